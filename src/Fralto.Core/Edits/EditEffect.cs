@@ -1,0 +1,31 @@
+using System.Collections.Immutable;
+using Fralto.Core.Plant;
+
+namespace Fralto.Core.Edits;
+
+/// <summary>How far an edit of a template's property would reach, said before it is made.</summary>
+/// <param name="Instances">Instances that have the property.</param>
+/// <param name="Changed">Those for which something would be different.</param>
+/// <param name="Keeping">Those that say something of their own about it and stay as they are.</param>
+public sealed record EditEffect(int Instances, int Changed, ImmutableArray<Equipment> Keeping)
+{
+    /// <summary>Compares every instance's facts before and after the edit.</summary>
+    /// <param name="model">The model before it.</param>
+    /// <param name="outcome">The edit's outcome, not a refused one.</param>
+    /// <param name="templateId">The template it changes.</param>
+    /// <param name="propertyId">The property it changes.</param>
+    public static EditEffect Of(PlantModel model, EditOutcome outcome, long templateId, long propertyId)
+    {
+        var next = model.Apply(outcome.Changes);
+        var (changed, keeping) = (0, ImmutableArray.CreateBuilder<Equipment>());
+        var instances = next.Index.FamilyOf(templateId).SelectMany(t => next.Index.InstancesOf(t.Id)).ToArray();
+        foreach (var instance in instances)
+        {
+            var after = next.Index.PropertiesOf(instance).FirstOrDefault(p => p.Id == propertyId);
+            var before = model.Equipment.TryGetValue(instance.Id, out var old) ? model.Index.PropertiesOf(old).FirstOrDefault(p => p.Id == propertyId) : null;
+            if (before is null != after is null || before?.Facts != after?.Facts || before?.Declaration != after?.Declaration) changed++;
+            else if (after is { Own.IsEmpty: false }) keeping.Add(instance);
+        }
+        return new EditEffect(instances.Length, changed, keeping.ToImmutable());
+    }
+}

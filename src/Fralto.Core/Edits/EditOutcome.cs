@@ -1,0 +1,18 @@
+using System.Collections.Immutable;
+
+namespace Fralto.Core.Edits;
+
+/// <summary>What an edit would do to a model: either problems, or the changes and one line that says them.</summary>
+public sealed record EditOutcome(ImmutableArray<Problem> Problems, ImmutableArray<ModelChange> Changes, string Summary)
+{
+    public bool IsRefused => !Problems.IsEmpty;
+
+    /// <summary>The changes that undo the edit, last first.</summary>
+    public IEnumerable<ModelChange> Inverse => Changes.Reverse().Select(c => c.Inverse);
+
+    public static EditOutcome Refused(IEnumerable<Problem> problems) => new([.. problems], [], "");
+
+    public static EditOutcome Refused(string field, string message) => Refused([new Problem(field, message)]);
+
+    public static EditOutcome Changed(string summary, params IEnumerable<ModelChange> changes) => new([], [.. changes], summary);
+}

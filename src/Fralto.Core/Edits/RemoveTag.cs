@@ -1,0 +1,14 @@
+using Fralto.Core.Plant;
+
+namespace Fralto.Core.Edits;
+
+/// <summary>Takes a tag out, with its bindings.</summary>
+public sealed record RemoveTag(long Id) : Edit
+{
+    public override EditOutcome On(PlantModel model)
+    {
+        if (!model.Tags.TryGetValue(Id, out var tag)) return Gone("The tag");
+        var bindings = model.Index.BindingsOf(Id).ToArray();
+        return EditOutcome.Changed($"Take out tag {tag.Name} with {Count(bindings.Length, "binding")}", [.. bindings.Select(Removed), Removed(tag)]);
+    }
+}

@@ -1,0 +1,11 @@
+using Fralto.Core.Quality;
+
+namespace Fralto.Core.Engine;
+
+/// <summary>One reading of one tag.</summary>
+/// <param name="TagId">The tag.</param>
+/// <param name="Raw">The raw number; ignored when the status is Bad.</param>
+/// <param name="Status">How good the reading is.</param>
+/// <param name="TimeTicks">When it was read, in UTC ticks of 100 ns.</param>
+/// <param name="Reason">Why it is not Good, in words; null when it is.</param>
+public readonly record struct Sample(long TagId, double Raw, StatusCode Status, long TimeTicks, string? Reason = null);

@@ -1,0 +1,10 @@
+using Fralto.Core.Quality;
+
+namespace Fralto.Core.Engine;
+
+/// <summary>The newest reading of a tag.</summary>
+/// <param name="Raw">The last raw number that was not Bad; not-a-number before the first.</param>
+/// <param name="Status">How good it is now.</param>
+/// <param name="Time">When it was last read, or last went Bad.</param>
+/// <param name="Reason">Why it is not Good; null when it is.</param>
+public readonly record struct TagReading(double Raw, StatusCode Status, DateTimeOffset Time, string? Reason);

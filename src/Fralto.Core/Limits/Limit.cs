@@ -1,0 +1,14 @@
+namespace Fralto.Core.Limits;
+
+/// <summary>One alarm limit in force.</summary>
+/// <param name="Condition">Which side of the setpoint is abnormal.</param>
+/// <param name="Setpoint">In the property's unit. A high limit is exceeded at or above it, a low one at or below it.</param>
+/// <param name="Deadband">In the property's unit, 0 or more: a high alarm clears below setpoint - deadband, a low one above setpoint + deadband.</param>
+/// <param name="Priority">1 (highest) to 4.</param>
+public readonly record struct Limit(LimitCondition Condition, double Setpoint, double Deadband, int Priority)
+{
+    public const int DefaultPriority = 3;
+
+    /// <summary>The value the alarm clears beyond.</summary>
+    public double ClearsBeyond => Condition.IsHigh() ? Setpoint - Deadband : Setpoint + Deadband;
+}

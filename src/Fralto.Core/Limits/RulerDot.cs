@@ -1,0 +1,10 @@
+namespace Fralto.Core.Limits;
+
+/// <summary>The live value of an instance on a ruler.</summary>
+/// <param name="Name">The instance.</param>
+/// <param name="X">Where the value lies; values beyond the range stand at its end.</param>
+/// <param name="Lane">0 to <see cref="Ruler.DotLanes"/> - 1, from the top.</param>
+/// <param name="Named">False when its name would cover another; the dot stands without.</param>
+/// <param name="NameLeft">True when the name stands left of the dot, at the right end of the ruler.</param>
+/// <param name="Abnormal">True when a limit is exceeded or the value lies beyond the range.</param>
+public readonly record struct RulerDot(string Name, double X, int Lane, bool Named, bool NameLeft, bool Abnormal);

@@ -1,0 +1,52 @@
+using System.Collections.Immutable;
+
+namespace Fralto.Core.Planning;
+
+/// <summary>A model compiled for running: flat arrays indexed by point and by tag number. Never changed; a new model gets a new plan.</summary>
+public sealed class Plan
+{
+    private readonly int[] _tagOfId;
+    private readonly int[] _firstPoint;
+    private readonly int[] _pointsByTag;
+    private readonly Dictionary<(long EquipmentId, long PropertyId), int> _pointOf;
+
+    /// <param name="points">The points; each names its tag by index into <paramref name="tags"/>.</param>
+    /// <param name="setups">The hot part of each point, in the same order.</param>
+    /// <param name="tags">All tags, bound or not.</param>
+    public Plan(ImmutableArray<PlanPoint> points, ImmutableArray<PointSetup> setups, ImmutableArray<PlanTag> tags)
+    {
+        Points = points;
+        Setups = setups;
+        Tags = tags;
+        _pointOf = new(points.Length);
+        for (var i = 0; i < points.Length; i++) _pointOf[(points[i].EquipmentId, points[i].PropertyId)] = i;
+
+        _tagOfId = new int[tags.Length == 0 ? 0 : tags.Max(t => t.TagId) + 1];
+        Array.Fill(_tagOfId, -1);
+        for (var i = 0; i < tags.Length; i++) _tagOfId[tags[i].TagId] = i;
+
+        _firstPoint = new int[tags.Length + 1];
+        foreach (var point in points) _firstPoint[point.Tag + 1]++;
+        for (var i = 0; i < tags.Length; i++) _firstPoint[i + 1] += _firstPoint[i];
+        _pointsByTag = new int[points.Length];
+        var next = _firstPoint[..^1];
+        for (var i = 0; i < points.Length; i++) _pointsByTag[next[points[i].Tag]++] = i;
+    }
+
+    public static Plan Empty { get; } = new([], [], []);
+
+    public ImmutableArray<PlanPoint> Points { get; }
+
+    public ImmutableArray<PointSetup> Setups { get; }
+
+    public ImmutableArray<PlanTag> Tags { get; }
+
+    /// <summary>Index of a tag by its id; -1 when the plan does not know it.</summary>
+    public int TagIndexOf(long tagId) => tagId >= 0 && tagId < _tagOfId.Length ? _tagOfId[tagId] : -1;
+
+    /// <summary>Index of the point of a property; -1 when it is not bound.</summary>
+    public int PointIndexOf(long equipmentId, long propertyId) => _pointOf.GetValueOrDefault((equipmentId, propertyId), -1);
+
+    /// <summary>The points a tag feeds.</summary>
+    public ReadOnlySpan<int> PointsOfTag(int tag) => _pointsByTag.AsSpan(_firstPoint[tag], _firstPoint[tag + 1] - _firstPoint[tag]);
+}

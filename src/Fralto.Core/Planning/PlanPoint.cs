@@ -1,0 +1,38 @@
+using System.Collections.Immutable;
+using Fralto.Core.Limits;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+
+namespace Fralto.Core.Planning;
+
+/// <summary>One bound property of one instance, with what screens and interfaces need to show it: the cold part of a plan.</summary>
+/// <param name="EquipmentId">The instance.</param>
+/// <param name="PropertyId">The property.</param>
+/// <param name="Path">Codes from the enterprise down to the property, joined by /.</param>
+/// <param name="Tag">Index of the tag that feeds it.</param>
+/// <param name="UnitCode">UNECE code of its unit, or null.</param>
+/// <param name="Range">The range values are shown on, or null.</param>
+/// <param name="Decimals">Decimals a value is shown with.</param>
+/// <param name="States">Names of its states, or null for a number.</param>
+/// <param name="Limits">Limits in force, highest first.</param>
+/// <param name="Type">What the value is.</param>
+public sealed record PlanPoint(
+    long EquipmentId,
+    long PropertyId,
+    string Path,
+    int Tag,
+    string? UnitCode,
+    Span? Range,
+    int Decimals,
+    StateSet? States,
+    ImmutableArray<Limit> Limits,
+    PropertyType Type)
+{
+    /// <summary>The limit of a condition; null when there is none.</summary>
+    public Limit? LimitOf(LimitCondition condition)
+    {
+        foreach (var limit in Limits)
+            if (limit.Condition == condition) return limit;
+        return null;
+    }
+}

@@ -1,0 +1,24 @@
+using System.Collections.Immutable;
+using Fralto.Core.Templates;
+
+namespace Fralto.Core.Plant;
+
+/// <summary>One node of the plant.</summary>
+/// <param name="Id">Stable and opaque; never reused.</param>
+/// <param name="Code">Short form used in paths, unique among siblings.</param>
+/// <param name="Name">What people call it.</param>
+/// <param name="Level">ISA-95 or ISA-88 level.</param>
+/// <param name="ParentId">The node it sits below; null for an enterprise.</param>
+/// <param name="TemplateId">The template it is an instance of; null for a mere place.</param>
+/// <param name="Order">Position among its siblings.</param>
+public sealed record Equipment(long Id, string Code, string Name, EquipmentLevel Level, long? ParentId, long? TemplateId, int Order) : Entity(Id)
+{
+    /// <summary>What this instance says about its properties, by property id: the last layer.</summary>
+    public ImmutableDictionary<long, PropertyPatch> Patches { get; init; } = ImmutableDictionary<long, PropertyPatch>.Empty;
+
+    public bool Equals(Equipment? other) => other is not null
+        && (Id, Code, Name, Level, ParentId, TemplateId, Order) == (other.Id, other.Code, other.Name, other.Level, other.ParentId, other.TemplateId, other.Order)
+        && PropertyPatch.SameLayer(Patches, other.Patches);
+
+    public override int GetHashCode() => HashCode.Combine(Id, Code, Name, ParentId, Order);
+}

@@ -1,0 +1,10 @@
+namespace Fralto.Core.Plant;
+
+/// <summary>What can be found.</summary>
+public enum FoundKind
+{
+    Equipment,
+    Template,
+    Property,
+    Tag,
+}

@@ -1,0 +1,25 @@
+using System.Collections.Immutable;
+using Fralto.Core.Plant;
+
+namespace Fralto.Core.Templates;
+
+/// <summary>What a kind of equipment has (ISA-95: equipment class), with single inheritance.</summary>
+/// <param name="Id">Stable and opaque.</param>
+/// <param name="Code">Short form, unique among templates.</param>
+/// <param name="Name">What people call it.</param>
+/// <param name="ParentId">The template it inherits from; null at the root of a family.</param>
+/// <param name="Description">One or two lines on what it is for.</param>
+public sealed record Template(long Id, string Code, string Name, long? ParentId, string Description) : Entity(Id)
+{
+    /// <summary>The properties this template declares itself, in the order they are shown.</summary>
+    public ImmutableArray<PropertyDeclaration> Properties { get; init; } = [];
+
+    /// <summary>What this template says about its own and its inherited properties, by property id.</summary>
+    public ImmutableDictionary<long, PropertyPatch> Patches { get; init; } = ImmutableDictionary<long, PropertyPatch>.Empty;
+
+    public bool Equals(Template? other) => other is not null
+        && (Id, Code, Name, ParentId, Description) == (other.Id, other.Code, other.Name, other.ParentId, other.Description)
+        && Properties.SequenceEqual(other.Properties) && PropertyPatch.SameLayer(Patches, other.Patches);
+
+    public override int GetHashCode() => HashCode.Combine(Id, Code, Name, ParentId, Properties.Length);
+}

@@ -1,0 +1,228 @@
+using Fralto.Core.Edits;
+using Fralto.Core.Engine;
+using Fralto.Core.Limits;
+using Fralto.Core.Planning;
+using Fralto.Core.Plant;
+using Fralto.Core.Quality;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+
+namespace Fralto.Core.Tests;
+
+public sealed class EngineTests
+{
+    private static readonly DateTimeOffset Noon = new(2026, 6, 1, 12, 0, 0, TimeSpan.Zero);
+    private readonly List<AlarmEvent> _events = [];
+    private readonly PlantBuilder _plant = PlantBuilder.Kiln(
+        (LimitCondition.HighHigh, 95, 1.5, 1), (LimitCondition.High, 88, 1.5, 2), (LimitCondition.Low, 48, 1, 3), (LimitCondition.LowLow, 40, 2, 2));
+    private readonly PlantEngine _engine;
+
+    public EngineTests() => _engine = new PlantEngine(Planner.Compile(_plant.Model).Plan);
+
+    private PointValue Value => _engine.ValueOf(0);
+
+    [Fact]
+    public void Before_the_first_reading_a_value_is_bad_and_says_it_waits()
+    {
+        Value.Status.ShouldBe(StatusCode.BadWaitingForInitialData);
+        Value.Reason!.ShouldContain("waiting");
+        double.IsNaN(Value.Value).ShouldBeTrue();
+    }
+
+    [Fact]
+    public void A_raw_reading_becomes_a_value_in_its_unit()
+    {
+        Read(32767 / 2.0);
+        Value.Value.ShouldBe(60, 1e-9);
+        Value.Status.ShouldBe(StatusCode.Good);
+        Value.Time.ShouldBe(Noon.AddSeconds(1));
+        _engine.Plan.Points[0].Path.ShouldBe("Corvane/Quay/KLN1/AirOn");
+    }
+
+    [Fact]
+    [Trait("source", "ANSI/ISA-18.2-2016: a high alarm with deadband d clears below setpoint - d")]
+    public void A_high_alarm_raises_at_its_setpoint_and_clears_below_the_deadband()
+    {
+        ReadCelsius(87.9);
+        _events.ShouldBeEmpty();
+        ReadCelsius(88);
+        _events.Single().ShouldSatisfyAllConditions(
+            e => e.Key.Condition.ShouldBe(LimitCondition.High), e => e.State.ShouldBe(AlarmState.Unacknowledged), e => e.Priority.ShouldBe(2), e => e.Value.ShouldBe(88, 1e-9));
+        ReadCelsius(86.6);
+        _engine.Alarms.Single().IsActive.ShouldBeTrue();
+        ReadCelsius(86.4);
+        _engine.Alarms.Single().State.ShouldBe(AlarmState.ReturnedUnacknowledged);
+        _engine.Acknowledge(_engine.Alarms.Single().Key, "ada", Noon, _events).ShouldBeTrue();
+        _engine.Alarms.ShouldBeEmpty();
+        _events.Select(e => e.State).ShouldBe([AlarmState.Unacknowledged, AlarmState.ReturnedUnacknowledged, AlarmState.Normal]);
+        _events[^1].Who.ShouldBe("ada");
+    }
+
+    [Fact]
+    public void A_low_alarm_clears_above_the_deadband()
+    {
+        ReadCelsius(60, 48, 48.9);
+        _engine.Alarms.Single().Key.Condition.ShouldBe(LimitCondition.Low);
+        _engine.Acknowledge(_engine.Alarms.Single().Key, "ada", Noon, _events);
+        ReadCelsius(49.1);
+        _engine.Alarms.ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void A_jump_past_both_limits_raises_both()
+    {
+        ReadCelsius(60, 99);
+        _engine.Alarms.Select(a => a.Key.Condition).ShouldBe([LimitCondition.HighHigh, LimitCondition.High], ignoreOrder: true);
+    }
+
+    [Fact]
+    public void A_value_that_wobbles_inside_the_deadband_raises_one_alarm()
+    {
+        ReadCelsius(88.1, 87.5, 88.1, 87, 88.5);
+        _events.Count.ShouldBe(1);
+    }
+
+    [Fact]
+    public void A_bad_reading_keeps_the_last_value_and_the_alarms_and_says_why()
+    {
+        ReadCelsius(90);
+        _engine.Step([new Sample(_plant["TT11"], 0, StatusCode.BadTimeout, Noon.AddSeconds(2).UtcTicks, "no answer within 500 ms")], _events);
+        Value.Status.ShouldBe(StatusCode.BadTimeout);
+        Value.Reason.ShouldBe("no answer within 500 ms");
+        Value.Value.ShouldBe(90, 1e-9);
+        _engine.Alarms.Single().IsActive.ShouldBeTrue();
+    }
+
+    [Theory]
+    [InlineData(double.NaN)]
+    [InlineData(double.PositiveInfinity)]
+    public void Not_a_number_from_a_device_never_reaches_the_scale(double raw)
+    {
+        ReadCelsius(60);
+        Read(raw);
+        Value.Status.ShouldBe(StatusCode.BadSensorFailure);
+        Value.Reason!.ShouldContain("not-a-number");
+        Value.Value.ShouldBe(60, 1e-9);
+    }
+
+    [Fact]
+    public void A_value_beyond_its_range_is_kept_and_uncertain()
+    {
+        ReadCelsius(121);
+        Value.Value.ShouldBe(121, 1e-6);
+        Value.Status.ShouldBe(StatusCode.UncertainEngineeringUnitsExceeded);
+        Value.Reason.ShouldBe("outside the range");
+    }
+
+    [Fact]
+    [Trait("source", "common practice, no source: stale after three update intervals")]
+    public void Without_an_update_for_three_intervals_a_value_is_stale()
+    {
+        ReadCelsius(60);
+        _engine.MarkStale(Noon.AddSeconds(2.4), _events);
+        Value.Status.IsGood.ShouldBeTrue();
+        _engine.MarkStale(Noon.AddSeconds(2.6), _events);
+        Value.Status.ShouldBe(StatusCode.BadNoCommunication);
+        Value.Reason!.ShouldContain("stale");
+        ReadCelsius(61);
+        Value.Status.IsGood.ShouldBeTrue();
+    }
+
+    [Fact]
+    public void A_new_plan_keeps_values_and_alarms_of_what_stays()
+    {
+        ReadCelsius(90);
+        _engine.Acknowledge(_engine.Alarms.Single().Key, "ada", Noon, _events);
+        _events.Clear();
+        _plant.Do(b => new SaveEquipment(null, "KLN0", "Kiln 0", EquipmentLevel.Unit, b["Quay"], b["Kiln"]));
+        _plant.Do(b => new SaveEquipment(b["KLN1"], "K1", "Kiln one", EquipmentLevel.Unit, b["Quay"], b["Kiln"]));
+        Swap();
+        _events.ShouldBeEmpty();
+        _engine.Alarms.Single().State.ShouldBe(AlarmState.Acknowledged);
+        Value.Value.ShouldBe(90, 1e-9);
+        _engine.Plan.Points[0].Path.ShouldBe("Corvane/Quay/K1/AirOn");
+    }
+
+    [Fact]
+    public void A_moved_limit_raises_or_clears_at_once()
+    {
+        ReadCelsius(90);
+        ChangeLimits((LimitCondition.High, 100, 1.5, 2));
+        _engine.Alarms.Single().State.ShouldBe(AlarmState.ReturnedUnacknowledged);
+        ChangeLimits((LimitCondition.High, 85, 1.5, 1));
+        _engine.Alarms.Single().State.ShouldBe(AlarmState.Unacknowledged);
+        _events[^1].Priority.ShouldBe(1);
+    }
+
+    [Fact]
+    public void An_alarm_goes_with_its_limit()
+    {
+        ReadCelsius(90);
+        ChangeLimits();
+        _engine.Alarms.ShouldBeEmpty();
+        _events[^1].State.ShouldBe(AlarmState.Normal);
+    }
+
+    [Fact]
+    public void A_property_bound_anew_does_not_show_the_old_tags_value()
+    {
+        ReadCelsius(90);
+        _plant.Do(b => new SaveTag(null, b["plc"], "TT99", Controllers.RegisterArea.InputRegister, 9, RawType.Int16, WordOrder.HighFirst, ""), "TT99");
+        _plant.Do(b => new Bind(b["KLN1"], b["AirOn"], b["TT99"]));
+        Swap();
+        double.IsNaN(Value.Value).ShouldBeTrue();
+        Value.Status.ShouldBe(StatusCode.BadWaitingForInitialData);
+    }
+
+    [Fact]
+    public void Restored_alarms_are_neither_forgotten_nor_raised_again()
+    {
+        ReadCelsius(90);
+        var next = new PlantEngine(_engine.Plan);
+        next.Restore(_engine.Alarms);
+        _events.Clear();
+        next.Step([new Sample(_plant["TT11"], RawOf(89), StatusCode.Good, Noon.UtcTicks)], _events);
+        _events.ShouldBeEmpty();
+        next.Alarms.Single().RaisedValue.ShouldBe(90, 1e-9);
+    }
+
+    [Fact]
+    public void The_same_samples_give_the_same_events()
+    {
+        var random = new Random(7);
+        var samples = Enumerable.Range(0, 5000).Select(i => new Sample(_plant["TT11"], random.Next(0, 32767), StatusCode.Good, Noon.AddSeconds(i).UtcTicks)).ToArray();
+        List<AlarmEvent> Run()
+        {
+            var events = new List<AlarmEvent>();
+            new PlantEngine(_engine.Plan).Step(samples, events);
+            return events;
+        }
+        Run().Count.ShouldBeGreaterThan(100);
+        Run().ShouldBe(Run());
+    }
+
+    [Fact]
+    public void The_hot_path_and_the_scale_agree_on_every_number()
+    {
+        var scale = new LinearScale(new(819, 4095), new(-50, 150));
+        var setup = new PointSetup(scale, null, []);
+        for (var raw = -100; raw < 5000; raw++) setup.ToEngineering(raw).ShouldBe(scale.ToEngineering(raw));
+    }
+
+    private static double RawOf(double celsius) => celsius / 120 * 32767;
+
+    private void Read(double raw) => _engine.Step([new Sample(_plant["TT11"], raw, StatusCode.Good, Noon.AddSeconds(1).UtcTicks)], _events);
+
+    private void ReadCelsius(params double[] values)
+    {
+        foreach (var value in values) Read(RawOf(value));
+    }
+
+    private void ChangeLimits(params (LimitCondition, double, double, int)[] limits)
+    {
+        _plant.Do(b => new SaveProperty(b["Kiln"], b["AirOn"], "AirOn", "Air-on temperature", PropertyKind.Measured, PropertyType.Number, PlantBuilder.Celsius(limits)));
+        Swap();
+    }
+
+    private void Swap() => _engine.Swap(Planner.Compile(_plant.Model).Plan, Noon.AddSeconds(5), _events);
+}
