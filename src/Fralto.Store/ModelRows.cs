@@ -1,0 +1,164 @@
+using System.Collections.Immutable;
+using Dapper;
+using Fralto.Core.Binding;
+using Fralto.Core.Controllers;
+using Fralto.Core.Edits;
+using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+using Microsoft.Data.Sqlite;
+
+namespace Fralto.Store;
+
+/// <summary>Between the model and its tables.</summary>
+internal static class ModelRows
+{
+    public static PlantModel Read(SqliteConnection connection)
+    {
+        var patches = connection
+            .Query<(long Layer, long Property, string Facts)>("SELECT layer_id, property_id, facts FROM property_patch")
+            .GroupBy(row => row.Layer)
+            .ToDictionary(g => g.Key, g => g.ToImmutableDictionary(row => row.Property, row => Json.Read<PropertyPatch>(row.Facts)));
+        ImmutableDictionary<long, PropertyPatch> PatchesOf(long layer) => patches.GetValueOrDefault(layer, ImmutableDictionary<long, PropertyPatch>.Empty);
+
+        var states = connection.Query<(long Set, int Value, string Name)>("SELECT state_set_id, value, name FROM state ORDER BY state_set_id, value").ToLookup(row => row.Set);
+        var properties = connection
+            .Query<(long Id, long Template, string Code, string Name, string Kind, string Type, bool Required)>(
+                "SELECT id, template_id, code, name, kind, type, required FROM property ORDER BY template_id, position")
+            .ToLookup(row => row.Template);
+
+        return new PlantModel
+        {
+            StateSets = connection.Query<(long Id, string Code, string Name)>("SELECT id, code, name FROM state_set")
+                .ToImmutableDictionary(r => r.Id, r => new StateSet(r.Id, r.Code, r.Name, [.. states[r.Id].Select(s => new State(s.Value, s.Name))])),
+            Templates = connection.Query<(long Id, string Code, string Name, long? Parent, string Description)>("SELECT id, code, name, parent_id, description FROM template")
+                .ToImmutableDictionary(r => r.Id, r => new Template(r.Id, r.Code, r.Name, r.Parent, r.Description)
+                {
+                    Properties = [.. properties[r.Id].Select(p => new PropertyDeclaration(p.Id, p.Code, p.Name, Enum.Parse<PropertyKind>(p.Kind), Enum.Parse<PropertyType>(p.Type), p.Required))],
+                    Patches = PatchesOf(r.Id),
+                }),
+            Equipment = connection
+                .Query<(long Id, string Code, string Name, string Level, long? Parent, long? Template, int Position)>(
+                    "SELECT id, code, name, level, parent_id, template_id, position FROM equipment")
+                .ToImmutableDictionary(r => r.Id, r => new Equipment(r.Id, r.Code, r.Name, Enum.Parse<EquipmentLevel>(r.Level), r.Parent, r.Template, r.Position)
+                {
+                    Patches = PatchesOf(r.Id),
+                }),
+            Controllers = connection
+                .Query<(long Id, string Name, string Host, int Port, int Unit, long Interval)>("SELECT id, name, host, port, unit_id, update_interval_ms FROM controller")
+                .ToImmutableDictionary(r => r.Id, r => new Controller(r.Id, r.Name, r.Host, r.Port, r.Unit, TimeSpan.FromMilliseconds(r.Interval))),
+            Tags = connection
+                .Query<(long Id, long Controller, string Name, string Area, int Address, string Type, string Order, string Description)>(
+                    "SELECT id, controller_id, name, area, address, type, word_order, description FROM tag")
+                .ToImmutableDictionary(r => r.Id, r => new Tag(
+                    r.Id, r.Controller, r.Name, new(Enum.Parse<RegisterArea>(r.Area), r.Address), Enum.Parse<RawType>(r.Type), Enum.Parse<WordOrder>(r.Order), r.Description)),
+            Bindings = connection.Query<(long Equipment, long Property, long Tag)>("SELECT equipment_id, property_id, tag_id FROM binding")
+                .ToImmutableDictionary(r => (r.Equipment, r.Property), r => new PropertyBinding(r.Equipment, r.Property, r.Tag)),
+            NextId = connection.QuerySingleOrDefault<long?>("SELECT CAST(value AS INTEGER) FROM meta WHERE key = 'next_id'") ?? 1,
+        };
+    }
+
+    public static void Write(SqliteConnection connection, SqliteTransaction transaction, ModelChange change)
+    {
+        void Run(string sql, object parameters) => connection.Execute(sql, parameters, transaction);
+        switch (change.After ?? change.Before)
+        {
+            case StateSet it:
+                Run("DELETE FROM state WHERE state_set_id = @Id", it);
+                if (change.After is null) Run("DELETE FROM state_set WHERE id = @Id", it);
+                else
+                {
+                    Run("INSERT INTO state_set (id, code, name) VALUES (@Id, @Code, @Name) ON CONFLICT (id) DO UPDATE SET code = excluded.code, name = excluded.name", it);
+                    Run("INSERT INTO state (state_set_id, value, name) VALUES (@Id, @Value, @Name)", it.States.Select(s => new { it.Id, s.Value, s.Name }));
+                }
+                break;
+            case Template it:
+                WriteTemplate(Run, it, change.After is null);
+                break;
+            case Equipment it:
+                if (change.After is null)
+                {
+                    Run("DELETE FROM equipment WHERE id = @Id", it);
+                    WritePatches(Run, it.Id, ImmutableDictionary<long, PropertyPatch>.Empty);
+                    break;
+                }
+                Run(
+                    """
+                    INSERT INTO equipment (id, code, name, level, parent_id, template_id, position)
+                    VALUES (@Id, @Code, @Name, @Level, @ParentId, @TemplateId, @Order)
+                    ON CONFLICT (id) DO UPDATE SET code = excluded.code, name = excluded.name, level = excluded.level,
+                        parent_id = excluded.parent_id, template_id = excluded.template_id, position = excluded.position
+                    """,
+                    new { it.Id, it.Code, it.Name, Level = it.Level.ToString(), it.ParentId, it.TemplateId, it.Order });
+                WritePatches(Run, it.Id, it.Patches);
+                break;
+            case Controller it when change.After is null:
+                Run("DELETE FROM controller WHERE id = @Id", it);
+                break;
+            case Controller it:
+                Run(
+                    """
+                    INSERT INTO controller (id, name, host, port, unit_id, update_interval_ms) VALUES (@Id, @Name, @Host, @Port, @UnitId, @Interval)
+                    ON CONFLICT (id) DO UPDATE SET name = excluded.name, host = excluded.host, port = excluded.port,
+                        unit_id = excluded.unit_id, update_interval_ms = excluded.update_interval_ms
+                    """,
+                    new { it.Id, it.Name, it.Host, it.Port, it.UnitId, Interval = (long)it.UpdateInterval.TotalMilliseconds });
+                break;
+            case Tag it when change.After is null:
+                Run("DELETE FROM tag WHERE id = @Id", it);
+                break;
+            case Tag it:
+                Run(
+                    """
+                    INSERT INTO tag (id, controller_id, name, area, address, type, word_order, description)
+                    VALUES (@Id, @ControllerId, @Name, @Area, @Offset, @Type, @WordOrder, @Description)
+                    ON CONFLICT (id) DO UPDATE SET controller_id = excluded.controller_id, name = excluded.name, area = excluded.area,
+                        address = excluded.address, type = excluded.type, word_order = excluded.word_order, description = excluded.description
+                    """,
+                    new { it.Id, it.ControllerId, it.Name, Area = it.Address.Area.ToString(), it.Address.Offset, Type = it.Type.ToString(), WordOrder = it.WordOrder.ToString(), it.Description });
+                break;
+            case PropertyBinding it when change.After is null:
+                Run("DELETE FROM binding WHERE equipment_id = @EquipmentId AND property_id = @PropertyId", it);
+                break;
+            case PropertyBinding it:
+                Run(
+                    """
+                    INSERT INTO binding (equipment_id, property_id, tag_id) VALUES (@EquipmentId, @PropertyId, @TagId)
+                    ON CONFLICT (equipment_id, property_id) DO UPDATE SET tag_id = excluded.tag_id
+                    """,
+                    it);
+                break;
+            case var other:
+                throw new InvalidOperationException($"{other?.GetType().Name} has no table.");
+        }
+    }
+
+    private static void WriteTemplate(Action<string, object> run, Template it, bool gone)
+    {
+        run("DELETE FROM property WHERE template_id = @Id", it);
+        if (gone)
+        {
+            run("DELETE FROM template WHERE id = @Id", it);
+            WritePatches(run, it.Id, ImmutableDictionary<long, PropertyPatch>.Empty);
+            return;
+        }
+        run(
+            """
+            INSERT INTO template (id, code, name, parent_id, description) VALUES (@Id, @Code, @Name, @ParentId, @Description)
+            ON CONFLICT (id) DO UPDATE SET code = excluded.code, name = excluded.name, parent_id = excluded.parent_id, description = excluded.description
+            """,
+            new { it.Id, it.Code, it.Name, it.ParentId, it.Description });
+        run(
+            "INSERT INTO property (id, template_id, position, code, name, kind, type, required) VALUES (@Id, @Template, @Position, @Code, @Name, @Kind, @Type, @IsRequired)",
+            it.Properties.Select((p, i) => new { p.Id, Template = it.Id, Position = i, p.Code, p.Name, Kind = p.Kind.ToString(), Type = p.Type.ToString(), p.IsRequired }));
+        WritePatches(run, it.Id, it.Patches);
+    }
+
+    private static void WritePatches(Action<string, object> run, long layer, ImmutableDictionary<long, PropertyPatch> patches)
+    {
+        run("DELETE FROM property_patch WHERE layer_id = @layer", new { layer });
+        run(
+            "INSERT INTO property_patch (layer_id, property_id, facts) VALUES (@layer, @Property, @Facts)",
+            patches.Select(p => new { layer, Property = p.Key, Facts = Json.Write(p.Value) }));
+    }
+}
