@@ -1,0 +1,76 @@
+using Fralto.Core.Controllers;
+using Fralto.Core.Scaling;
+using Fralto.StandIns.Modbus;
+
+namespace Fralto.StandIns.Maltings;
+
+/// <summary>The controller of the kiln house: 32-bit floats with the low word first, a fan speed in counts, contacts as bits.</summary>
+public sealed class KilnPlc
+{
+    public const int InputRegistersPerKiln = 40;
+    public const int HoldingRegistersPerKiln = 20;
+    public const int DiscreteInputsPerKiln = 16;
+    public const int CoilsPerKiln = 8;
+
+    /// <summary>Counts of an analog card at full scale.</summary>
+    public const int FullScale = 32767;
+
+    private const WordOrder Order = WordOrder.LowFirst;
+    private readonly IReadOnlyList<Kiln> _kilns;
+    private readonly bool[] _airOnBroken;
+
+    public KilnPlc(IReadOnlyList<Kiln> kilns)
+    {
+        _kilns = kilns;
+        _airOnBroken = new bool[kilns.Count];
+        Bank = new(kilns.Count * CoilsPerKiln, kilns.Count * DiscreteInputsPerKiln, kilns.Count * InputRegistersPerKiln, kilns.Count * HoldingRegistersPerKiln);
+        for (var i = 0; i < kilns.Count; i++) Bank.SetBit(RegisterArea.Coil, i * CoilsPerKiln, true);
+        Publish();
+    }
+
+    /// <summary>What clients read and write.</summary>
+    public RegisterBank Bank { get; }
+
+    /// <summary>Breaks or mends the air-on sensor of a kiln: a broken one reads not-a-number.</summary>
+    public void BreakAirOn(int kiln, bool broken)
+    {
+        _airOnBroken[kiln] = broken;
+        Publish();
+    }
+
+    /// <summary>True while the air-on sensor of a kiln is broken.</summary>
+    public bool IsAirOnBroken(int kiln) => _airOnBroken[kiln];
+
+    /// <summary>Runs the kilns up to a time and puts their state into the registers.</summary>
+    public void AdvanceTo(TimeSpan elapsed)
+    {
+        for (var i = 0; i < _kilns.Count; i++)
+        {
+            _kilns[i].BurnerEnabled = Bank.Coil(i * CoilsPerKiln);
+            _kilns[i].AdvanceTo(elapsed);
+        }
+        Publish();
+    }
+
+    private void Publish()
+    {
+        for (var i = 0; i < _kilns.Count; i++)
+        {
+            var (kiln, input, contact) = (_kilns[i], i * InputRegistersPerKiln, i * DiscreteInputsPerKiln);
+            void Float(int offset, double value) => Bank.Set(RegisterArea.InputRegister, input + offset, RawType.Float32, Order, value);
+            Float(0, _airOnBroken[i] ? double.NaN : kiln.AirOn);
+            Float(2, kiln.AirOff);
+            Float(4, kiln.Moisture);
+            Float(6, kiln.Gas);
+            Float(8, kiln.BedDepth);
+            Bank.Set(RegisterArea.InputRegister, input + 10, RawType.Int16, Order, kiln.Fan / 100 * FullScale);
+            Bank.Set(RegisterArea.InputRegister, input + 11, RawType.UInt16, Order, (int)kiln.Phase);
+            Bank.Set(RegisterArea.InputRegister, input + 12, RawType.UInt32, Order, kiln.BurnerSeconds);
+            Bank.Set(RegisterArea.HoldingRegister, i * HoldingRegistersPerKiln, RawType.Float32, Order, kiln.Setpoint);
+            Bank.SetBit(RegisterArea.DiscreteInput, contact, kiln.Fan > 5);
+            Bank.SetBit(RegisterArea.DiscreteInput, contact + 1, kiln.Phase is not (KilnPhase.Loading or KilnPhase.Unloading));
+            Bank.SetBit(RegisterArea.DiscreteInput, contact + 2, kiln.BurnerOn);
+            Bank.SetBit(RegisterArea.DiscreteInput, contact + 3, kiln.Phase is KilnPhase.Withering or KilnPhase.Break);
+        }
+    }
+}

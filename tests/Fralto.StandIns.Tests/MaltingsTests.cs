@@ -1,0 +1,125 @@
+using Fralto.Core.Controllers;
+using Fralto.Core.Modbus;
+using Fralto.Core.Planning;
+using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
+using Fralto.StandIns.Maltings;
+using Fralto.StandIns.Modbus;
+
+namespace Fralto.StandIns.Tests;
+
+public sealed class MaltingsTests
+{
+    [Fact]
+    public void The_same_seed_and_time_give_the_same_kiln_however_the_clock_ticks()
+    {
+        var (coarse, fine) = (new Kiln(7, 2.5), new Kiln(7, 2.5));
+        coarse.AdvanceTo(TimeSpan.FromHours(6));
+        for (var minutes = 0; minutes <= 360; minutes++) fine.AdvanceTo(TimeSpan.FromMinutes(minutes));
+        State(fine).ShouldBe(State(coarse));
+        var other = new Kiln(8, 2.5);
+        other.AdvanceTo(TimeSpan.FromHours(6));
+        State(other).ShouldNotBe(State(coarse));
+    }
+
+    [Fact]
+    public void A_cycle_looks_like_a_kiln()
+    {
+        var kiln = new Kiln(1, 0);
+        var phases = new List<KilnPhase>();
+        var (hottest, wettest, driest, mostGas) = (0d, 0d, 100d, 0d);
+        for (var minutes = 0; minutes < 20 * 60; minutes++)
+        {
+            kiln.AdvanceTo(TimeSpan.FromMinutes(minutes));
+            if (phases.LastOrDefault() != kiln.Phase) phases.Add(kiln.Phase);
+            (hottest, wettest, driest, mostGas) = (Math.Max(hottest, kiln.AirOn), Math.Max(wettest, kiln.Moisture), Math.Min(driest, kiln.Moisture), Math.Max(mostGas, kiln.Gas));
+            kiln.AirOff.ShouldBeInRange(10, 75);
+            kiln.BedDepth.ShouldBeInRange(0.6, 1.1);
+        }
+        phases.ShouldBe([KilnPhase.Loading, KilnPhase.Withering, KilnPhase.Break, KilnPhase.Drying, KilnPhase.Curing, KilnPhase.Cooling, KilnPhase.Unloading]);
+        hottest.ShouldBeInRange(83, 88);
+        wettest.ShouldBeInRange(42, 47);
+        driest.ShouldBeInRange(4, 6);
+        mostGas.ShouldBeInRange(300, 800);
+    }
+
+    [Fact]
+    public void A_flame_that_fails_cools_the_air_and_comes_back()
+    {
+        var kiln = new Kiln(1, 4) { TripsEveryHours = 4.5 };
+        kiln.AdvanceTo(TimeSpan.FromHours(0.4));
+        var before = kiln.AirOn;
+        kiln.AdvanceTo(TimeSpan.FromHours(0.7));
+        kiln.BurnerOn.ShouldBeFalse();
+        kiln.AirOn.ShouldBeLessThan(before - 15);
+        kiln.AdvanceTo(TimeSpan.FromHours(1.5));
+        kiln.BurnerOn.ShouldBeTrue();
+        kiln.AirOn.ShouldBe(before, 3);
+    }
+
+    [Fact]
+    public void The_controller_shows_the_kiln_in_its_registers()
+    {
+        var kiln = new Kiln(1, 5);
+        var plc = new KilnPlc([kiln]);
+        plc.AdvanceTo(TimeSpan.FromMinutes(10));
+        var words = plc.Bank.Answer(ModbusRequest.Read(ModbusFunction.ReadInputRegisters, 0, 14)).Words;
+        RawCodec.Read(words.AsSpan(), RawType.Float32, WordOrder.LowFirst).ShouldBe(kiln.AirOn, 1e-4);
+        words[11].ShouldBe((ushort)KilnPhase.Withering);
+        (words[10] * 100.0 / KilnPlc.FullScale).ShouldBe(kiln.Fan, 0.01);
+        plc.Bank.Answer(ModbusRequest.Read(ModbusFunction.ReadDiscreteInputs, 0, 3)).Bits.ShouldBe([true, true, true]);
+    }
+
+    [Fact]
+    public void Switching_the_burner_off_by_its_coil_stops_the_gas()
+    {
+        var kiln = new Kiln(1, 5);
+        var plc = new KilnPlc([kiln]);
+        plc.Bank.Answer(ModbusRequest.WriteCoil(0, false)).Exception.ShouldBeNull();
+        plc.AdvanceTo(TimeSpan.FromMinutes(1));
+        kiln.Gas.ShouldBe(0);
+    }
+
+    [Fact]
+    public void A_broken_sensor_reads_not_a_number()
+    {
+        var plc = new KilnPlc([new Kiln(1, 5)]);
+        plc.BreakAirOn(0, true);
+        double AirOn() => RawCodec.Read(plc.Bank.Answer(ModbusRequest.Read(ModbusFunction.ReadInputRegisters, 0, 2)).Words.AsSpan(), RawType.Float32, WordOrder.LowFirst);
+        AirOn().ShouldBe(double.NaN);
+        plc.BreakAirOn(0, false);
+        double.IsNaN(AirOn()).ShouldBeFalse();
+    }
+
+    [Theory]
+    [InlineData(ModbusFunction.ReadCoils, 16, 1)]
+    [InlineData(ModbusFunction.ReadInputRegisters, 79, 2)]
+    public void Beyond_the_tables_there_is_nothing(ModbusFunction function, int address, int count) =>
+        new RegisterBank(16, 16, 80, 80).Answer(ModbusRequest.Read(function, address, count)).Exception.ShouldBe(ModbusExceptionCode.IllegalDataAddress);
+
+    [Fact]
+    public void A_refused_write_changes_nothing()
+    {
+        var bank = new RegisterBank(0, 0, 0, 2);
+        bank.Answer(ModbusRequest.WriteRegisters(1, 5, 6)).Exception.ShouldBe(ModbusExceptionCode.IllegalDataAddress);
+        bank.Answer(ModbusRequest.Read(ModbusFunction.ReadHoldingRegisters, 0, 2)).Words.ShouldBe([(ushort)0, (ushort)0]);
+    }
+
+    [Fact]
+    public void The_demo_model_is_built_by_edits_that_are_all_allowed_and_leaves_work_at_Ashholt()
+    {
+        var model = PlantModel.Empty;
+        foreach (var edit in MaltingsModel.Edits(15500))
+        {
+            var outcome = edit(model).On(model);
+            outcome.Problems.ShouldBeEmpty();
+            model = model.Apply(outcome.Changes);
+        }
+        var (plan, findings) = Planner.Compile(model);
+        plan.Points.Length.ShouldBe(19);
+        findings.Count(f => f.Code == Planner.Unbound && model.Index.PathOf(f.EquipmentId).StartsWith("Corvane/Ashholt", StringComparison.Ordinal)).ShouldBe(10);
+        model.Tags.Values.ShouldAllBe(t => t.Address.Area != RegisterArea.Coil);
+    }
+
+    private static (double, double, double, double, double, KilnPhase) State(Kiln k) => (k.AirOn, k.AirOff, k.Moisture, k.Gas, k.BurnerSeconds, k.Phase);
+}
