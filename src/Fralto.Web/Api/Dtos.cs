@@ -1,0 +1,42 @@
+using Fralto.Core.Limits;
+using Fralto.Core.Plant;
+using Fralto.Core.Quality;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+
+namespace Fralto.Web.Api;
+
+internal sealed record HealthDto(string Engine, long DroppedSamples);
+
+internal sealed record EquipmentDto(long Id, string Path, string Code, string Name, EquipmentLevel Level, long? ParentId, string? Template);
+
+internal sealed record TemplateDto(long Id, string Code, string Name, string? Parent, string Description, int Instances, IReadOnlyList<PropertyDto> Properties);
+
+internal sealed record PropertyDto(
+    long Id, string Code, string Name, PropertyKind Kind, PropertyType Type, string DeclaredBy, bool Required, string? UnitCode, double[]? Range, ScaleDto? Scale, string? StateSet,
+    string? Value, IReadOnlyList<LimitDto> Limits);
+
+internal sealed record ScaleDto(double[] Raw, double[] Engineering);
+
+internal sealed record LimitDto(LimitCondition Condition, double Setpoint, double Deadband, int Priority);
+
+internal sealed record ControllerDto(
+    long Id, string Name, string Link, string Host, int Port, int UnitId, double UpdateIntervalMs, int Tags, string State, DateTime? Since, string? Reason,
+    double? RoundTripMs, long Requests, long Errors);
+
+internal sealed record TagDto(
+    long Id, string Controller, string Name, string Address, string Number, RawType Type, WordOrder WordOrder, string Description, double? Raw, StatusDto? Status,
+    DateTime? Time, IReadOnlyList<string> BoundTo);
+
+internal sealed record AlarmDto(
+    string Path, LimitCondition Condition, int Priority, AlarmState State, double Setpoint, double RaisedValue, double? Value, string Unit, DateTime RaisedAt,
+    DateTime? ClearedAt, string? AcknowledgedBy);
+
+internal sealed record ValueDto(
+    string Path, double? Value, string? StateName, string Unit, string? UnitCode, StatusDto Status, DateTime? Time, double? Raw, string? Controller, string? Address, RawType? Type);
+
+/// <summary>An OPC UA status: its name, its number, and the reason in words.</summary>
+internal sealed record StatusDto(string Name, uint Number, string? Reason)
+{
+    public static StatusDto Of(StatusCode status, string? reason) => new(status.Name, status.Value, reason);
+}

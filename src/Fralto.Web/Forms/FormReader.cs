@@ -1,0 +1,69 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Fralto.Core.Edits;
+
+namespace Fralto.Web.Forms;
+
+/// <summary>Reads the fields of a posted form and collects what is wrong with their text, so that nothing typed is lost.</summary>
+public sealed class FormReader(IFormCollection form)
+{
+    private const int LongestText = 4000;
+    private readonly List<Problem> _problems = [];
+
+    /// <summary>True when some field could not be read.</summary>
+    public bool HasProblems => _problems.Count > 0;
+
+    /// <summary>Text of a field without spaces around it; empty when it is missing.</summary>
+    public string Text(string field)
+    {
+        var text = form[field].ToString().Trim();
+        if (text.Length <= LongestText) return text;
+        _problems.Add(new(field, $"The text has {text.Length} characters; {LongestText} is the most."));
+        return text[..LongestText];
+    }
+
+    /// <summary>A whole number; 0 and a problem when the field holds none.</summary>
+    public int Whole(string field, string what)
+    {
+        if (int.TryParse(Text(field), NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number)) return number;
+        _problems.Add(new(field, Text(field).Length == 0 ? $"Give {what}: a whole number." : $"'{Text(field)}' is no whole number."));
+        return 0;
+    }
+
+    /// <summary>A number with a decimal point; null when the field is empty, null and a problem when it holds no number.</summary>
+    public double? Number(string field)
+    {
+        var text = Text(field);
+        if (text.Length == 0) return null;
+        if (double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number)) return number;
+        _problems.Add(new(field, text.Contains(',', StringComparison.Ordinal) ? $"'{text}' is no number; write decimals with a point, as in 71.5." : $"'{text}' is no number."));
+        return null;
+    }
+
+    /// <summary>An id; null when the field is empty, null and a problem when it holds none.</summary>
+    public long? Id(string field, string problem = "Choose one.")
+    {
+        var text = Text(field);
+        if (text.Length == 0) return null;
+        if (long.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var id)) return id;
+        _problems.Add(new(field, problem));
+        return null;
+    }
+
+    /// <summary>One of the names of an enumeration; its first and a problem when the field holds none.</summary>
+    public T Choice<T>(string field)
+        where T : struct, Enum
+    {
+        var text = Text(field);
+        if (Enum.TryParse<T>(text, out var choice) && Enum.IsDefined(choice) && !char.IsAsciiDigit(text[0])) return choice;
+        _problems.Add(new(field, $"Choose one of {string.Join(", ", Enum.GetNames<T>())}."));
+        return default;
+    }
+
+    /// <summary>Notes something wrong with a field.</summary>
+    public void Refuse(string field, string message) => _problems.Add(new(field, message));
+
+    /// <summary>The form as it was sent, with what could not be read and what else is wrong.</summary>
+    public FormState State(params IEnumerable<Problem> more) => new(
+        form.Where(f => !f.Key.StartsWith("__", StringComparison.Ordinal)).ToImmutableDictionary(f => f.Key, f => f.Value.ToString()), [.. _problems, .. more]);
+}

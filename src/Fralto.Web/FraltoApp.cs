@@ -1,0 +1,94 @@
+using System.Text.Json.Serialization;
+using Fralto.StandIns.Maltings;
+using Fralto.Store;
+using Fralto.Web.Api;
+using Fralto.Web.Live;
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.AspNetCore.HostFiltering;
+using Microsoft.AspNetCore.Http.Features;
+using Serilog;
+
+namespace Fralto.Web;
+
+/// <summary>Puts the web application together.</summary>
+internal static class FraltoApp
+{
+    private const long LargestRequest = 1024 * 1024;
+
+    public static WebApplication Build(FraltoOptions options, PlantStore store, StandInPlant? standIns)
+    {
+        var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = ContentRoot() });
+        builder.Host.UseSerilog();
+        builder.WebHost.ConfigureKestrel(kestrel =>
+        {
+            kestrel.ListenLocalhost(options.Port);
+            kestrel.AddServerHeader = false;
+            kestrel.Limits.MaxRequestBodySize = LargestRequest;
+        });
+        builder.Services.Configure<FormOptions>(form => form.ValueCountLimit = 500);
+        // Only this machine's own names are answered, so that a foreign page cannot reach Fralto by pointing its name here.
+        builder.Services.Configure<HostFilteringOptions>(hosts => hosts.AllowedHosts = ["localhost", "127.0.0.1", "[::1]"]);
+        builder.Services.Configure<RouteOptions>(routes => routes.LowercaseUrls = true);
+        builder.Services.ConfigureHttpJsonOptions(json =>
+        {
+            json.SerializerOptions.Converters.Add(new JsonStringEnumConverter());
+            json.SerializerOptions.Encoder = System.Text.Encodings.Web.JavaScriptEncoder.Create(System.Text.Unicode.UnicodeRanges.All);
+        });
+        builder.Services.AddProblemDetails();
+        builder.Services.AddOpenApi("v1", api => api.AddDocumentTransformer((document, _, _) =>
+        {
+            document.Info.Title = "Fralto";
+            document.Info.Description = "The modelled plant: equipment, templates, controllers, tags, live values and alarms.";
+            document.Servers?.Clear();
+            return Task.CompletedTask;
+        }));
+        builder.Services.AddRazorPages();
+        builder.Services.AddDataProtection().SetApplicationName("fralto").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataDirectory, "keys")));
+        builder.Services.AddAntiforgery(antiforgery => antiforgery.Cookie.SameSite = SameSiteMode.Strict);
+        builder.Services.AddSingleton(options);
+        builder.Services.AddSingleton(TimeProvider.System);
+        builder.Services.AddSingleton(store);
+        builder.Services.AddSingleton<ModelWorkspace>();
+        builder.Services.AddSingleton<PlantRuntime>();
+        builder.Services.AddSingleton<HeaderFigures>();
+        builder.Services.AddSingleton<LiveFeed>();
+        builder.Services.AddHostedService(services => services.GetRequiredService<PlantRuntime>());
+        if (standIns is not null)
+        {
+            builder.Services.AddSingleton(standIns);
+            builder.Services.AddHostedService<StandInHost>();
+        }
+
+        var app = builder.Build();
+        app.UseExceptionHandler("/error");
+        app.UseStatusCodePagesWithReExecute("/error", "?code={0}");
+        app.UseHostFiltering();
+        app.Use(SecureAsync);
+        app.UseStaticFiles();
+        app.UseRouting();
+        app.MapRazorPages();
+        app.MapOpenApi("/api/{documentName}/openapi.json");
+        app.MapPlantApi();
+        app.MapLive();
+        return app;
+    }
+
+    /// <summary>Pages may load and call nothing but Fralto itself, and no script or style stands in a page.</summary>
+    private static Task SecureAsync(HttpContext context, RequestDelegate next)
+    {
+        var headers = context.Response.Headers;
+        headers.ContentSecurityPolicy =
+            "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
+        headers.XContentTypeOptions = "nosniff";
+        headers["Referrer-Policy"] = "same-origin";
+        return next(context);
+    }
+
+    /// <summary>The folder that holds wwwroot: beside the program, or the project it was built from.</summary>
+    private static string ContentRoot()
+    {
+        for (var at = new DirectoryInfo(AppContext.BaseDirectory); at is not null; at = at.Parent)
+            if (Directory.Exists(Path.Combine(at.FullName, "wwwroot", "css"))) return at.FullName;
+        throw new DirectoryNotFoundException("The folder wwwroot with styles and scripts is missing beside the program.");
+    }
+}

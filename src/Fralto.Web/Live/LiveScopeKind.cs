@@ -1,0 +1,17 @@
+namespace Fralto.Web.Live;
+
+/// <summary>What a page can look at.</summary>
+public enum LiveScopeKind
+{
+    /// <summary>The header's figures only.</summary>
+    Header,
+
+    /// <summary>A node of the plant and all below it; id 0 is the whole plant.</summary>
+    Place,
+
+    /// <summary>All instances of a template and its descendants, and raw tag readings.</summary>
+    Template,
+
+    /// <summary>The raw readings of one controller's tags.</summary>
+    Controller,
+}

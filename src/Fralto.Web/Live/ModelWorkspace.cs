@@ -1,0 +1,122 @@
+using Fralto.Core.Edits;
+using Fralto.Core.Plant;
+using Fralto.Store;
+
+namespace Fralto.Web.Live;
+
+/// <summary>The working model of this process: edits go in one after the other and are on disk before anybody sees them.</summary>
+public sealed class ModelWorkspace
+{
+    /// <summary>Who edits, as long as Fralto knows no users.</summary>
+    public const string LocalUser = "local user";
+
+    private readonly PlantStore _store;
+    private readonly TimeProvider _clock;
+    private readonly Lock _lock = new();
+    private readonly List<long> _undo = [];
+    private readonly List<long> _redo = [];
+    private readonly HashSet<long> _inEffect = [];
+    private volatile PlantModel _model;
+
+    public ModelWorkspace(PlantStore store, TimeProvider clock)
+    {
+        _store = store;
+        _clock = clock;
+        _model = store.Load();
+        foreach (var (id, kind, target) in store.JournalKinds()) Remember(id, kind, target);
+        ReadNext();
+    }
+
+    /// <summary>Raised after an edit, on the thread that made it.</summary>
+    public event Action? Changed;
+
+    public PlantModel Model => _model;
+
+    /// <summary>Makes an edit when it is allowed.</summary>
+    public EditOutcome Do(Edit edit) => Do(_ => edit);
+
+    /// <summary>Makes an edit that depends on the model it meets.</summary>
+    public EditOutcome Do(Func<PlantModel, Edit> edit)
+    {
+        EditOutcome outcome;
+        lock (_lock)
+        {
+            outcome = edit(_model).On(_model);
+            if (outcome.IsRefused) return outcome;
+            var next = _model.Apply(outcome.Changes);
+            var id = _store.Append(outcome, next.NextId, LocalUser, _clock.GetUtcNow());
+            _model = next;
+            Remember(id, JournalKind.Edit, null);
+            ReadNext();
+        }
+        Changed?.Invoke();
+        return outcome;
+    }
+
+    /// <summary>The edit that Undo would take back; null when there is none.</summary>
+    public JournalEntry? NextUndo { get; private set; }
+
+    /// <summary>The edit that Redo would make again; null when there is none.</summary>
+    public JournalEntry? NextRedo { get; private set; }
+
+    /// <summary>True for an edit that has not been taken back.</summary>
+    public bool IsInEffect(long id)
+    {
+        lock (_lock) return _inEffect.Contains(id);
+    }
+
+    /// <summary>Takes the last edit back, or a given one when nothing later depends on it.</summary>
+    public EditOutcome Undo(long? id = null) => Turn(id, _undo, JournalKind.Undo, "Take back");
+
+    /// <summary>Makes the edit again that was taken back last.</summary>
+    public EditOutcome Redo() => Turn(null, _redo, JournalKind.Redo, "Make again");
+
+    private EditOutcome Turn(long? id, List<long> from, JournalKind kind, string verb)
+    {
+        EditOutcome outcome;
+        lock (_lock)
+        {
+            var target = id ?? (from.Count > 0 ? from[^1] : 0);
+            if ((kind == JournalKind.Undo ? !_inEffect.Contains(target) : !_redo.Contains(target)) || _store.Entry(target) is not var (entry, changes)) return EditOutcome.Refused("", "There is nothing of that kind to take back or make again.");
+            var turned = kind == JournalKind.Undo ? changes : [.. changes.Reverse().Select(c => c.Inverse)];
+            outcome = new TakeBack($"{verb}: {entry.Summary}", turned).On(_model);
+            if (outcome.IsRefused) return outcome;
+            var next = _model.Apply(outcome.Changes);
+            var made = _store.Append(outcome, next.NextId, LocalUser, _clock.GetUtcNow(), kind, target);
+            _model = next;
+            Remember(made, kind, target);
+            ReadNext();
+        }
+        Changed?.Invoke();
+        return outcome;
+    }
+
+    private void ReadNext()
+    {
+        NextUndo = _undo.Count > 0 ? _store.Head(_undo[^1]) : null;
+        NextRedo = _redo.Count > 0 ? _store.Head(_redo[^1]) : null;
+    }
+
+    /// <summary>Keeps which edits can be taken back and which made again; a new edit ends what could be made again.</summary>
+    private void Remember(long id, JournalKind kind, long? target)
+    {
+        switch (kind)
+        {
+            case JournalKind.Undo when target is { } undone:
+                _undo.Remove(undone);
+                _inEffect.Remove(undone);
+                _redo.Add(undone);
+                break;
+            case JournalKind.Redo when target is { } redone:
+                _redo.Remove(redone);
+                _inEffect.Add(redone);
+                _undo.Add(redone);
+                break;
+            default:
+                _undo.Add(id);
+                _inEffect.Add(id);
+                _redo.Clear();
+                break;
+        }
+    }
+}

@@ -1,0 +1,182 @@
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using System.Threading.Channels;
+using Fralto.Core.Engine;
+using Fralto.Core.Planning;
+using Fralto.Store;
+
+namespace Fralto.Web.Live;
+
+/// <summary>Runs the engine: samples from the links in, snapshots for pages and streams out. The engine is touched by this loop alone.</summary>
+public sealed class PlantRuntime : BackgroundService
+{
+    private const int MostWaitingBatches = 2048;
+    private const int KeptEvents = 500;
+    private static readonly TimeSpan Tick = TimeSpan.FromMilliseconds(50);
+    private static readonly TimeSpan PublishEvery = TimeSpan.FromMilliseconds(250);
+
+    private readonly ModelWorkspace _workspace;
+    private readonly PlantStore _store;
+    private readonly TimeProvider _clock;
+    private readonly ILogger<PlantRuntime> _logger;
+    private readonly Channel<Sample[]> _samples;
+    private readonly ConcurrentQueue<(AlarmKey Key, string Who, TaskCompletionSource<bool> Done)> _acknowledgements = new();
+    private readonly List<AlarmEvent> _events = [];
+    private volatile EngineSnapshot _snapshot = EngineSnapshot.Empty;
+    private volatile bool _modelChanged;
+    private ImmutableList<AlarmEvent> _recent = [];
+    private ImmutableArray<Finding> _findings = [];
+    private long _alarmVersion;
+    private long _dropped;
+    private bool _alarmsUnsaved;
+
+    public PlantRuntime(ModelWorkspace workspace, PlantStore store, TimeProvider clock, ILogger<PlantRuntime> logger)
+    {
+        (_workspace, _store, _clock, _logger) = (workspace, store, clock, logger);
+        // A reader that falls behind loses the oldest batches: the newest value wins, and the loss is counted.
+        _samples = Channel.CreateBounded<Sample[]>(
+            new BoundedChannelOptions(MostWaitingBatches) { FullMode = BoundedChannelFullMode.DropOldest, SingleReader = true },
+            batch => Interlocked.Add(ref _dropped, batch.Length));
+        Links = new LinkSupervisor(_samples.Writer, clock, logger);
+    }
+
+    /// <summary>Raised after each new snapshot, on the engine's thread; handlers must be quick.</summary>
+    public event Action? Published;
+
+    public LinkSupervisor Links { get; }
+
+    /// <summary>The newest snapshot.</summary>
+    public EngineSnapshot Snapshot => _snapshot;
+
+    /// <summary>The newest alarm events of this run, newest first.</summary>
+    public ImmutableList<AlarmEvent> RecentEvents => Volatile.Read(ref _recent);
+
+    /// <summary>Samples lost because the engine could not keep up.</summary>
+    public long DroppedSamples => Interlocked.Read(ref _dropped);
+
+    /// <summary>True once the engine runs and until it stops.</summary>
+    public bool IsRunning { get; private set; }
+
+    /// <summary>Acknowledges an alarm.</summary>
+    /// <returns>False when it had nothing to acknowledge any more.</returns>
+    public Task<bool> AcknowledgeAsync(AlarmKey key, string who)
+    {
+        var done = new TaskCompletionSource<bool>(TaskCreationOptions.RunContinuationsAsynchronously);
+        _acknowledgements.Enqueue((key, who, done));
+        return done.Task.WaitAsync(TimeSpan.FromSeconds(5), _clock);
+    }
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        var engine = new PlantEngine(Compile());
+        engine.Restore(_store.LoadAlarms());
+        await Links.FollowAsync(_workspace.Model);
+        _workspace.Changed += OnModelChanged;
+        Publish(engine);
+        IsRunning = true;
+        try
+        {
+            var lastPublish = _clock.GetTimestamp();
+            using var timer = new PeriodicTimer(Tick, _clock);
+            while (await timer.WaitForNextTickAsync(stoppingToken))
+            {
+                if (_modelChanged) await FollowModelAsync(engine);
+                while (_samples.Reader.TryRead(out var batch)) engine.Step(batch, _events);
+                Acknowledge(engine);
+                Keep();
+                if (_clock.GetElapsedTime(lastPublish) < PublishEvery) continue;
+                lastPublish = _clock.GetTimestamp();
+                engine.MarkStale(_clock.GetUtcNow(), _events);
+                Keep();
+                Publish(engine);
+                SaveAlarms(engine);
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            // Stopping is how the engine ends.
+        }
+        finally
+        {
+            IsRunning = false;
+            _workspace.Changed -= OnModelChanged;
+            await Links.StopAsync();
+            SaveAlarms(engine);
+        }
+    }
+
+    /// <summary>Whoever acknowledges sees the result in the next page, so a snapshot goes out before the answer does.</summary>
+    private void Acknowledge(PlantEngine engine)
+    {
+        var answers = new List<Action>();
+        while (_acknowledgements.TryDequeue(out var order))
+        {
+            var done = engine.Acknowledge(order.Key, order.Who, _clock.GetUtcNow(), _events);
+            answers.Add(() => order.Done.TrySetResult(done));
+        }
+        if (answers.Count == 0) return;
+        Keep();
+        Publish(engine);
+        foreach (var answer in answers) answer();
+    }
+
+    private void OnModelChanged() => _modelChanged = true;
+
+    private async Task FollowModelAsync(PlantEngine engine)
+    {
+        _modelChanged = false;
+        engine.Swap(Compile(), _clock.GetUtcNow(), _events);
+        // Alarms may carry another priority or path now.
+        _alarmVersion++;
+        Publish(engine);
+        await Links.FollowAsync(_workspace.Model);
+    }
+
+    private Plan Compile()
+    {
+        var (plan, findings) = Planner.Compile(_workspace.Model);
+        _findings = findings;
+        return plan;
+    }
+
+    private void Keep()
+    {
+        if (_events.Count == 0) return;
+        var recent = _recent.InsertRange(0, Enumerable.Reverse(_events));
+        Volatile.Write(ref _recent, recent.Count > KeptEvents ? recent.RemoveRange(KeptEvents, recent.Count - KeptEvents) : recent);
+        _events.Clear();
+        _alarmVersion++;
+        _alarmsUnsaved = true;
+    }
+
+    private void Publish(PlantEngine engine)
+    {
+        var values = new PointValue[engine.Plan.Points.Length];
+        for (var i = 0; i < values.Length; i++) values[i] = engine.ValueOf(i);
+        var readings = new TagReading[engine.Plan.Tags.Length];
+        for (var i = 0; i < readings.Length; i++) readings[i] = engine.ReadingOf(i);
+        var alarms = _alarmVersion == _snapshot.AlarmVersion && ReferenceEquals(engine.Plan, _snapshot.Plan) ? _snapshot.Alarms : InOrder(engine);
+        _snapshot = new EngineSnapshot(engine.Plan, _findings, values, readings, alarms, _alarmVersion);
+        Published?.Invoke();
+    }
+
+    private static ImmutableArray<Alarm> InOrder(PlantEngine engine)
+    {
+        int PriorityOf(Alarm alarm) => engine.Plan.Points[engine.Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId)].LimitOf(alarm.Key.Condition)!.Value.Priority;
+        return [.. engine.Alarms.OrderByDescending(a => a.IsActive).ThenBy(a => a.State).ThenBy(PriorityOf).ThenByDescending(a => a.RaisedAt)];
+    }
+
+    private void SaveAlarms(PlantEngine engine)
+    {
+        if (!_alarmsUnsaved) return;
+        try
+        {
+            _store.SaveAlarms(engine.Alarms);
+            _alarmsUnsaved = false;
+        }
+        catch (Microsoft.Data.Sqlite.SqliteException e)
+        {
+            _logger.LogError(e, "Alarms could not be kept; trying again");
+        }
+    }
+}

@@ -1,0 +1,78 @@
+using System.Globalization;
+using Fralto.Core.Engine;
+using Fralto.Core.Limits;
+using Fralto.Core.Planning;
+using Fralto.Core.Quality;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+using Fralto.Core.Units;
+
+namespace Fralto.Web.Live;
+
+/// <summary>Values as people read them, the same in pages and streams.</summary>
+public static class ValueText
+{
+    /// <summary>What stands where no value has been yet.</summary>
+    public const string None = "–";
+
+    public static string Of(PlanPoint point, double value)
+    {
+        if (!double.IsFinite(value)) return None;
+        if (point.Type == PropertyType.Boolean) return value == 0 ? "false" : "true";
+        if (point.States is { } states) return states.NameOf(value) ?? $"{Number(value, 0)} (no name)";
+        return Number(value, point.Decimals);
+    }
+
+    public static string Number(double value, int decimals) => value.ToString("F" + decimals.ToString(CultureInfo.InvariantCulture), CultureInfo.InvariantCulture);
+
+    /// <summary>A number as a person would type it.</summary>
+    public static string Plain(double? value) => value?.ToString("0.##########", CultureInfo.InvariantCulture) ?? "";
+
+    /// <summary>A raw number; whole ones without decimals.</summary>
+    public static string Raw(double raw) => !double.IsFinite(raw) ? None
+        : raw == Math.Floor(raw) && Math.Abs(raw) < 1e15 ? raw.ToString("0", CultureInfo.InvariantCulture)
+        : raw.ToString("G6", CultureInfo.InvariantCulture);
+
+    public static string Unit(PlanPoint point) => UnitCatalogue.SymbolOf(point.UnitCode);
+
+    /// <summary>good, uncertain or bad: the class that marks it.</summary>
+    public static string Quality(StatusCode status) => status.IsBad ? "bad" : status.IsUncertain ? "uncertain" : "good";
+
+    /// <summary>Quality in words, with the reason; empty when it is Good.</summary>
+    public static string Why(StatusCode status, string? reason) => status.IsGood ? "" : reason is null ? status.Name : $"{status.Name}: {reason}";
+
+    /// <summary>Local time of day; with the date when it is not today's.</summary>
+    public static string Time(DateTimeOffset time)
+    {
+        var local = time.ToLocalTime();
+        return local.Date == DateTimeOffset.Now.Date
+            ? local.ToString("HH:mm:ss", CultureInfo.InvariantCulture)
+            : local.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture);
+    }
+
+    /// <summary>The same moment in UTC, for those who compare with a controller.</summary>
+    public static string Utc(DateTimeOffset time) => time.UtcDateTime.ToString("yyyy-MM-dd HH:mm:ss.fff 'UTC'", CultureInfo.InvariantCulture);
+
+    /// <summary>Where a value lies on its range, 0 to 1; null without a range or a value.</summary>
+    public static double? Fraction(PlanPoint point, double value) =>
+        point.Range is { IsUsable: true } range && point.States is null && double.IsFinite(value)
+            ? Math.Clamp(new Span(range.Minimum, range.Maximum).FractionOf(value), 0, 1) : null;
+
+    /// <summary>The most urgent limit exceeded now; null when none is.</summary>
+    public static Limit? WorstExceeded(PlanPoint point, PointValue value)
+    {
+        Limit? worst = null;
+        foreach (var limit in point.Limits)
+            if (value.Exceeds(limit.Condition) && (worst is null || limit.Priority < worst.Value.Priority)) worst = limit;
+        return worst;
+    }
+
+    /// <summary>What an alarm state means to the person looking.</summary>
+    public static string Of(AlarmState state) => state switch
+    {
+        AlarmState.Unacknowledged => "active, not acknowledged",
+        AlarmState.Acknowledged => "active, acknowledged",
+        AlarmState.ReturnedUnacknowledged => "returned, not acknowledged",
+        _ => "normal",
+    };
+}

@@ -1,0 +1,95 @@
+using System.Globalization;
+using Fralto.Core.Binding;
+using Fralto.Core.Controllers;
+using Fralto.Core.Edits;
+using Fralto.Core.Limits;
+using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+using Fralto.Core.Units;
+
+namespace Fralto.Web.Pages;
+
+/// <summary>A change field by field, as people read it.</summary>
+public static class ChangeText
+{
+    /// <summary>The fields that differ: what they belong to, before and after; a new or removed entity shows all it has.</summary>
+    public static IEnumerable<(string What, string Before, string After)> Of(ModelChange change, PlantModel model)
+    {
+        var (before, after) = (Fields(change.Before, model), Fields(change.After, model));
+        var name = Name((change.After ?? change.Before)!, model);
+        foreach (var field in before.Keys.Union(after.Keys))
+        {
+            var (was, now) = (before.GetValueOrDefault(field, ""), after.GetValueOrDefault(field, ""));
+            if (was != now) yield return ($"{name}: {field}", was, now);
+        }
+    }
+
+    private static string Name(object entity, PlantModel model) => entity switch
+    {
+        StateSet it => it.Name,
+        Template it => it.Name,
+        Equipment it => it.Name,
+        Controller it => it.Name,
+        Tag it => it.Name,
+        PropertyBinding it => model.Equipment.GetValueOrDefault(it.EquipmentId)?.Name ?? $"equipment {it.EquipmentId}",
+        _ => "",
+    };
+
+    private static Dictionary<string, string> Fields(object? entity, PlantModel model)
+    {
+        var fields = new Dictionary<string, string>();
+        switch (entity)
+        {
+            case StateSet it:
+                (fields["name"], fields["code"], fields["states"]) = (it.Name, it.Code, string.Join(", ", it.States.Select(s => $"{s.Value} {s.Name}")));
+                break;
+            case Template it:
+                (fields["name"], fields["code"], fields["description"]) = (it.Name, it.Code, it.Description);
+                foreach (var p in it.Properties) fields[$"property {p.Code}"] = $"{p.Name}, {p.Kind} {p.Type}{(p.IsRequired ? "" : ", optional")}";
+                AddPatches(fields, it.Patches, model);
+                break;
+            case Equipment it:
+                (fields["name"], fields["code"], fields["level"]) = (it.Name, it.Code, LevelRules.NameOf(it.Level));
+                fields["below"] = it.ParentId is { } parent ? model.Equipment.GetValueOrDefault(parent)?.Name ?? $"equipment {parent}" : "";
+                fields["position"] = it.Order.ToString(CultureInfo.InvariantCulture);
+                AddPatches(fields, it.Patches, model);
+                break;
+            case Controller it:
+                (fields["name"], fields["address"], fields["update interval"]) = (it.Name, $"{it.Host}:{it.Port} unit {it.UnitId}", $"{it.UpdateInterval.TotalMilliseconds} ms");
+                break;
+            case Tag it:
+                (fields["name"], fields["address"], fields["type"], fields["description"]) = (it.Name, it.Address.ToString(), $"{it.Type} {it.WordOrder}", it.Description);
+                break;
+            case PropertyBinding it:
+                fields[$"tag of {PropertyName(it.PropertyId, model)}"] = model.Tags.GetValueOrDefault(it.TagId)?.Name ?? $"tag {it.TagId}";
+                break;
+        }
+        return fields;
+    }
+
+    private static void AddPatches(Dictionary<string, string> fields, IEnumerable<KeyValuePair<long, PropertyPatch>> patches, PlantModel model)
+    {
+        foreach (var (id, patch) in patches)
+        {
+            var name = PropertyName(id, model);
+            void Add(string what, string? text)
+            {
+                if (text is not null) fields[$"{name} {what}"] = text;
+            }
+            Add("unit", patch.Unit is { } unit ? UnitCatalogue.SymbolOf(unit) : null);
+            Add("range", Text(patch.Range));
+            Add("scale", patch.Scale is { } scale ? $"{Text(scale.Raw)} to {Text(scale.Engineering)}" : null);
+            Add("state set", patch.StateSetId is { } set ? model.StateSets.GetValueOrDefault(set)?.Name ?? $"state set {set}" : null);
+            Add("value", patch.Value);
+            Add("description", patch.Description);
+            foreach (var (condition, limit) in patch.Limits)
+                Add(condition.Letters(), limit.Off == true ? "off" : string.Create(CultureInfo.InvariantCulture, $"{limit.Setpoint}, deadband {limit.Deadband}, priority {limit.Priority}"));
+        }
+    }
+
+    private static string PropertyName(long id, PlantModel model) =>
+        model.Templates.Values.SelectMany(t => t.Properties).FirstOrDefault(p => p.Id == id)?.Name ?? $"property {id}";
+
+    private static string? Text(Span? span) => span is { } s ? string.Create(CultureInfo.InvariantCulture, $"{s.Low} … {s.High}") : null;
+}

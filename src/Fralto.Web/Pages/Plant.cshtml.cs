@@ -1,0 +1,269 @@
+using Fralto.Core.Edits;
+using Fralto.Core.Planning;
+using Fralto.Core.Plant;
+using Fralto.Core.Templates;
+using Fralto.Web.Forms;
+using Fralto.Web.Live;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Fralto.Web.Pages;
+
+/// <summary>The plant as level columns, and the sheet of the selected node.</summary>
+public sealed class PlantPageModel : FraltoPage
+{
+    /// <summary>Most nodes one column shows.</summary>
+    public const int LongestColumn = 500;
+
+    private const int MostPlaces = 500;
+
+    private Dictionary<long, (int Bound, int All)>? _bound;
+    private Dictionary<long, int>? _priority;
+
+    /// <summary>The selected node.</summary>
+    [BindProperty(SupportsGet = true)]
+    public long? At { get; set; }
+
+    /// <summary>What is being added or changed: add or change.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Open { get; set; }
+
+    /// <summary>The property whose own facts are open for this instance.</summary>
+    [BindProperty(SupportsGet = true)]
+    public long? Property { get; set; }
+
+    public Equipment? Selected { get; private set; }
+
+    /// <summary>The open property as this instance has it; null when none is open.</summary>
+    public ResolvedProperty? OpenProperty => Selected is null || Property is null ? null : Model.Index.PropertiesOf(Selected).FirstOrDefault(p => p.Id == Property && p.Declaration.Kind != PropertyKind.Fixed);
+
+    /// <summary>The fields of what this instance says about the open property.</summary>
+    public FactFields Facts => new(Form, Model.Index.PropertiesOf(Selected!.TemplateId!.Value).First(p => p.Id == Property).Facts, Model.StateSets.Values, IsLayer: true);
+
+    /// <summary>From the enterprise down to the selected node.</summary>
+    public IReadOnlyList<Equipment> Lineage { get; private set; } = [];
+
+    /// <summary>One column for each level that is open: its heading, its nodes, and which of them is open.</summary>
+    public IReadOnlyList<Column> Columns { get; private set; } = [];
+
+    public override LiveScope Scope => Selected is null ? base.Scope : new(LiveScopeKind.Place, Selected.Id);
+
+    /// <summary>What the planner says about the selected node.</summary>
+    public IEnumerable<Finding> Findings => Selected is null ? [] : Snapshot.Findings.Where(f => f.EquipmentId == Selected.Id);
+
+    public IEnumerable<(string Value, string Text)> Levels =>
+        LevelRules.AllowedBelow(Open == "change" ? ParentOf(Selected)?.Level : Selected?.Level).Select(l => (l.ToString(), LevelRules.NameOf(l)));
+
+    public IEnumerable<(string Value, string Text)> Templates =>
+        Model.Templates.Values.OrderBy(t => t.Name, StringComparer.Ordinal).Select(t => (ValueText.Plain(t.Id), t.Name)).Prepend(("", "none: a place"));
+
+    /// <summary>Bound and all measured properties of a node and everything below it.</summary>
+    public (int Bound, int All) BoundBelow(long id) => (_bound ??= CountBound()).GetValueOrDefault(id);
+
+    /// <summary>Most urgent priority among active alarms of a node and everything below it; 0 for none.</summary>
+    public int WorstBelow(long id) => (_priority ??= FindPriorities()).GetValueOrDefault(id);
+
+    public void OnGet() => Show();
+
+    public IActionResult OnPostSave()
+    {
+        var reader = new FormReader(Request.Form);
+        var name = reader.Text("Name");
+        var code = reader.Text("Code") is { Length: > 0 } given ? given : Naming.Suggest(name);
+        var edit = new SaveEquipment(reader.Id("Id"), code, name, reader.Choice<EquipmentLevel>("Level"), reader.Id("ParentId"), reader.Id("TemplateId"));
+        return Do(edit, reader, outcome => RedirectToPage(new { at = IdOf(outcome) }), () => Again(edit.Id is null ? "add" : "change"));
+    }
+
+    public IActionResult OnPostSeries()
+    {
+        var reader = new FormReader(Request.Form);
+        return Do(ReadSeries(reader), reader, outcome => RedirectToPage(new { at = ((Equipment)outcome.Changes[0].After!).Id }), () => Again("series"));
+    }
+
+    /// <summary>All names and codes the series form would make, or what is wrong with it.</summary>
+    public IActionResult OnPostSeriesPreview()
+    {
+        var reader = new FormReader(Request.Form);
+        var edit = ReadSeries(reader);
+        var problems = reader.HasProblems ? reader.State().Problems : edit.On(Model).Problems;
+        return Partial("_SeriesPreview", new SeriesPreview([.. edit.Pattern.Members], [.. problems.Select(p => p.Message).Distinct()]));
+    }
+
+    public IActionResult OnPostCopy()
+    {
+        var reader = new FormReader(Request.Form);
+        var below = ReadPlace(reader);
+        return Do(
+            new CopyEquipment(At ?? 0, below, reader.Text("Code"), reader.Text("Name"), reader.Text("WithBindings") == "yes"), reader,
+            outcome => RedirectToPage(new { at = ((Equipment)outcome.Changes[0].After!).Id }), () => Again("copy"));
+    }
+
+    public IActionResult OnPostMove()
+    {
+        var reader = new FormReader(Request.Form);
+        var below = ReadPlace(reader);
+        return Do(new MoveEquipment(At ?? 0, below), reader, _ => RedirectToPage(new { at = At }), () => Again("move"));
+    }
+
+    /// <summary>Drops a node on another: before a sibling, else below it.</summary>
+    public IActionResult OnPostDrop(long id, long onto)
+    {
+        var (node, target) = (Model.Equipment.GetValueOrDefault(id), Model.Equipment.GetValueOrDefault(onto));
+        if (node is null || target is null) return NotFound();
+        At = id;
+        var edit = node.ParentId == target.ParentId ? new MoveEquipment(id, node.ParentId, onto) : new MoveEquipment(id, onto);
+        return Place(edit);
+    }
+
+    /// <summary>Moves a node one up or down among its siblings.</summary>
+    public IActionResult OnPostNudge(long id, bool up)
+    {
+        if (Model.Equipment.GetValueOrDefault(id) is not { } node) return NotFound();
+        At = id;
+        var siblings = Model.Index.ChildrenOf(node.ParentId).ToList();
+        var at = siblings.FindIndex(e => e.Id == id);
+        // Down by one means before the one after next; the last but one goes to the end.
+        var before = up ? siblings.ElementAtOrDefault(at - 1)?.Id ?? id : siblings.ElementAtOrDefault(at + 2)?.Id;
+        return before == id || (!up && at == siblings.Count - 1) ? RedirectToPage(new { at = id }) : Place(new MoveEquipment(id, node.ParentId, before));
+    }
+
+    public IActionResult OnPostRemove(long id)
+    {
+        var above = Model.Equipment.GetValueOrDefault(id)?.ParentId;
+        return Do(new RemoveEquipment(id), new FormReader(Request.Form), _ => RedirectToPage(new { at = above }), () => Again(null));
+    }
+
+    public IActionResult OnPostValue(long propertyId, string? back)
+    {
+        var reader = new FormReader(Request.Form);
+        var edit = new PatchProperty([At ?? 0], propertyId, back is null ? new() { Value = reader.Text("Value") } : PropertyPatch.Empty, [PatchField.Value]);
+        return Do(edit, reader, _ => RedirectToPage(new { at = At }), () => Again($"value-{propertyId}"));
+    }
+
+    public IActionResult OnPostOverride(long propertyId, string? back)
+    {
+        var reader = new FormReader(Request.Form);
+        Property = propertyId;
+        var facts = Model.Equipment.GetValueOrDefault(At ?? 0) is { TemplateId: { } template } && Model.Index.PropertiesOf(template).FirstOrDefault(p => p.Id == propertyId) is { } property
+            ? back is null ? FactFields.Read(reader, property.Declaration.Kind, property.Declaration.Type, property.Facts) : PropertyPatch.Empty
+            : PropertyPatch.Empty;
+        return Do(PatchProperty.Exactly(At ?? 0, propertyId, facts), reader, _ => RedirectToPage(new { at = At, property = propertyId }), () => Again(null));
+    }
+
+    private IActionResult Place(MoveEquipment edit) => Do(edit, new FormReader(Request.Form), _ => RedirectToPage(new { at = edit.Id }), () =>
+    {
+        Refusal = string.Join(" ", Form.Problems.Select(p => p.Message));
+        return Again(null);
+    });
+
+    private string PathAbove(Equipment node) => node.ParentId is { } parent ? Model.Index.PathOf(parent) : "";
+
+    private static AddSeries ReadSeries(FormReader reader) => new(
+        reader.Id("ParentId"), reader.Choice<EquipmentLevel>("Level"), reader.Id("TemplateId"),
+        new(reader.Text("Name"), reader.Text("Code"), reader.Whole("Start", "the first number"), reader.Whole("Step", "the step"), reader.Whole("Count", "how many"), reader.Whole("Digits", "the digits")));
+
+    /// <summary>The place a path names; null for an empty one, null and a problem for one that nothing has.</summary>
+    private long? ReadPlace(FormReader reader)
+    {
+        var path = reader.Text("Below").Trim('/');
+        if (path.Length == 0) return null;
+        var found = Model.Index.EquipmentInOrder.FirstOrDefault(e => string.Equals(Model.Index.PathOf(e.Id), path, StringComparison.OrdinalIgnoreCase));
+        if (found is null) reader.Refuse("Below", $"Nothing has the path {path}.");
+        return found?.Id;
+    }
+
+    /// <summary>Paths to choose from, those of places first.</summary>
+    public IEnumerable<string> Places => Model.Index.EquipmentInOrder.Where(e => e.TemplateId is null).Take(MostPlaces).Select(e => Model.Index.PathOf(e.Id));
+
+    private Equipment? ParentOf(Equipment? node) => node?.ParentId is { } id ? Model.Equipment.GetValueOrDefault(id) : null;
+
+    private PageResult Again(string? open)
+    {
+        Open = open;
+        Show(keepForm: true);
+        return Page();
+    }
+
+    private void Show(bool keepForm = false)
+    {
+        if (Model.Equipment.IsEmpty) Open = "add";
+        Selected = At is { } at ? Model.Equipment.GetValueOrDefault(at) : Model.Index.ChildrenOf(null).FirstOrDefault();
+        if (Open == "add" && At is null) Selected = null;
+        Lineage = Selected is null ? [] : Model.Index.LineageOf(Selected.Id);
+        Columns = [.. ColumnsOf(Lineage)];
+        if (keepForm) return;
+        Form = Open switch
+        {
+            "change" when Selected is { } e => FormState.Of(
+                ("Id", e.Id), ("Name", e.Name), ("Code", e.Code), ("Level", e.Level), ("ParentId", e.ParentId), ("TemplateId", e.TemplateId)),
+            "add" => FormState.Of(("ParentId", Selected?.Id), ("Level", LevelRules.AllowedBelow(Selected?.Level).Cast<EquipmentLevel?>().FirstOrDefault())),
+            "series" => FormState.Of(
+                ("ParentId", Selected?.Id), ("Level", LevelRules.AllowedBelow(Selected?.Level).Cast<EquipmentLevel?>().FirstOrDefault()), ("Start", 1), ("Step", 1), ("Count", 4), ("Digits", 1)),
+            "copy" when Selected is { } e => FormState.Of(("Name", $"{e.Name} copy"), ("Code", $"{e.Code}-copy"), ("Below", PathAbove(e)), ("WithBindings", "no")),
+            "move" when Selected is { } e => FormState.Of(("Below", PathAbove(e))),
+            _ when OpenProperty is { } p => FormState.Of(FactFields.Of(p.Own)),
+            _ => FormState.Empty,
+        };
+    }
+
+    private IEnumerable<Column> ColumnsOf(IReadOnlyList<Equipment> lineage)
+    {
+        var enterprises = Model.Index.ChildrenOf(null).ToArray();
+        // A single enterprise stands in the path above; a column of one would only take room.
+        if (enterprises.Length > 1) yield return ColumnOf(enterprises, lineage.Count > 0 ? lineage[0].Id : null);
+        for (var i = 0; i < lineage.Count; i++)
+        {
+            var children = Model.Index.ChildrenOf(lineage[i].Id).ToArray();
+            if (children.Length > 0) yield return ColumnOf(children, i + 1 < lineage.Count ? lineage[i + 1].Id : null);
+        }
+    }
+
+    private static Column ColumnOf(Equipment[] nodes, long? open)
+    {
+        var ranks = nodes.Select(n => LevelRules.RankOf(n.Level)).Distinct().ToArray();
+        var shown = nodes.Take(LongestColumn).ToList();
+        if (open is { } id && shown.All(n => n.Id != id)) shown.Insert(0, nodes.First(n => n.Id == id));
+        return new Column(ranks.Length == 1 ? LevelRules.NameOf(ranks[0]) : "Below", (int)ranks.Min(), shown, nodes.Length, open);
+    }
+
+    private Dictionary<long, (int, int)> CountBound()
+    {
+        var counts = new Dictionary<long, (int Bound, int All)>();
+        // Children come after their parents, so going backwards each child is complete before it is added to its parent.
+        foreach (var node in Model.Index.EquipmentInOrder.Reverse())
+        {
+            var (bound, all) = counts.GetValueOrDefault(node.Id);
+            if (node.TemplateId is { } template)
+                foreach (var property in Model.Index.PropertiesOf(template).Where(p => p.TakesTag))
+                {
+                    all++;
+                    if (Model.Bindings.ContainsKey((node.Id, property.Id))) bound++;
+                }
+            counts[node.Id] = (bound, all);
+            if (node.ParentId is not { } parent) continue;
+            var above = counts.GetValueOrDefault(parent);
+            counts[parent] = (above.Bound + bound, above.All + all);
+        }
+        return counts;
+    }
+
+    private Dictionary<long, int> FindPriorities()
+    {
+        var worst = new Dictionary<long, int>();
+        foreach (var alarm in Snapshot.Alarms.Where(a => a.IsActive))
+        {
+            var priority = Snapshot.Find(alarm.Key.EquipmentId, alarm.Key.PropertyId)?.Point.LimitOf(alarm.Key.Condition)?.Priority ?? 4;
+            for (long? id = alarm.Key.EquipmentId; id is { } at && Model.Equipment.TryGetValue(at, out var node); id = node.ParentId)
+                worst[at] = Math.Min(worst.GetValueOrDefault(at, 4), priority);
+        }
+        return worst;
+    }
+
+    /// <summary>One column of the plant.</summary>
+    /// <param name="Heading">The level in words.</param>
+    /// <param name="Tint">0 for the top level and up, for the tint.</param>
+    /// <param name="Nodes">The nodes shown.</param>
+    /// <param name="Count">All nodes there are.</param>
+    /// <param name="OpenId">The node whose children the next column shows; null in the last.</param>
+    public sealed record Column(string Heading, int Tint, IReadOnlyList<Equipment> Nodes, int Count, long? OpenId);
+}

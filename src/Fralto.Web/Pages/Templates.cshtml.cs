@@ -1,0 +1,197 @@
+using System.Collections.Immutable;
+using Fralto.Core.Edits;
+using Fralto.Core.Limits;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+using Fralto.Web.Forms;
+using Fralto.Web.Live;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Fralto.Web.Pages;
+
+/// <summary>The family of templates, the sheet of one, and the ruler of one of its properties.</summary>
+public sealed class TemplatesModel : FraltoPage
+{
+    /// <summary>Width of the ruler's picture.</summary>
+    public const double RulerWidth = 1010;
+
+    private const int MostDots = 60;
+
+    /// <summary>The template shown.</summary>
+    [BindProperty(SupportsGet = true)]
+    public long? At { get; set; }
+
+    /// <summary>The property whose ruler is shown.</summary>
+    [BindProperty(SupportsGet = true)]
+    public long? Property { get; set; }
+
+    /// <summary>What is being added or changed: template, change or property.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Open { get; set; }
+
+    public Template? Selected { get; private set; }
+
+    public ImmutableArray<ResolvedProperty> Properties { get; private set; } = [];
+
+    public ResolvedProperty? SelectedProperty { get; private set; }
+
+    /// <summary>True when the selected property is declared by the selected template, so that it is changed here.</summary>
+    public bool IsOwn => SelectedProperty is not null && SelectedProperty.DeclaredBy == Selected?.Id;
+
+    public Ruler? Ruler { get; private set; }
+
+    /// <summary>Templates in the order the family is drawn: depth, whether more siblings follow, and the template.</summary>
+    public IReadOnlyList<(int Depth, Template Template, int Instances)> Family { get; private set; } = [];
+
+    public override LiveScope Scope => Selected is null ? base.Scope : new(LiveScopeKind.Template, Selected.Id);
+
+    /// <summary>Number of instances of the template and its descendants.</summary>
+    public int Reach => Selected is null ? 0 : Model.Index.FamilyOf(Selected.Id).Sum(t => Model.Index.InstancesOf(t.Id).Count());
+
+    public static IEnumerable<(string Value, string Text)> Kinds => Enum.GetValues<PropertyKind>().Select(k => (k.ToString(), k.ToString().ToLowerInvariant()));
+
+    public static IEnumerable<(string Value, string Text)> Types => Enum.GetValues<PropertyType>().Select(t => (t.ToString(), t.Words()));
+
+    public static IEnumerable<(string Value, string Text)> Requirements => [("yes", "required"), ("no", "optional")];
+
+    /// <summary>What the selected property is without what the selected template says: shown faintly where its fields are empty.</summary>
+    public PropertyPatch Inherited => SelectedProperty is { } p && !IsOwn && Selected?.ParentId is { } parent
+        ? Model.Index.PropertiesOf(parent).First(i => i.Id == p.Id).Facts : PropertyPatch.Empty;
+
+    /// <summary>The fields of the property's facts.</summary>
+    public FactFields Facts => new(Form, Inherited, Model.StateSets.Values, IsLayer: SelectedProperty is not null && !IsOwn);
+
+    public IEnumerable<(string Value, string Text)> Parents =>
+        Model.Templates.Values.OrderBy(t => t.Name, StringComparer.Ordinal).Select(t => (ValueText.Plain(t.Id), t.Name)).Prepend(("", "none: it begins a family"));
+
+    /// <summary>Kind and type in words: a number goes without saying.</summary>
+    public static string KindOf(PropertyDeclaration property) =>
+        $"{property.Kind.ToString().ToLowerInvariant()}{(property.Type == PropertyType.Number ? "" : $", {property.Type.Words()}")}{(property.TakesTag && !property.IsRequired ? ", optional" : "")}";
+
+    /// <summary>A span as "0 … 120".</summary>
+    public static string Text(Span? span) => span is { } s ? $"{ValueText.Plain(s.Low)} … {ValueText.Plain(s.High)}" : "";
+
+    public void OnGet() => Show();
+
+    public IActionResult OnGetRuler()
+    {
+        Show();
+        return SelectedProperty is null ? NotFound() : Partial("_Ruler", this);
+    }
+
+    public IActionResult OnPostSave()
+    {
+        var reader = new FormReader(Request.Form);
+        var name = reader.Text("Name");
+        var code = reader.Text("Code") is { Length: > 0 } given ? given : Core.Plant.Naming.Suggest(name);
+        var edit = new SaveTemplate(reader.Id("Id"), code, name, reader.Id("ParentId"), reader.Text("Description"));
+        return Do(edit, reader, outcome => RedirectToPage(new { at = IdOf(outcome) }), () => Again(edit.Id is null ? "template" : "change"));
+    }
+
+    public IActionResult OnPostRemove(long id) => Do(new RemoveTemplate(id), new FormReader(Request.Form), _ => RedirectToPage(new { }), () => Again(null));
+
+    public IActionResult OnPostProperty()
+    {
+        var reader = new FormReader(Request.Form);
+        var id = reader.Id("PropertyId");
+        return Do(
+            ReadProperty(reader, id), reader,
+            outcome => RedirectToPage(new { at = At, property = id ?? ((Template)outcome.Changes[^1].After!).Properties[^1].Id }),
+            () =>
+            {
+                Property = id;
+                return Again(id is null ? "property" : null);
+            });
+    }
+
+    /// <summary>How far the form as it stands would reach, without making the edit.</summary>
+    public IActionResult OnPostEffect()
+    {
+        var reader = new FormReader(Request.Form);
+        if (reader.Id("PropertyId") is not { } id) return Content("");
+        var outcome = ReadProperty(reader, id).On(Model);
+        if (reader.HasProblems || outcome.IsRefused) return Content("cannot be saved as it stands");
+        var effect = EditEffect.Of(Model, outcome, At ?? 0, id);
+        static string Count(int n) => n == 1 ? "1 instance" : $"{n} instances";
+        var keeping = effect.Keeping.Length == 0 ? ""
+            : $" · {(effect.Keeping.Length == 1 ? "1 keeps what it says itself" : $"{effect.Keeping.Length} keep what they say themselves")}: {string.Join(", ", effect.Keeping.Take(5).Select(e => e.Name))}{(effect.Keeping.Length > 5 ? " …" : "")}";
+        return Content($"changes {effect.Changed} of {Count(effect.Instances)}{keeping}");
+    }
+
+    public IActionResult OnPostMoveProperty(long propertyId, long targetId)
+    {
+        Property = propertyId;
+        return Do(
+            new MoveProperty(At ?? 0, propertyId, targetId), new FormReader(Request.Form),
+            _ => RedirectToPage(new { at = targetId, property = propertyId }), () => Again(null));
+    }
+
+    /// <summary>Where the selected property could be declared instead: the parent, and every descendant.</summary>
+    public IEnumerable<(long Id, string Text)> MoveTargets => Selected is not { } selected ? []
+        : Model.Index.AncestryOf(selected.Id).Where(t => t.Id == selected.ParentId).Select(t => (t.Id, $"up to {t.Name}"))
+            .Concat(Model.Index.FamilyOf(selected.Id).Where(t => t.Id != selected.Id).Select(t => (t.Id, $"down to {t.Name}")));
+
+    public IActionResult OnPostRemoveProperty(long propertyId) =>
+        Do(new RemoveProperty(At ?? 0, propertyId), new FormReader(Request.Form), _ => RedirectToPage(new { at = At }), () => Again(null));
+
+    /// <summary>The edit a property form asks for: where the property is declared it is saved, in a descendant it is refined.</summary>
+    private Edit ReadProperty(FormReader reader, long? id)
+    {
+        var (kind, type) = (reader.Choice<PropertyKind>("Kind"), reader.Choice<PropertyType>("Type"));
+        var known = id is { } property ? Model.Templates.GetValueOrDefault(At ?? 0) is { } at ? Model.Index.PropertiesOf(at.Id).FirstOrDefault(p => p.Id == property) : null : null;
+        if (known is not null && known.DeclaredBy != At)
+            return PatchProperty.Exactly(At ?? 0, known.Id, FactFields.Read(reader, known.Declaration.Kind, known.Declaration.Type, Model.Index.PropertiesOf(Model.Templates[At!.Value].ParentId!.Value).First(p => p.Id == known.Id).Facts));
+        var name = reader.Text("Name");
+        var code = reader.Text("Code") is { Length: > 0 } given ? given : Core.Plant.Naming.Suggest(name);
+        return new SaveProperty(At ?? 0, id, code, name, kind, type, FactFields.Read(reader, kind, type, PropertyPatch.Empty), !reader.Text("Required").Equals("no", StringComparison.Ordinal));
+    }
+
+    private PageResult Again(string? open)
+    {
+        Open = open;
+        Show(keepForm: true);
+        return Page();
+    }
+
+    private void Show(bool keepForm = false)
+    {
+        Family = [.. FamilyBelow(null, 0)];
+        if (Model.Templates.IsEmpty) Open = "template";
+        if (Open != "template") Selected = At is { } at ? Model.Templates.GetValueOrDefault(at) : Family.Count > 0 ? Family[0].Template : null;
+        if (Selected is { } selected)
+        {
+            At = selected.Id;
+            Properties = Model.Index.PropertiesOf(selected.Id);
+            SelectedProperty = Open == "property" ? null : Properties.FirstOrDefault(p => p.Id == Property) ?? Properties.FirstOrDefault(p => p.Declaration.Type == PropertyType.Number);
+            if (SelectedProperty is { } property) Ruler = Ruler.Of(property, Dots(property), RulerWidth);
+        }
+        if (!keepForm) Form = FormFor();
+    }
+
+    private FormState FormFor() => Open switch
+    {
+        "change" when Selected is { } t => FormState.Of(("Id", t.Id), ("Name", t.Name), ("Code", t.Code), ("ParentId", t.ParentId), ("Description", t.Description)),
+        "template" => FormState.Of(("ParentId", At)),
+        "property" => FormState.Of(("Kind", PropertyKind.Measured), ("Type", PropertyType.Number), ("Required", "yes")),
+        _ when SelectedProperty is { } p => FormState.Of(
+            [("PropertyId", p.Id), ("Name", p.Name), ("Code", p.Code), ("Kind", p.Declaration.Kind), ("Type", p.Declaration.Type), ("Required", p.Declaration.IsRequired ? "yes" : "no"), .. FactFields.Of(p.Own)]),
+        _ => FormState.Empty,
+    };
+
+    private IEnumerable<(int, Template, int)> FamilyBelow(long? id, int depth)
+    {
+        foreach (var template in Model.Index.TemplatesBelow(id))
+        {
+            yield return (depth, template, Model.Index.FamilyOf(template.Id).Sum(t => Model.Index.InstancesOf(t.Id).Count()));
+            foreach (var below in FamilyBelow(template.Id, depth + 1)) yield return below;
+        }
+    }
+
+    private IEnumerable<(string Name, double Value, bool Abnormal)> Dots(ResolvedProperty property) => Model.Index.FamilyOf(Selected!.Id)
+        .SelectMany(t => Model.Index.InstancesOf(t.Id))
+        .Select(e => (e.Name, Found: Snapshot.Find(e.Id, property.Id)))
+        .Where(d => d.Found is { Value.Status.IsBad: false })
+        .Select(d => (d.Name, d.Found!.Value.Value.Value, d.Found.Value.Value.Exceeded != 0))
+        .Take(MostDots);
+}

@@ -1,0 +1,58 @@
+using System.Runtime.InteropServices;
+using Fralto.StandIns.Maltings;
+using Fralto.Store;
+using Fralto.Web;
+using Fralto.Web.Live;
+using Serilog;
+using Serilog.Events;
+
+var (options, problem) = FraltoOptions.Parse(args);
+if (options is null)
+{
+    Console.Error.WriteLine(problem);
+    Console.Error.WriteLine(FraltoOptions.Usage);
+    return 2;
+}
+
+if (options.Command == "stand-ins")
+{
+    using var stop = new CancellationTokenSource();
+    using var interrupt = PosixSignalRegistration.Create(PosixSignal.SIGINT, context => { context.Cancel = true; stop.Cancel(); });
+    using var terminate = PosixSignalRegistration.Create(PosixSignal.SIGTERM, context => { context.Cancel = true; stop.Cancel(); });
+    return await StandInConsole.RunAsync(options.StandInPort, stop.Token);
+}
+
+Log.Logger = new LoggerConfiguration()
+    .MinimumLevel.Information()
+    .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
+    // The keys lie in the data directory with the plant itself and guard nothing more than its forms.
+    .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
+    .WriteTo.Console(outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}", formatProvider: System.Globalization.CultureInfo.InvariantCulture)
+    .CreateLogger();
+try
+{
+    if (options is { IsDemo: true, Fresh: true }) Demo.Clear(options.PlantFile);
+    using var store = PlantStore.Open(options.PlantFile);
+    var standIns = options.IsDemo ? new StandInPlant(options.StandInPort, Demo.Seed, TimeProvider.System) : null;
+    if (standIns is not null) await standIns.OpenAsync();
+    await using var app = FraltoApp.Build(options, store, standIns);
+    if (standIns is not null) Demo.Load(app.Services.GetRequiredService<ModelWorkspace>(), store, standIns.Controllers[0].Port);
+    await app.StartAsync();
+    Console.WriteLine($"Fralto is at http://127.0.0.1:{options.Port}  (Ctrl-C stops it)");
+    await app.WaitForShutdownAsync();
+    return 0;
+}
+catch (StoreException e)
+{
+    Console.Error.WriteLine(e.Message);
+    return 1;
+}
+catch (Exception e) when (e is IOException or System.Net.Sockets.SocketException)
+{
+    Console.Error.WriteLine($"Fralto cannot start: {e.Message} Another program may use port {options.Port}{(options.IsDemo ? $" or {options.StandInPort}" : "")}; choose others with --port and --stand-in-ports.");
+    return 1;
+}
+finally
+{
+    await Log.CloseAndFlushAsync();
+}

@@ -1,0 +1,139 @@
+// What hands do beyond links and forms: asking before something goes, fields that fit the choice above them, arrow keys.
+
+addEventListener('submit', event => {
+  const question = event.target.dataset.confirm;
+  if (question && !confirm(question)) event.preventDefault();
+});
+
+function fit(form) {
+  const choices = form.dataset.shows.split(' ').map(name => form.elements[name].value);
+  const names = (part, list) => (part.dataset[list] ?? '').split(' ').some(name => choices.includes(name));
+  for (const part of form.querySelectorAll('[data-for]')) part.hidden = !names(part, 'for') || names(part, 'not');
+}
+for (const form of document.querySelectorAll('form[data-shows]')) {
+  fit(form);
+  form.addEventListener('change', () => fit(form));
+}
+
+addEventListener('keydown', event => {
+  if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z' || event.target.closest('input, textarea, select')) return;
+  const button = document.querySelector(event.shiftKey ? '[data-redo]' : '[data-undo]');
+  if (!button) return;
+  event.preventDefault();
+  button.click();
+});
+
+document.querySelector('[data-theme-switch]').addEventListener('click', () => {
+  const dark = document.documentElement.dataset.bsTheme !== 'dark';
+  document.documentElement.dataset.bsTheme = dark ? 'dark' : 'light';
+  document.cookie = `fralto-theme=${dark ? 'dark' : 'light'}; path=/; max-age=31536000; samesite=strict`;
+});
+
+// Find: / goes there from anywhere, arrow keys choose, Enter goes, Escape leaves.
+const find = document.querySelector('#find');
+const found = document.querySelector('#found');
+const choose = hit => {
+  for (const other of found.querySelectorAll('.hit')) other.setAttribute('aria-selected', other === hit ? 'true' : 'false');
+  find.setAttribute('aria-activedescendant', hit?.id ?? '');
+  hit?.scrollIntoView({ block: 'nearest' });
+};
+const openFound = open => {
+  found.hidden = !open;
+  find.setAttribute('aria-expanded', `${open}`);
+};
+addEventListener('keydown', event => {
+  if (event.key !== '/' || event.ctrlKey || event.metaKey || event.altKey || event.target.closest('input, textarea, select')) return;
+  event.preventDefault();
+  find.focus();
+  find.select();
+});
+find.addEventListener('focus', () => openFound(true));
+document.querySelector('[data-find]').addEventListener('focusout', event => {
+  if (!event.currentTarget.contains(event.relatedTarget)) openFound(false);
+});
+found.addEventListener('mousedown', event => event.preventDefault());
+find.addEventListener('keydown', event => {
+  const hits = [...found.querySelectorAll('.hit')];
+  const at = hits.findIndex(h => h.getAttribute('aria-selected') === 'true');
+  if (event.key === 'ArrowDown') choose(hits[Math.min(at + 1, hits.length - 1)]);
+  else if (event.key === 'ArrowUp') choose(hits[Math.max(at - 1, 0)]);
+  else if (event.key === 'Enter') hits[at]?.click();
+  else if (event.key === 'Escape') find.blur();
+  else return;
+  event.preventDefault();
+});
+
+// Level columns: up and down walk a column, left and right go to the neighbour, typing jumps to a name.
+const columns = document.querySelector('[data-columns]');
+let typed = '';
+let typedAt = 0;
+columns?.addEventListener('keydown', event => {
+  const node = event.target.closest('.node');
+  if (!node || event.ctrlKey || event.metaKey || event.altKey) return;
+  const nodes = [...node.closest('.nodes').querySelectorAll('.node')];
+  const all = [...columns.querySelectorAll('.nodes')];
+  const column = all.indexOf(node.closest('.nodes'));
+  const into = at => at && (at.querySelector('.on, .in') ?? at.querySelector('.node'));
+  let to;
+  if (event.key === 'ArrowDown') to = nodes[nodes.indexOf(node) + 1];
+  else if (event.key === 'ArrowUp') to = nodes[nodes.indexOf(node) - 1];
+  else if (event.key === 'ArrowLeft') to = into(all[column - 1]);
+  else if (event.key === 'ArrowRight') to = node.matches('.on, .in') ? into(all[column + 1]) : node;
+  else if (event.key === 'Home') to = nodes[0];
+  else if (event.key === 'End') to = nodes.at(-1);
+  else if (event.key.length === 1 && event.key !== ' ') {
+    typed = event.timeStamp - typedAt < 800 ? typed + event.key.toLowerCase() : event.key.toLowerCase();
+    typedAt = event.timeStamp;
+    to = nodes.find(n => n.textContent.trim().toLowerCase().startsWith(typed));
+  } else return;
+  event.preventDefault();
+  if (event.key === 'ArrowRight' && to === node) node.click();
+  else to?.focus();
+});
+// A node dropped on a sibling goes before it, on any other node below it; Alt with up or down moves it among its siblings.
+function place(handler, fields) {
+  const form = document.querySelector('#place');
+  form.action = `/plant?handler=${handler}`;
+  for (const [name, value] of Object.entries(fields)) form.elements[name].value = value;
+  form.submit();
+}
+let dragged;
+columns?.addEventListener('dragstart', event => { dragged = event.target.closest('.node')?.dataset.id; });
+columns?.addEventListener('dragover', event => {
+  const node = event.target.closest('.node');
+  if (!dragged || !node || node.dataset.id === dragged) return;
+  event.preventDefault();
+  for (const other of columns.querySelectorAll('.drop')) other.classList.remove('drop');
+  node.classList.add('drop');
+});
+columns?.addEventListener('drop', event => {
+  const node = event.target.closest('.node');
+  if (!dragged || !node || node.dataset.id === dragged) return;
+  event.preventDefault();
+  place('Drop', { id: dragged, onto: node.dataset.id });
+});
+columns?.addEventListener('dragend', () => {
+  dragged = undefined;
+  for (const other of columns.querySelectorAll('.drop')) other.classList.remove('drop');
+});
+columns?.addEventListener('keydown', event => {
+  const node = event.target.closest('.node');
+  if (!node || !event.altKey || !['ArrowUp', 'ArrowDown'].includes(event.key)) return;
+  event.preventDefault();
+  place('Nudge', { id: node.dataset.id, up: event.key === 'ArrowUp' });
+});
+columns?.querySelector('.node.on')?.scrollIntoView({ block: 'nearest' });
+document.querySelector('.cell.here')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+
+// Board: arrow keys walk the cells.
+document.querySelector('[data-board]')?.addEventListener('keydown', event => {
+  const cell = event.target.closest('.cell');
+  const step = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }[event.key];
+  if (!cell || !step) return;
+  const rows = [...document.querySelectorAll('[data-board] tbody tr')].map(r => [...r.querySelectorAll('.cell')]).filter(r => r.length);
+  const row = rows.findIndex(r => r.includes(cell));
+  const to = rows[row + step[0]]?.[rows[row].indexOf(cell) + step[1]];
+  if (!to) return;
+  event.preventDefault();
+  to.focus();
+});
