@@ -1,0 +1,15 @@
+using System.Globalization;
+using Fralto.Bench;
+
+if (args is [] or ["engine"])
+{
+    EngineThroughput.Run(60);
+    return 0;
+}
+if (args is ["planner"])
+{
+    BenchmarkDotNet.Running.BenchmarkRunner.Run<PlannerBench>();
+    return 0;
+}
+Console.Error.WriteLine(string.Create(CultureInfo.InvariantCulture, $"bench knows: engine (also without a word), planner; not {string.Join(' ', args)}"));
+return 2;
