@@ -1,0 +1,113 @@
+// The shipped plant: it lives by itself, its faults show with their reason, and every view is reachable by keyboard and by axe.
+import AxeBuilder from '@axe-core/playwright';
+import { test, expect } from '@playwright/test';
+import { startFralto } from './fralto.mjs';
+
+let fralto;
+
+test.beforeAll(async () => { fralto = await startFralto('demo'); });
+test.afterAll(async () => { await fralto?.forget(); });
+
+const views = ['/controllers', '/controllers?open=tag&at=1', '/controllers?open=controller', '/templates', '/templates?open=property', '/states', '/plant', '/plant?open=add', '/plant?open=series&at=45', '/plant?open=copy&at=48', '/plant?open=move&at=48', '/plant?at=48&property=33', '/journal?entry=60', '/bindings', '/live', '/alarms', '/journal'];
+
+test('the two kilns live', async ({ page }) => {
+  await page.goto(`${fralto.base}/live`);
+  await expect(page.getByText('Tarn Quay / Kilning / Kiln house / Kiln 2')).toBeVisible();
+  const airOn = page.getByRole('row', { name: /^Air-on temperature / }).first().locator('.value');
+  const before = await airOn.textContent();
+  await expect(airOn).not.toHaveText(before, { timeout: 20_000 });
+  expect((await fralto.api('/values')).filter(v => v.status.name === 'Good').length).toBeGreaterThanOrEqual(18);
+});
+
+test('a broken sensor is bad with its reason, its neighbours are not, and it heals', async ({ page }) => {
+  await page.goto(`${fralto.base}/controllers`);
+  await page.getByRole('button', { name: 'Kiln 1 air-on sensor broken', exact: true }).click();
+  const row = page.getByRole('row', { name: /^KLN1_TT11 / });
+  await expect(row).toContainText('BadSensorFailure: the device sent not-a-number');
+  await expect(page.getByRole('row', { name: /^KLN1_TT12 / }).locator('.value')).toHaveClass(/good/);
+  await page.getByRole('button', { name: 'Kiln 1 air-on sensor broken: broken, mend it', exact: true }).click();
+  await expect(row.locator('.value')).toHaveClass(/good/);
+});
+
+test('a controller that is gone says so within three intervals and comes back by itself', async ({ page }) => {
+  await page.goto(`${fralto.base}/controllers`);
+  await page.getByRole('button', { name: 'Controller gone', exact: true }).click();
+  const pressed = Date.now();
+  await expect.poll(async () => (await fralto.api('/values')).every(v => v.status.name.startsWith('Bad')), { intervals: [100] }).toBe(true);
+  expect(Date.now() - pressed).toBeLessThan(3 * 500 + 500); // three intervals, and half a second for the page and the poll
+  await expect(page.locator('#status')).toContainText('connection refused', { timeout: 15_000 });
+  await expect(page.getByRole('complementary', { name: 'Controllers' })).toContainText('down');
+  await page.reload();
+  await page.getByRole('button', { name: /^Controller gone: broken/ }).click();
+  await expect(page.locator('#status')).toContainText('up', { timeout: 15_000 });
+  await expect(page.locator('[data-figure=Controllers]')).toHaveText('1 of 1 up');
+});
+
+test('kiln 2 alarms by itself and the alarm clears again', async () => {
+  test.setTimeout(240_000);
+  await expect.poll(async () => (await fralto.api('/alarms')).some(a => a.path.endsWith('KLN2/AirOn') && a.state === 'Unacknowledged'), { timeout: 200_000 }).toBe(true);
+  await expect.poll(async () => (await fralto.api('/alarms')).some(a => a.path.endsWith('KLN2/AirOn') && a.state === 'ReturnedUnacknowledged'), { timeout: 200_000 }).toBe(true);
+});
+
+test('arrow keys walk the plant and the board, typing jumps', async ({ page }) => {
+  await page.goto(`${fralto.base}/plant`);
+  await page.locator('.node', { hasText: 'Tarn Quay' }).focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(page.locator('.node', { hasText: 'Ashholt' })).toBeFocused();
+  await page.keyboard.type('tarn');
+  await expect(page.locator('.node', { hasText: 'Tarn Quay' })).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Tarn Quay');
+  await page.locator('.node', { hasText: 'Tarn Quay' }).focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(page.locator('.node', { hasText: 'Kilning' })).toBeFocused();
+  await page.keyboard.press('ArrowLeft');
+  await expect(page.locator('.node', { hasText: 'Tarn Quay' })).toBeFocused();
+
+  await page.goto(`${fralto.base}/bindings`);
+  await page.getByRole('link', { name: 'Kiln 1 Air-on temperature' }).focus();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowRight');
+  await expect(page.getByRole('link', { name: 'Kiln 2 Air-off temperature' })).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('complementary', { name: 'Tags' })).toContainText('Kiln 2 · Air-off temperature');
+});
+
+test('a second person sees an edit refused that the first has made pointless', async ({ browser }) => {
+  const [one, other] = [await browser.newPage(), await browser.newPage()];
+  for (const page of [one, other]) {
+    page.on('dialog', dialog => dialog.accept());
+    await page.goto(`${fralto.base}/plant`);
+    await page.getByRole('link', { name: /Ashholt/ }).click();
+    await page.getByRole('link', { name: /Trial hall/ }).click();
+    await page.getByRole('link', { name: 'Add one below' }).click();
+  }
+  for (const page of [one, other]) {
+    await page.getByLabel('Name', { exact: true }).fill('Pilot cell');
+    await page.getByLabel('Code', { exact: true }).fill('PC');
+    await page.getByRole('button', { name: 'Add to the plant', exact: true }).click();
+  }
+  await expect(one.getByRole('heading', { level: 1 })).toHaveText('Pilot cell');
+  await expect(other.getByText('Trial hall already has a PC; codes are unique among siblings.')).toBeVisible();
+  await expect(other.getByLabel('Name', { exact: true })).toHaveValue('Pilot cell');
+  await one.close();
+  await other.close();
+});
+
+for (const theme of ['light', 'dark']) {
+  test(`axe finds nothing serious in any view, ${theme}`, async ({ page, context }) => {
+    test.setTimeout(300_000);
+    await context.addCookies([{ name: 'fralto-theme', value: theme, url: fralto.base }]);
+    for (const view of views) {
+      await page.goto(fralto.base + view);
+      // The two themes differ in colour alone.
+      const axe = new AxeBuilder({ page });
+      const { violations } = await (theme === 'dark' ? axe.withRules('color-contrast') : axe).analyze();
+      expect(violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => `${view}: ${v.id} ${v.nodes.map(n => n.target + ' ' + n.failureSummary).slice(0, 3)}`)).toEqual([]);
+    }
+  });
+}
+
+test('Ctrl-C stops it cleanly', async () => {
+  expect(await fralto.stop('SIGINT')).toBe(0);
+});

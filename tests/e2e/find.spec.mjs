@@ -1,0 +1,36 @@
+// "/" finds anything, by keyboard alone.
+import { test, expect } from '@playwright/test';
+import { startFralto } from './fralto.mjs';
+
+let fralto;
+
+test.beforeAll(async () => { fralto = await startFralto('demo'); });
+test.afterAll(async () => { await fralto?.forget(); });
+
+test('a slash, a few letters, arrow keys and Enter lead there', async ({ page }) => {
+  await page.goto(`${fralto.base}/live`);
+  await page.keyboard.press('/');
+  await expect(page.getByRole('combobox', { name: 'Find' })).toBeFocused();
+  await page.keyboard.type('kiln');
+  const hits = page.getByRole('option');
+  await expect(hits.first()).toContainText('Kiln');
+  await page.keyboard.type(' 2');
+  await expect(hits.first()).toContainText('Corvane/TarnQuay/Kilning/KilnHouse/KLN2');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Kiln 2');
+
+  await page.keyboard.press('/');
+  await page.keyboard.type('KLN1_TT');
+  await expect(hits).toHaveCount(2);
+  await page.keyboard.press('ArrowDown');
+  await expect(hits.nth(1)).toHaveAttribute('aria-selected', 'true');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('row', { name: /^KLN1_TT12 / })).toBeVisible();
+  await expect(page.getByRole('row', { name: /^KLN1_TT11 / })).toHaveCount(0);
+
+  await page.keyboard.press('/');
+  await page.keyboard.type('<b>nothing');
+  await expect(page.getByText('Nothing has this in its name')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.locator('#found')).toBeHidden();
+});

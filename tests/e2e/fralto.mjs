@@ -1,0 +1,75 @@
+// Starts Fralto and its stand-ins as a user does, each on ports of its own.
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const program = fileURLToPath(new URL('../../src/Fralto.Web/bin/Release/net10.0/Fralto.Web.dll', import.meta.url));
+
+export async function freePort() {
+  const server = createServer().listen(0, '127.0.0.1');
+  await once(server, 'listening');
+  const { port } = server.address();
+  server.close();
+  await once(server, 'close');
+  return port;
+}
+
+export function emptyDirectory() {
+  return mkdtempSync(join(tmpdir(), 'fralto-e2e-'));
+}
+
+function run(args) {
+  const child = spawn('dotnet', [program, ...args], { stdio: ['pipe', 'pipe', 'pipe'] });
+  child.log = '';
+  child.stdout.on('data', data => { child.log += data; });
+  child.stderr.on('data', data => { child.log += data; });
+  return child;
+}
+
+async function until(child, holds, what) {
+  for (let tries = 0; tries < 300; tries++) {
+    if (child.exitCode !== null) throw new Error(`${what} ended: ${child.log}`);
+    if (await holds()) return;
+    await new Promise(resolve => setTimeout(resolve, 100));
+  }
+  throw new Error(`${what} did not start: ${child.log}`);
+}
+
+async function stop(child, signal = 'SIGTERM') {
+  if (child.exitCode !== null) return child.exitCode;
+  child.kill(signal);
+  const [code] = await once(child, 'exit');
+  return code;
+}
+
+/** The web application, with "serve" on an empty directory or with "demo". */
+export async function startFralto(command = 'serve', directory = emptyDirectory()) {
+  const port = await freePort();
+  const standInPort = await freePort();
+  const args = [command, '--data', directory, '--port', `${port}`];
+  if (command === 'demo') args.push('--stand-in-ports', `${standInPort}`);
+  const child = run(args);
+  const base = `http://127.0.0.1:${port}`;
+  await until(child, async () => (await fetch(`${base}/healthz`).catch(() => null))?.ok, 'Fralto');
+  return {
+    base,
+    directory,
+    standInPort,
+    log: () => child.log,
+    api: async path => (await fetch(`${base}/api/v1${path}`)).json(),
+    stop: signal => stop(child, signal),
+    forget: async () => { await stop(child); rmSync(directory, { recursive: true, force: true }); },
+  };
+}
+
+/** The stand-ins alone. */
+export async function startStandIns() {
+  const port = await freePort();
+  const child = run(['stand-ins', '--stand-in-ports', `${port}`]);
+  await until(child, () => child.log.includes('listens'), 'the stand-ins');
+  return { port, fault: (key, on) => child.stdin.write(`${key} ${on ? 'on' : 'off'}\n`), stop: () => stop(child) };
+}

@@ -1,0 +1,56 @@
+// Taking edits back and making them again, in the browser: the last one, by keyboard, and one from the journal.
+import { test, expect } from '@playwright/test';
+import { startFralto } from './fralto.mjs';
+
+let fralto;
+
+test.beforeAll(async () => { fralto = await startFralto('demo'); });
+test.afterAll(async () => { await fralto?.forget(); });
+
+const count = async () => (await fralto.api('/equipment')).length;
+
+test('what was taken out comes back with its bindings, and goes again', async ({ page }) => {
+  page.on('dialog', dialog => dialog.accept());
+  const before = await count();
+  const bound = (await fralto.api('/values')).length;
+  const { id } = (await fralto.api('/equipment')).find(e => e.code === 'KilnHouse');
+  await page.goto(`${fralto.base}/plant?at=${id}`);
+  await page.getByRole('button', { name: 'Take out', exact: true }).click();
+  await expect(page.getByRole('status').first()).toContainText('Take out Kiln house with 2 nodes below it and 19 bindings');
+  expect(await count()).toBe(before - 3);
+
+  await page.getByRole('button', { name: /^Take back: Take out Kiln house/ }).click();
+  await expect(page.locator('.node', { hasText: 'Kiln house' })).toBeVisible();
+  expect(await count()).toBe(before);
+  await expect.poll(async () => (await fralto.api('/values')).length).toBe(bound);
+
+  await page.getByRole('heading', { level: 1 }).click();
+  await page.keyboard.press('Control+Shift+Z');
+  await expect.poll(count).toBe(before - 3);
+  await page.locator('.node').first().focus();
+  await page.keyboard.press('Control+z');
+  await expect.poll(count).toBe(before);
+  await expect.poll(async () => (await fralto.api('/values')).every(v => v.status.name === 'Good'), { timeout: 15_000 }).toBe(true);
+});
+
+test('an earlier edit is taken back from the journal where nothing depends on it, and refused where something does', async ({ page }) => {
+  await page.goto(`${fralto.base}/journal`);
+  await page.getByRole('button', { name: 'Take back: Bind Kiln 1 Air-on temperature to KLN1_TT11', exact: true }).click();
+  await expect(page.getByRole('row', { name: /Bind Kiln 1 Air-on temperature to KLN1_TT11 \(taken back\)/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Take back: Add template Equipment', exact: true }).click();
+  await expect(page.getByRole('alert')).toContainText(/A later edit has changed Equipment/);
+  await page.getByRole('button', { name: 'Take back: Add state set Kiln phase', exact: true }).click();
+  await expect(page.getByRole('alert')).toContainText('uses a state set that no longer exists');
+});
+
+test('the journal of a place shows what touched it, field by field', async ({ page }) => {
+  const { id } = (await fralto.api('/equipment')).find(e => e.code === 'PilotKiln');
+  await page.goto(`${fralto.base}/plant?at=${id}`);
+  await page.getByRole('link', { name: 'Change' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('Trial kiln');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await page.getByRole('link', { name: 'Edits here' }).click();
+  await expect(page.locator('tbody tr')).toHaveCount(2);
+  await page.getByRole('link', { name: 'Change Trial kiln' }).click();
+  await expect(page.locator('tr.detail')).toHaveText(/Trial kiln: name\s*Pilot kiln\s*Trial kiln/);
+});
