@@ -1,6 +1,6 @@
 // The shipped plant: it lives by itself, its faults show with their reason, and every view is reachable by keyboard and by axe.
 import AxeBuilder from '@axe-core/playwright';
-import { test, expect } from '@playwright/test';
+import { test, expect } from './test.mjs';
 import { startFralto } from './fralto.mjs';
 
 let fralto;

@@ -1,5 +1,5 @@
 // "/" finds anything, by keyboard alone.
-import { test, expect } from '@playwright/test';
+import { test, expect } from './test.mjs';
 import { startFralto } from './fralto.mjs';
 
 let fralto;

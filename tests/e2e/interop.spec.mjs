@@ -1,5 +1,5 @@
 // An independent Modbus implementation (npm modbus-serial) against our stand-in; it knows nothing of our frames.
-import { test, expect } from '@playwright/test';
+import { test, expect } from './test.mjs';
 import modbus from 'modbus-serial';
 import { startStandIns } from './fralto.mjs';
 

@@ -1,5 +1,5 @@
 // Say it once: a template's word holds for all, a descendant refines it, an instance keeps its own, and the effect is known before.
-import { test, expect } from '@playwright/test';
+import { test, expect } from './test.mjs';
 import { startFralto } from './fralto.mjs';
 
 let fralto;

@@ -1,5 +1,5 @@
 // Building a large plant quickly: a series with its preview, a copy, moving by form, by dragging and by keyboard.
-import { test, expect } from '@playwright/test';
+import { test, expect } from './test.mjs';
 import { startFralto } from './fralto.mjs';
 
 let fralto;

@@ -1,5 +1,5 @@
 // Taking edits back and making them again, in the browser: the last one, by keyboard, and one from the journal.
-import { test, expect } from '@playwright/test';
+import { test, expect } from './test.mjs';
 import { startFralto } from './fralto.mjs';
 
 let fralto;
@@ -26,10 +26,12 @@ test('what was taken out comes back with its bindings, and goes again', async ({
 
   await page.getByRole('heading', { level: 1 }).click();
   await page.keyboard.press('Control+Shift+Z');
-  await expect.poll(count).toBe(before - 3);
+  await expect(page.locator('.node', { hasText: 'Kiln house' })).toBeHidden();
+  expect(await count()).toBe(before - 3);
   await page.locator('.node').first().focus();
   await page.keyboard.press('Control+z');
-  await expect.poll(count).toBe(before);
+  await expect(page.locator('.node', { hasText: 'Kiln house' })).toBeVisible();
+  expect(await count()).toBe(before);
   await expect.poll(async () => (await fralto.api('/values')).every(v => v.status.name === 'Good'), { timeout: 15_000 }).toBe(true);
 });
 

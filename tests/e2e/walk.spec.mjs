@@ -1,5 +1,5 @@
 // From an empty data directory to a living, alarmed value, in the browser alone, against a device that is not ours.
-import { test, expect } from '@playwright/test';
+import { test, expect } from './test.mjs';
 import { startDevice } from './device.mjs';
 import { freePort, startFralto } from './fralto.mjs';
 
