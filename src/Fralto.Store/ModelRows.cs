@@ -27,6 +27,16 @@ internal static class ModelRows
                 "SELECT id, template_id, code, name, kind, type, required FROM property ORDER BY template_id, position")
             .ToLookup(row => row.Template);
 
+        var parts = connection
+            .Query<(long Id, long Whole, string Code, string Name, long Template, string Level, int Count)>(
+                "SELECT id, template_id, code, name, part_template_id, level, count FROM template_part ORDER BY template_id, position")
+            .ToLookup(row => row.Whole, row => new TemplatePart(row.Id, row.Code, row.Name, row.Template, Enum.Parse<EquipmentLevel>(row.Level), row.Count));
+        var levels = connection.Query<(long Template, string Level)>("SELECT template_id, level FROM template_level ORDER BY template_id, position")
+            .ToLookup(row => row.Template, row => Enum.Parse<EquipmentLevel>(row.Level));
+        var labels = connection.Query<(long Owner, string Key, string Value)>("SELECT owner_id, key, value FROM label")
+            .GroupBy(row => row.Owner).ToDictionary(g => g.Key, g => g.ToImmutableSortedDictionary(row => row.Key, row => row.Value, StringComparer.Ordinal));
+        ImmutableSortedDictionary<string, string> LabelsOf(long owner) => labels.GetValueOrDefault(owner, Labels.None);
+
         return new PlantModel
         {
             StateSets = connection.Query<(long Id, string Code, string Name)>("SELECT id, code, name FROM state_set")
@@ -36,12 +46,16 @@ internal static class ModelRows
                 {
                     Properties = [.. properties[r.Id].Select(p => new PropertyDeclaration(p.Id, p.Code, p.Name, Enum.Parse<PropertyKind>(p.Kind), Enum.Parse<PropertyType>(p.Type), p.Required))],
                     Patches = PatchesOf(r.Id),
+                    Parts = [.. parts[r.Id]],
+                    Levels = [.. levels[r.Id]],
+                    Labels = LabelsOf(r.Id),
                 }),
             Equipment = connection
-                .Query<(long Id, string Code, string Name, string Level, long? Parent, long? Template, int Position)>(
-                    "SELECT id, code, name, level, parent_id, template_id, position FROM equipment")
-                .ToImmutableDictionary(r => r.Id, r => new Equipment(r.Id, r.Code, r.Name, Enum.Parse<EquipmentLevel>(r.Level), r.Parent, r.Template, r.Position)
+                .Query<(long Id, string Code, string Name, string Level, long? Parent, long? Template, int Position, long? Part)>(
+                    "SELECT id, code, name, level, parent_id, template_id, position, part_id FROM equipment")
+                .ToImmutableDictionary(r => r.Id, r => new Equipment(r.Id, r.Code, r.Name, Enum.Parse<EquipmentLevel>(r.Level), r.Parent, r.Template, r.Position, r.Part)
                 {
+                    Labels = LabelsOf(r.Id),
                     Patches = PatchesOf(r.Id),
                 }),
             Controllers = connection
@@ -58,7 +72,28 @@ internal static class ModelRows
         };
     }
 
-    public static void Write(SqliteConnection connection, SqliteTransaction transaction, ModelChange change)
+    /// <summary>Writes changes whatever their order: what goes is out of the way first, and codes and names that change are let go of before they are given anew.</summary>
+    public static void Write(SqliteConnection connection, SqliteTransaction transaction, IReadOnlyCollection<ModelChange> changes)
+    {
+        foreach (var change in changes.Where(c => c.After is null)) Write(connection, transaction, change);
+        if (changes.Count > 1)
+            foreach (var change in changes)
+                if (LetGo(change) is { } sql) connection.Execute(sql, change.After, transaction);
+        foreach (var change in changes.Where(c => c.After is not null)) Write(connection, transaction, change);
+    }
+
+    private static string? LetGo(ModelChange change) => (change.Before, change.After) switch
+    {
+        (StateSet was, StateSet now) when was.Code != now.Code => "UPDATE state_set SET code = '~' || id WHERE id = @Id",
+        (Template was, Template now) when was.Code != now.Code => "DELETE FROM property WHERE template_id = @Id; DELETE FROM template_part WHERE template_id = @Id; UPDATE template SET code = '~' || id WHERE id = @Id",
+        (Template, Template) => "DELETE FROM property WHERE template_id = @Id; DELETE FROM template_part WHERE template_id = @Id",
+        (Equipment was, Equipment now) when (was.Code, was.ParentId) != (now.Code, now.ParentId) => "UPDATE equipment SET code = '~' || id WHERE id = @Id",
+        (Controller was, Controller now) when was.Name != now.Name => "UPDATE controller SET name = '~' || id WHERE id = @Id",
+        (Tag was, Tag now) when (was.Name, was.ControllerId) != (now.Name, now.ControllerId) => "UPDATE tag SET name = '~' || id WHERE id = @Id",
+        _ => null,
+    };
+
+    private static void Write(SqliteConnection connection, SqliteTransaction transaction, ModelChange change)
     {
         void Run(string sql, object parameters) => connection.Execute(sql, parameters, transaction);
         switch (change.After ?? change.Before)
@@ -80,17 +115,20 @@ internal static class ModelRows
                 {
                     Run("DELETE FROM equipment WHERE id = @Id", it);
                     WritePatches(Run, it.Id, ImmutableDictionary<long, PropertyPatch>.Empty);
+                    WriteLabels(Run, it.Id, Labels.None);
                     break;
                 }
                 Run(
                     """
-                    INSERT INTO equipment (id, code, name, level, parent_id, template_id, position)
-                    VALUES (@Id, @Code, @Name, @Level, @ParentId, @TemplateId, @Order)
+                    INSERT INTO equipment (id, code, name, level, parent_id, template_id, position, part_id)
+                    VALUES (@Id, @Code, @Name, @Level, @ParentId, @TemplateId, @Order, @PartId)
                     ON CONFLICT (id) DO UPDATE SET code = excluded.code, name = excluded.name, level = excluded.level,
-                        parent_id = excluded.parent_id, template_id = excluded.template_id, position = excluded.position
+                        parent_id = excluded.parent_id, template_id = excluded.template_id, position = excluded.position,
+                        part_id = excluded.part_id
                     """,
-                    new { it.Id, it.Code, it.Name, Level = it.Level.ToString(), it.ParentId, it.TemplateId, it.Order });
-                WritePatches(Run, it.Id, it.Patches);
+                    new { it.Id, it.Code, it.Name, Level = it.Level.ToString(), it.ParentId, it.TemplateId, it.Order, it.PartId });
+                if (change.Before is not Equipment was || !PropertyPatch.SameLayer(was.Patches, it.Patches)) WritePatches(Run, it.Id, it.Patches);
+                if (change.Before is not Equipment before || !before.Labels.SequenceEqual(it.Labels)) WriteLabels(Run, it.Id, it.Labels);
                 break;
             case Controller it when change.After is null:
                 Run("DELETE FROM controller WHERE id = @Id", it);
@@ -136,10 +174,13 @@ internal static class ModelRows
     private static void WriteTemplate(Action<string, object> run, Template it, bool gone)
     {
         run("DELETE FROM property WHERE template_id = @Id", it);
+        run("DELETE FROM template_part WHERE template_id = @Id", it);
+        run("DELETE FROM template_level WHERE template_id = @Id", it);
         if (gone)
         {
             run("DELETE FROM template WHERE id = @Id", it);
             WritePatches(run, it.Id, ImmutableDictionary<long, PropertyPatch>.Empty);
+            WriteLabels(run, it.Id, Labels.None);
             return;
         }
         run(
@@ -151,7 +192,18 @@ internal static class ModelRows
         run(
             "INSERT INTO property (id, template_id, position, code, name, kind, type, required) VALUES (@Id, @Template, @Position, @Code, @Name, @Kind, @Type, @IsRequired)",
             it.Properties.Select((p, i) => new { p.Id, Template = it.Id, Position = i, p.Code, p.Name, Kind = p.Kind.ToString(), Type = p.Type.ToString(), p.IsRequired }));
+        run(
+            "INSERT INTO template_part (id, template_id, position, code, name, part_template_id, level, count) VALUES (@Id, @Whole, @Position, @Code, @Name, @TemplateId, @Level, @Count)",
+            it.Parts.Select((p, i) => new { p.Id, Whole = it.Id, Position = i, p.Code, p.Name, p.TemplateId, Level = p.Level.ToString(), p.Count }));
+        run("INSERT INTO template_level (template_id, position, level) VALUES (@Id, @Position, @Level)", it.Levels.Select((l, i) => new { it.Id, Position = i, Level = l.ToString() }));
+        WriteLabels(run, it.Id, it.Labels);
         WritePatches(run, it.Id, it.Patches);
+    }
+
+    private static void WriteLabels(Action<string, object> run, long owner, ImmutableSortedDictionary<string, string> labels)
+    {
+        run("DELETE FROM label WHERE owner_id = @owner", new { owner });
+        run("INSERT INTO label (owner_id, key, value) VALUES (@owner, @Key, @Value)", labels.Select(l => new { owner, l.Key, l.Value }));
     }
 
     private static void WritePatches(Action<string, object> run, long layer, ImmutableDictionary<long, PropertyPatch> patches)

@@ -59,7 +59,7 @@ public sealed class PlantStore : IDisposable
         lock (_lock)
         {
             using var transaction = _connection.BeginTransaction();
-            foreach (var change in outcome.Changes) ModelRows.Write(_connection, transaction, change);
+            ModelRows.Write(_connection, transaction, outcome.Changes);
             _connection.Execute(
                 "INSERT INTO meta (key, value) VALUES ('next_id', @nextId) ON CONFLICT (key) DO UPDATE SET value = excluded.value",
                 new { nextId = nextId.ToString(CultureInfo.InvariantCulture) }, transaction);

@@ -31,7 +31,7 @@ internal static class Demo
             throw new StoreException("The data directory holds a plant that is not the demo's; choose another with --data, or serve it with: fralto serve --data DIR");
         foreach (var edit in MaltingsModel.Edits(kilnPlcPort))
         {
-            var outcome = workspace.Do(edit);
+            var outcome = workspace.Do(edit(workspace.Model));
             if (outcome.IsRefused) throw new InvalidOperationException($"The demo model is refused: {outcome.Problems[0].Message}");
         }
         store.SetNote("demo", "maltings");

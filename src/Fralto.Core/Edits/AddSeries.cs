@@ -12,7 +12,7 @@ public sealed record AddSeries(long? ParentId, EquipmentLevel Level, long? Templ
         Equipment? parent = null;
         if (ParentId is { } parentId && !model.Equipment.TryGetValue(parentId, out parent)) return Gone("The place above it");
         var problems = new List<Problem>();
-        Check(problems, "Level", LevelRules.Misfit(parent?.Level, Level));
+        Check(problems, "Level", Instantiation.Misfit(model, parent?.Level, Level, TemplateId));
         if (TemplateId is { } template && !model.Templates.ContainsKey(template)) problems.Add(new("TemplateId", "The template no longer exists."));
         if (Pattern.Count is < 1 or > SeriesPattern.Most) problems.Add(new("Count", $"A series has 1 to {SeriesPattern.Most} members, not {Pattern.Count}."));
         if (Pattern.Step == 0) problems.Add(new("Step", "The step is not 0: every member needs its own number."));
@@ -29,9 +29,15 @@ public sealed record AddSeries(long? ParentId, EquipmentLevel Level, long? Templ
         if (clashes.Length > 0)
             problems.Add(new("Code", $"{(parent is null ? "The plant" : parent.Name)} already has {string.Join(", ", clashes.Take(MostNamed))}{(clashes.Length > MostNamed ? $" and {clashes.Length - MostNamed} more" : "")}."));
         if (problems.Count > 0) return EditOutcome.Refused(problems);
-        var order = model.Index.ChildrenOf(ParentId).Select(e => e.Order).DefaultIfEmpty(0).Max();
+        var order = model.Index.NextOrderBelow(ParentId);
+        var made = new List<Equipment>();
+        foreach (var (name, code) in members)
+        {
+            made.AddRange(Instantiation.Of(model, new Equipment(model.NextId + made.Count, code, name, Level, ParentId, TemplateId, order++)));
+            if (made.Count > Instantiation.Most) return EditOutcome.Refused("Count", $"With their parts that would be more than {Instantiation.Most} nodes at once; add fewer.");
+        }
+        var parts = made.Count - members.Length;
         return EditOutcome.Changed(
-            $"Add {Count(members.Length, "member")} {members[0].Name} … {members[^1].Name}{(parent is null ? "" : $" below {parent.Name}")}",
-            members.Select((m, i) => Added(new Equipment(model.NextId + i, m.Code, m.Name, Level, ParentId, TemplateId, order + 1 + i))));
+            $"Add {Count(members.Length, "member")} {members[0].Name} … {members[^1].Name}{(parts > 0 ? $" with {Count(parts, "part")}" : "")}{(parent is null ? "" : $" below {parent.Name}")}", made.Select(Added));
     }
 }

@@ -30,10 +30,10 @@ public sealed record CopyEquipment(long Id, long? ParentId, string Code, string 
         {
             copyOf[node.Id] = model.NextId + copyOf.Count;
             changes.Add(Added(node.Id == Id
-                ? node with { Id = copyOf[Id], Code = Code, Name = Name, ParentId = ParentId, Order = model.Index.ChildrenOf(ParentId).Select(e => e.Order).DefaultIfEmpty(0).Max() + 1 }
+                ? node with { Id = copyOf[Id], Code = Code, Name = Name, ParentId = ParentId, Order = model.Index.NextOrderBelow(ParentId), PartId = null }
                 : node with { Id = copyOf[node.Id], ParentId = copyOf[node.ParentId!.Value] }));
         }
-        var bindings = WithBindings ? model.Bindings.Values.Where(b => copyOf.ContainsKey(b.EquipmentId)).OrderBy(b => b.EquipmentId).ToArray() : [];
+        var bindings = WithBindings ? model.Index.Below(Id).SelectMany(e => model.Index.BoundOf(e)).ToArray() : [];
         changes.AddRange(bindings.Select(b => Added(new PropertyBinding(copyOf[b.EquipmentId], b.PropertyId, b.TagId))));
         return EditOutcome.Changed(
             $"Copy {source.Name} to {Name} with {Count(copyOf.Count - 1, "node")} below it and {Count(bindings.Length, "binding")}", changes);

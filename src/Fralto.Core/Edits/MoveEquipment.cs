@@ -21,7 +21,8 @@ public sealed record MoveEquipment(long Id, long? ParentId, long? BeforeId = nul
             return EditOutcome.Refused("Below", $"{(parent is null ? "The plant" : parent.Name)} already has a {node.Code}; change one of the codes first.");
         var at = BeforeId is { } before ? siblings.FindIndex(e => e.Id == before) : siblings.Count;
         if (at < 0) return Gone("The sibling to put it before");
-        siblings.Insert(at, node with { ParentId = ParentId });
+        // Below another parent it is no longer that parent's part.
+        siblings.Insert(at, node with { ParentId = ParentId, PartId = node.ParentId == ParentId ? node.PartId : null });
         var changes = siblings.Select((e, i) => new ModelChange(model.Equipment[e.Id], e with { Order = i + 1 })).Where(c => !c.Before!.Equals(c.After)).ToArray();
         return changes.Length == 0
             ? EditOutcome.Refused("Below", $"{node.Name} is there already.")

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Fralto.Core.Plant;
 
 namespace Fralto.Core.Edits;
@@ -8,11 +9,23 @@ public sealed record RemoveEquipment(long Id) : Edit
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Equipment.TryGetValue(Id, out var node)) return Gone("The equipment");
-        var subtree = model.Index.Below(Id).ToArray();
-        var ids = subtree.Select(e => e.Id).ToHashSet();
-        var bindings = model.Bindings.Values.Where(b => ids.Contains(b.EquipmentId)).ToArray();
-        return EditOutcome.Changed(
-            $"Take out {node.Name} with {Count(subtree.Length - 1, "node")} below it and {Count(bindings.Length, "binding")}",
-            [.. bindings.Select(Removed), .. subtree.Reverse().Select(Removed)]);
+        var (changes, nodes, bindings) = Gather(model, [Id]);
+        return EditOutcome.Changed($"Take out {node.Name} with {Count(nodes - 1, "node")} below it and {Count(bindings, "binding")}", changes);
+    }
+
+    /// <summary>The changes that take nodes out, with everything below them and their bindings, and what goes in words.</summary>
+    internal static (ImmutableArray<ModelChange> Changes, string Words) Of(PlantModel model, IEnumerable<long> roots)
+    {
+        var (changes, nodes, bindings) = Gather(model, roots);
+        return (changes, $"{Count(nodes, "node")} of the plant and {Count(bindings, "binding")}");
+    }
+
+    private static (ImmutableArray<ModelChange> Changes, int Nodes, int Bindings) Gather(PlantModel model, IEnumerable<long> roots)
+    {
+        var nodes = new Dictionary<long, Equipment>();
+        foreach (var root in roots.Where(id => !nodes.ContainsKey(id)))
+            foreach (var node in model.Index.Below(root)) nodes.TryAdd(node.Id, node);
+        var bindings = nodes.Values.SelectMany(n => model.Index.BoundOf(n)).ToArray();
+        return ([.. bindings.Select(Removed), .. nodes.Values.OrderByDescending(n => model.Index.LineageOf(n.Id).Count).Select(Removed)], nodes.Count, bindings.Length);
     }
 }

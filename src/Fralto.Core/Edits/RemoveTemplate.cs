@@ -2,16 +2,29 @@ using Fralto.Core.Plant;
 
 namespace Fralto.Core.Edits;
 
-/// <summary>Takes a template out; refused while it has instances or descendants.</summary>
-public sealed record RemoveTemplate(long Id) : Edit
+/// <summary>Takes a template out; with its descendants, instances and parts only when that is said.</summary>
+/// <param name="Id">The template.</param>
+/// <param name="WithAll">True takes along everything that inherits from it, is an instance of it, or has it as a part.</param>
+public sealed record RemoveTemplate(long Id, bool WithAll = false) : Edit
 {
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Templates.TryGetValue(Id, out var template)) return Gone("The template");
-        var instances = model.Index.InstancesOf(Id).Count();
-        var descendants = model.Index.TemplatesBelow(Id).Count();
-        return instances + descendants > 0
-            ? EditOutcome.Refused("", $"{template.Name} has {Count(instances, "instance")} and {Count(descendants, "descendant")}; take those out first.")
-            : EditOutcome.Changed($"Take out template {template.Name}", Removed(template));
+        var family = model.Index.FamilyOf(Id).ToArray();
+        var ids = family.Select(t => t.Id).ToHashSet();
+        var wholes = model.Templates.Values.Where(t => !ids.Contains(t.Id) && t.Parts.Any(p => ids.Contains(p.TemplateId))).ToArray();
+        var instances = model.Index.ReachOf(Id);
+        if (!WithAll && (instances > 0 || family.Length > 1 || wholes.Length > 0))
+            return EditOutcome.Refused("", $"{template.Name} has {Count(instances, "instance")} and {Count(family.Length - 1, "descendant")}{(wholes.Length > 0 ? $", and is a part of {string.Join(", ", wholes.Select(t => t.Name).Order(StringComparer.Ordinal))}" : "")}; take those out first, or all together.");
+        var gone = RemoveEquipment.Of(model, family.SelectMany(t => model.Index.InstancesOf(t.Id)).Select(e => e.Id));
+        var parts = wholes.SelectMany(t => t.Parts).Where(p => ids.Contains(p.TemplateId)).Select(p => p.Id).ToHashSet();
+        var words = WithAll ? $" with {Count(family.Length - 1, "descendant")}, {gone.Words}{(parts.Count > 0 ? $", and as a part of {string.Join(", ", wholes.Select(t => t.Name).Order(StringComparer.Ordinal))}" : "")}" : "";
+        return EditOutcome.Changed(
+            $"Take out template {template.Name}{words}",
+            [
+                .. gone.Changes,
+                .. wholes.Select(t => new ModelChange(t, t with { Parts = t.Parts.RemoveAll(p => parts.Contains(p.Id)) })),
+                .. family.Reverse().Select(Removed),
+            ]);
     }
 }

@@ -1,9 +1,18 @@
+using System.Collections.Immutable;
 using Fralto.Core.Plant;
 
 namespace Fralto.Core.Edits;
 
-/// <summary>Adds a node to the plant, or changes its name, code and level when an id is given.</summary>
-public sealed record SaveEquipment(long? Id, string Code, string Name, EquipmentLevel Level, long? ParentId, long? TemplateId) : Edit
+/// <summary>Adds a node to the plant with the parts of its template, or changes its name, code, level and labels when an id is given.</summary>
+/// <param name="Id">The node to change; null adds one.</param>
+/// <param name="Code">Code, unique among siblings.</param>
+/// <param name="Name">Name.</param>
+/// <param name="Level">Level; one its template may stand at.</param>
+/// <param name="ParentId">The place above it.</param>
+/// <param name="TemplateId">The template it is an instance of; null for a place.</param>
+/// <param name="Labels">Its own labels; null leaves them as they are.</param>
+public sealed record SaveEquipment(
+    long? Id, string Code, string Name, EquipmentLevel Level, long? ParentId, long? TemplateId, ImmutableSortedDictionary<string, string>? Labels = null) : Edit
 {
     public override EditOutcome On(PlantModel model)
     {
@@ -16,7 +25,8 @@ public sealed record SaveEquipment(long? Id, string Code, string Name, Equipment
         Check(problems, nameof(Code), Naming.CodeProblem(Code));
         if (model.Index.ChildrenOf(ParentId).Any(e => e.Id != Id && string.Equals(e.Code, Code, StringComparison.OrdinalIgnoreCase)))
             problems.Add(new(nameof(Code), $"{(parent is null ? "The plant" : parent.Name)} already has a {Code}; codes are unique among siblings."));
-        Check(problems, nameof(Level), LevelRules.Misfit(parent?.Level, Level));
+        Check(problems, nameof(Level), Instantiation.Misfit(model, parent?.Level, Level, TemplateId));
+        if (Labels is not null) Check(problems, nameof(Labels), Plant.Labels.Problem(Labels));
         foreach (var child in Id is null ? [] : model.Index.ChildrenOf(Id))
             if (LevelRules.Misfit(Level, child.Level) is { } misfit) problems.Add(new(nameof(Level), $"{child.Name} sits below it. {misfit}"));
         if (TemplateId is { } template && !model.Templates.ContainsKey(template))
@@ -24,9 +34,10 @@ public sealed record SaveEquipment(long? Id, string Code, string Name, Equipment
         if (before is not null && before.ParentId != ParentId) problems.Add(new(nameof(ParentId), "The equipment has been moved meanwhile; reload the page."));
         if (before is not null && before.TemplateId != TemplateId) problems.Add(new(nameof(TemplateId), "An instance keeps its template."));
         if (problems.Count > 0) return EditOutcome.Refused(problems);
-        var after = before is null
-            ? new Equipment(model.NextId, Code, Name, Level, ParentId, TemplateId, model.Index.ChildrenOf(ParentId).Select(e => e.Order).DefaultIfEmpty(0).Max() + 1)
-            : before with { Code = Code, Name = Name, Level = Level };
-        return EditOutcome.Changed($"{(before is null ? "Add" : "Change")} {Name}", new ModelChange(before, after));
+        if (before is not null)
+            return EditOutcome.Changed($"Change {Name}", new ModelChange(before, before with { Code = Code, Name = Name, Level = Level, Labels = Labels ?? before.Labels }));
+        var made = Instantiation.Of(
+            model, new Equipment(model.NextId, Code, Name, Level, ParentId, TemplateId, model.Index.NextOrderBelow(ParentId)) { Labels = Labels ?? Plant.Labels.None }).ToArray();
+        return EditOutcome.Changed($"Add {Name}{(made.Length > 1 ? $" with {Count(made.Length - 1, "part")}" : "")}", made.Select(Added));
     }
 }

@@ -19,6 +19,9 @@ public sealed class PlantEngine
     /// <summary>The plan that runs.</summary>
     public Plan Plan { get; private set; } = Plan.Empty;
 
+    /// <summary>Goes up with everything that may have changed a value, a reading or an alarm.</summary>
+    public long Version { get; private set; }
+
     /// <summary>Alarms that are not normal.</summary>
     public IReadOnlyCollection<Alarm> Alarms => _alarms.Values;
 
@@ -28,6 +31,7 @@ public sealed class PlantEngine
     /// </summary>
     public void Swap(Plan plan, DateTimeOffset now, List<AlarmEvent> events)
     {
+        Version++;
         var (oldPlan, oldPoints, oldTags) = (Plan, _points, _tags);
         _tags = new HotTag[plan.Tags.Length];
         for (var i = 0; i < _tags.Length; i++)
@@ -66,6 +70,7 @@ public sealed class PlantEngine
     /// <summary>Takes samples in the order they come and adds what they set off to the events.</summary>
     public void Step(ReadOnlySpan<Sample> samples, List<AlarmEvent> events)
     {
+        if (samples.Length > 0) Version++;
         foreach (ref readonly var sample in samples)
         {
             var index = Plan.TagIndexOf(sample.TagId);
@@ -94,6 +99,7 @@ public sealed class PlantEngine
             if (tag.Status.IsBad || now.UtcTicks - tag.TimeTicks <= Plan.Tags[i].StaleAfter.Ticks) continue;
             tag.Reason = $"stale: no update since {new DateTimeOffset(tag.TimeTicks, TimeSpan.Zero):HH:mm:ss} UTC";
             tag.Status = StatusCode.BadNoCommunication;
+            Version++;
             tag.TimeTicks = now.UtcTicks;
             foreach (var point in Plan.PointsOfTag(i)) Evaluate(point, tag, events);
         }
@@ -106,6 +112,7 @@ public sealed class PlantEngine
         if (!_alarms.TryGetValue(key, out var alarm)) return false;
         var next = AlarmTransitions.After(alarm.State, AlarmCause.AcknowledgedByOperator);
         if (next == alarm.State) return false;
+        Version++;
         Move(alarm with { State = next, AcknowledgedBy = who }, AlarmCause.AcknowledgedByOperator, now, alarm.RaisedValue, events, who);
         return true;
     }
@@ -113,6 +120,7 @@ public sealed class PlantEngine
     /// <summary>Puts back alarms of an earlier run, so that a restart neither forgets nor raises them anew.</summary>
     public void Restore(IEnumerable<Alarm> alarms)
     {
+        Version++;
         foreach (var alarm in alarms.Where(a => HasLimit(a.Key)))
         {
             _alarms[alarm.Key] = alarm;

@@ -11,13 +11,18 @@ namespace Fralto.Core.Plant;
 /// <param name="ParentId">The node it sits below; null for an enterprise.</param>
 /// <param name="TemplateId">The template it is an instance of; null for a mere place.</param>
 /// <param name="Order">Position among its siblings.</param>
-public sealed record Equipment(long Id, string Code, string Name, EquipmentLevel Level, long? ParentId, long? TemplateId, int Order) : Entity(Id)
+/// <param name="PartId">The part of the parent's template it was made from; null when it was put there by hand.</param>
+public sealed record Equipment(long Id, string Code, string Name, EquipmentLevel Level, long? ParentId, long? TemplateId, int Order, long? PartId = null) : Entity(Id)
 {
+    /// <summary>Its own labels; those of places above and of its template are inherited.</summary>
+    public ImmutableSortedDictionary<string, string> Labels { get; init; } = Plant.Labels.None;
+
     /// <summary>What this instance says about its properties, by property id: the last layer.</summary>
     public ImmutableDictionary<long, PropertyPatch> Patches { get; init; } = ImmutableDictionary<long, PropertyPatch>.Empty;
 
     public bool Equals(Equipment? other) => other is not null
         && (Id, Code, Name, Level, ParentId, TemplateId, Order) == (other.Id, other.Code, other.Name, other.Level, other.ParentId, other.TemplateId, other.Order)
+        && PartId == other.PartId && Labels.SequenceEqual(other.Labels)
         && PropertyPatch.SameLayer(Patches, other.Patches);
 
     public override int GetHashCode() => HashCode.Combine(Id, Code, Name, ParentId, Order);

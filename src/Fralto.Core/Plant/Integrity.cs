@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Fralto.Core.Binding;
 using Fralto.Core.Edits;
 
@@ -11,7 +12,7 @@ public static class Integrity
     {
         // Resolving properties and paths presumes whole trees, so what is built on them is looked at only when the trees are whole.
         var structure = Templates(model).Concat(Equipment(model)).Concat(Tags(model)).ToArray();
-        return (structure.Length > 0 ? structure : Bindings(model).Concat(Collisions(model))).Select(message => new Problem("", message));
+        return (structure.Length > 0 ? structure : PartCycles(model).Concat(Bindings(model)).Concat(Collisions(model))).Select(message => new Problem("", message));
     }
 
     private static IEnumerable<string> Templates(PlantModel model)
@@ -20,6 +21,8 @@ public static class Integrity
         {
             if (template.ParentId is { } parent && !model.Templates.ContainsKey(parent)) yield return $"Template {template.Name} inherits from one that no longer exists.";
             if (Climbs(template.Id, id => model.Templates.GetValueOrDefault(id)?.ParentId)) yield return $"Template {template.Name} would inherit from itself.";
+            foreach (var part in template.Parts)
+                if (!model.Templates.ContainsKey(part.TemplateId)) yield return $"The part {part.Name} of {template.Name} is of a template that no longer exists.";
             foreach (var patch in template.Patches.Values)
                 if (patch.StateSetId is { } set && !model.StateSets.ContainsKey(set)) yield return $"A property of {template.Name} uses a state set that no longer exists.";
         }
@@ -27,6 +30,10 @@ public static class Integrity
 
     private static IEnumerable<string> Equipment(PlantModel model)
     {
+        var known = new Dictionary<long, ImmutableArray<EquipmentLevel>>();
+        ImmutableArray<EquipmentLevel> LevelsOf(long id) => known.TryGetValue(id, out var found) ? found : known[id] =
+            !model.Templates.TryGetValue(id, out var at) || Climbs(id, i => model.Templates.GetValueOrDefault(i)?.ParentId) ? []
+            : !at.Levels.IsEmpty ? at.Levels : at.ParentId is { } above ? LevelsOf(above) : [];
         foreach (var node in model.Equipment.Values)
         {
             if (node.TemplateId is { } template && !model.Templates.ContainsKey(template)) yield return $"{node.Name} is an instance of a template that no longer exists.";
@@ -36,8 +43,25 @@ public static class Integrity
                 continue;
             }
             if (node.ParentId is { } parent && !model.Equipment.ContainsKey(parent)) yield return $"{node.Name} lies below a place that no longer exists.";
+            else if (node.TemplateId is { } its && LevelsOf(its) is { IsEmpty: false } levels && !levels.Contains(node.Level)) yield return $"{node.Name} is a {LevelRules.NameOf(node.Level)}; its template {model.Templates[its].Name} does not stand there.";
             else if (LevelRules.Misfit(node.ParentId is { } above ? model.Equipment[above].Level : null, node.Level) is { } misfit) yield return $"{node.Name}: {misfit}";
         }
+    }
+
+    /// <summary>Templates that would hold themselves through their parts.</summary>
+    private static IEnumerable<string> PartCycles(PlantModel model)
+    {
+        var done = new Dictionary<long, bool>();
+        bool Holds(long id)
+        {
+            if (done.TryGetValue(id, out var closed)) return !closed;
+            done[id] = false;
+            var cycle = model.Index.PartsOf(id).Any(p => Holds(p.TemplateId));
+            done[id] = true;
+            return cycle;
+        }
+        foreach (var template in model.Templates.Values.OrderBy(t => t.Id))
+            if (!done.ContainsKey(template.Id) && Holds(template.Id)) yield return $"Template {template.Name} would hold itself through its parts.";
     }
 
     private static IEnumerable<string> Tags(PlantModel model) => model.Tags.Values

@@ -63,31 +63,38 @@ public sealed record PlantModel
     /// <summary>The model after a set of changes.</summary>
     public PlantModel Apply(IEnumerable<ModelChange> changes)
     {
-        var next = this;
-        foreach (var change in changes) next = next.Apply(change);
+        var all = changes as IReadOnlyCollection<ModelChange> ?? [.. changes];
+        var next = this with
+        {
+            StateSets = Put(StateSets, all, e => e.Id),
+            Templates = Put(Templates, all, e => e.Id),
+            Equipment = Put(Equipment, all, e => e.Id),
+            Controllers = Put(Controllers, all, e => e.Id),
+            Tags = Put(Tags, all, e => e.Id),
+            Bindings = Put(Bindings, all, b => (b.EquipmentId, b.PropertyId)),
+            NextId = Math.Max(NextId, all.Select(c => HighestId(c.After ?? c.Before)).DefaultIfEmpty().Max() + 1),
+        };
+        next._index = _index?.After(next, all);
         return next;
     }
 
-    private PlantModel Apply(ModelChange change) => (change.After ?? change.Before) switch
-    {
-        StateSet it => Seen(it) with { StateSets = Put(StateSets, it.Id, change) },
-        Template it => Seen(it) with { Templates = Put(Templates, it.Id, change) },
-        Equipment it => Seen(it) with { Equipment = Put(Equipment, it.Id, change) },
-        Controller it => Seen(it) with { Controllers = Put(Controllers, it.Id, change) },
-        Tag it => Seen(it) with { Tags = Put(Tags, it.Id, change) },
-        PropertyBinding it => this with { Bindings = Put(Bindings, (it.EquipmentId, it.PropertyId), change) },
-        var other => throw new InvalidOperationException($"{other?.GetType().Name} is not part of a model."),
-    };
-
-    private static ImmutableDictionary<TKey, T> Put<TKey, T>(ImmutableDictionary<TKey, T> entries, TKey key, ModelChange change)
+    private static ImmutableDictionary<TKey, T> Put<TKey, T>(ImmutableDictionary<TKey, T> entries, IReadOnlyCollection<ModelChange> changes, Func<T, TKey> keyOf)
         where TKey : notnull
-        where T : class => change.After is T after ? entries.SetItem(key, after) : entries.Remove(key);
-
-    private PlantModel Seen(Entity entity)
+        where T : class
     {
-        var highest = entity is Template { Properties.Length: > 0 } template
-            ? Math.Max(entity.Id, template.Properties.Max(p => p.Id))
-            : entity.Id;
-        return highest < NextId ? this : this with { NextId = highest + 1 };
+        ImmutableDictionary<TKey, T>.Builder? next = null;
+        foreach (var change in changes)
+        {
+            if (change.After is T after) (next ??= entries.ToBuilder())[keyOf(after)] = after;
+            else if (change.Before is T before) (next ??= entries.ToBuilder()).Remove(keyOf(before));
+        }
+        return next?.ToImmutable() ?? entries;
     }
+
+    private static long HighestId(object? entity) => entity switch
+    {
+        Template it => it.Properties.Select(p => p.Id).Concat(it.Parts.Select(p => p.Id)).Append(it.Id).Max(),
+        Entity it => it.Id,
+        _ => 0,
+    };
 }

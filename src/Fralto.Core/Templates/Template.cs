@@ -14,12 +14,22 @@ public sealed record Template(long Id, string Code, string Name, long? ParentId,
     /// <summary>The properties this template declares itself, in the order they are shown.</summary>
     public ImmutableArray<PropertyDeclaration> Properties { get; init; } = [];
 
+    /// <summary>The parts this template declares itself, in the order instances get them.</summary>
+    public ImmutableArray<TemplatePart> Parts { get; init; } = [];
+
+    /// <summary>The levels instances may stand at; empty for those of the template it inherits from, and for any at the root.</summary>
+    public ImmutableArray<EquipmentLevel> Levels { get; init; } = [];
+
+    /// <summary>Labels every instance has.</summary>
+    public ImmutableSortedDictionary<string, string> Labels { get; init; } = Plant.Labels.None;
+
     /// <summary>What this template says about its own and its inherited properties, by property id.</summary>
     public ImmutableDictionary<long, PropertyPatch> Patches { get; init; } = ImmutableDictionary<long, PropertyPatch>.Empty;
 
     public bool Equals(Template? other) => other is not null
         && (Id, Code, Name, ParentId, Description) == (other.Id, other.Code, other.Name, other.ParentId, other.Description)
-        && Properties.SequenceEqual(other.Properties) && PropertyPatch.SameLayer(Patches, other.Patches);
+        && Properties.SequenceEqual(other.Properties) && Parts.SequenceEqual(other.Parts) && Levels.SequenceEqual(other.Levels)
+        && Labels.SequenceEqual(other.Labels) && PropertyPatch.SameLayer(Patches, other.Patches);
 
     public override int GetHashCode() => HashCode.Combine(Id, Code, Name, ParentId, Properties.Length);
 }

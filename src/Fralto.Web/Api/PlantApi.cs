@@ -44,7 +44,7 @@ internal static class PlantApi
     {
         var status = runtime.Links.StatusOf(c.Id);
         return new ControllerDto(
-            c.Id, c.Name, "Modbus TCP", c.Host, c.Port, c.UnitId, c.UpdateInterval.TotalMilliseconds, model.Index.TagsOf(c.Id).Count(),
+            c.Id, c.Name, "Modbus TCP", c.Host, c.Port, c.UnitId, c.UpdateInterval.TotalMilliseconds, model.Index.TagsOf(c.Id).Count,
             status?.State.ToString() ?? "Starting", status?.Since.UtcDateTime, status?.Reason, status?.RoundTrip?.TotalMilliseconds, status?.Requests ?? 0, status?.Errors ?? 0);
     });
 

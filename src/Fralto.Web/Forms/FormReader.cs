@@ -60,6 +60,9 @@ public sealed class FormReader(IFormCollection form)
         return default;
     }
 
+    /// <summary>The newest edit when the form was shown; null when the form does not say.</summary>
+    public long? Seen => long.TryParse(form[SeenTagHelper.Field], NumberStyles.None, CultureInfo.InvariantCulture, out var seen) ? seen : null;
+
     /// <summary>Notes something wrong with a field.</summary>
     public void Refuse(string field, string message) => _problems.Add(new(field, message));
 

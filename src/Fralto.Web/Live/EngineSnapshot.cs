@@ -12,9 +12,9 @@ namespace Fralto.Web.Live;
 /// <param name="Alarms">Alarms that are not normal, most urgent first.</param>
 /// <param name="AlarmVersion">Changes whenever an alarm does.</param>
 public sealed record EngineSnapshot(
-    Plan Plan, ImmutableArray<Finding> Findings, PointValue[] Values, TagReading[] Readings, ImmutableArray<Alarm> Alarms, long AlarmVersion)
+    Plan Plan, FindingList Findings, PointValue[] Values, TagReading[] Readings, ImmutableArray<Alarm> Alarms, long AlarmVersion)
 {
-    public static readonly EngineSnapshot Empty = new(Plan.Empty, [], [], [], [], 0);
+    public static readonly EngineSnapshot Empty = new(Plan.Empty, FindingList.Empty, [], [], [], 0);
 
     /// <summary>Alarms whose condition is there now.</summary>
     public int ActiveAlarms => Alarms.Count(a => a.IsActive);

@@ -35,7 +35,7 @@ public sealed class HeaderFigures(ModelWorkspace workspace, PlantRuntime runtime
         lock (_lock)
         {
             if (ReferenceEquals(_countedFor, model)) return _measured;
-            _measured = model.Templates.Keys.Sum(id => model.Index.PropertiesOf(id).Count(p => p.TakesTag) * model.Index.InstancesOf(id).Count());
+            _measured = model.Templates.Keys.Sum(id => model.Index.PropertiesOf(id).Count(p => p.TakesTag) * model.Index.InstanceCountOf(id));
             _countedFor = model;
             return _measured;
         }

@@ -16,6 +16,8 @@ public sealed class ModelWorkspace
     private readonly List<long> _undo = [];
     private readonly List<long> _redo = [];
     private readonly HashSet<long> _inEffect = [];
+    private readonly Dictionary<long, long> _touched = [];
+    private long _head;
     private volatile PlantModel _model;
 
     public ModelWorkspace(PlantStore store, TimeProvider clock)
@@ -23,34 +25,37 @@ public sealed class ModelWorkspace
         _store = store;
         _clock = clock;
         _model = store.Load();
-        foreach (var (id, kind, target) in store.JournalKinds()) Remember(id, kind, target);
+        foreach (var (id, kind, target) in store.JournalKinds())
+        {
+            Remember(id, kind, target);
+            _head = id;
+        }
         ReadNext();
     }
 
-    /// <summary>Raised after an edit, on the thread that made it.</summary>
-    public event Action? Changed;
-
     public PlantModel Model => _model;
 
-    /// <summary>Makes an edit when it is allowed.</summary>
-    public EditOutcome Do(Edit edit) => Do(_ => edit);
+    /// <summary>Number of the newest journal entry: what a page shown now has seen.</summary>
+    public long Head => Interlocked.Read(ref _head);
 
-    /// <summary>Makes an edit that depends on the model it meets.</summary>
-    public EditOutcome Do(Func<PlantModel, Edit> edit)
+    /// <summary>Makes an edit when it is allowed.</summary>
+    /// <param name="edit">The edit.</param>
+    /// <param name="seen">The head when its form was shown; refused when what it changes was changed after that. Null asks nothing.</param>
+    public EditOutcome Do(Edit edit, long? seen = null)
     {
-        EditOutcome outcome;
         lock (_lock)
         {
-            outcome = edit(_model).On(_model);
+            var outcome = edit.On(_model);
             if (outcome.IsRefused) return outcome;
+            if (seen is { } head && Meanwhile(outcome, head) is { } changed) return EditOutcome.Refused("", changed);
             var next = _model.Apply(outcome.Changes);
             var id = _store.Append(outcome, next.NextId, LocalUser, _clock.GetUtcNow());
             _model = next;
+            Touch(id, outcome);
             Remember(id, JournalKind.Edit, null);
             ReadNext();
+            return outcome;
         }
-        Changed?.Invoke();
-        return outcome;
     }
 
     /// <summary>The edit that Undo would take back; null when there is none.</summary>
@@ -84,11 +89,29 @@ public sealed class ModelWorkspace
             var next = _model.Apply(outcome.Changes);
             var made = _store.Append(outcome, next.NextId, LocalUser, _clock.GetUtcNow(), kind, target);
             _model = next;
+            Touch(made, outcome);
             Remember(made, kind, target);
             ReadNext();
         }
-        Changed?.Invoke();
         return outcome;
+    }
+
+    private void Touch(long entry, EditOutcome outcome)
+    {
+        Interlocked.Exchange(ref _head, entry);
+        foreach (var change in outcome.Changes)
+            if ((change.After ?? change.Before) is Entity entity) _touched[entity.Id] = entry;
+    }
+
+    /// <summary>What was changed after a page was shown in that which an edit from this page would change, in words; null when nothing was.</summary>
+    private string? Meanwhile(EditOutcome outcome, long seen)
+    {
+        foreach (var entity in outcome.Changes.Select(c => c.Before).OfType<Entity>())
+        {
+            if (!_touched.TryGetValue(entity.Id, out var entry) || entry <= seen || _store.Head(entry) is not { } head) continue;
+            return $"Meanwhile {head.Who} did this at {head.At.ToLocalTime():HH:mm:ss}: {head.Summary}. What you typed is kept; send it again to put it over that.";
+        }
+        return null;
     }
 
     private void ReadNext()

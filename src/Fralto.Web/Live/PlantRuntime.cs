@@ -3,6 +3,7 @@ using System.Collections.Immutable;
 using System.Threading.Channels;
 using Fralto.Core.Engine;
 using Fralto.Core.Planning;
+using Fralto.Core.Plant;
 using Fralto.Store;
 
 namespace Fralto.Web.Live;
@@ -23,10 +24,12 @@ public sealed class PlantRuntime : BackgroundService
     private readonly ConcurrentQueue<(AlarmKey Key, string Who, TaskCompletionSource<bool> Done)> _acknowledgements = new();
     private readonly List<AlarmEvent> _events = [];
     private volatile EngineSnapshot _snapshot = EngineSnapshot.Empty;
-    private volatile bool _modelChanged;
+    private PlantModel? _compiled;
+    private Task<(PlantModel Model, PlanResult Result)>? _compiling;
     private ImmutableList<AlarmEvent> _recent = [];
-    private ImmutableArray<Finding> _findings = [];
+    private FindingList _findings = FindingList.Empty;
     private long _alarmVersion;
+    private long _published = -1;
     private long _dropped;
     private bool _alarmsUnsaved;
 
@@ -68,10 +71,12 @@ public sealed class PlantRuntime : BackgroundService
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        var engine = new PlantEngine(Compile());
+        _compiled = _workspace.Model;
+        var (plan, findings) = Planner.Compile(_compiled);
+        _findings = findings;
+        var engine = new PlantEngine(plan);
         engine.Restore(_store.LoadAlarms());
-        await Links.FollowAsync(_workspace.Model);
-        _workspace.Changed += OnModelChanged;
+        await Links.FollowAsync(_compiled);
         Publish(engine);
         IsRunning = true;
         try
@@ -80,7 +85,7 @@ public sealed class PlantRuntime : BackgroundService
             using var timer = new PeriodicTimer(Tick, _clock);
             while (await timer.WaitForNextTickAsync(stoppingToken))
             {
-                if (_modelChanged) await FollowModelAsync(engine);
+                await FollowModelAsync(engine);
                 while (_samples.Reader.TryRead(out var batch)) engine.Step(batch, _events);
                 Acknowledge(engine);
                 Keep();
@@ -99,7 +104,6 @@ public sealed class PlantRuntime : BackgroundService
         finally
         {
             IsRunning = false;
-            _workspace.Changed -= OnModelChanged;
             await Links.StopAsync();
             SaveAlarms(engine);
         }
@@ -120,23 +124,23 @@ public sealed class PlantRuntime : BackgroundService
         foreach (var answer in answers) answer();
     }
 
-    private void OnModelChanged() => _modelChanged = true;
-
+    /// <summary>Compiles the newest model beside the running engine, and swaps the plan in when it is ready: values keep flowing meanwhile.</summary>
     private async Task FollowModelAsync(PlantEngine engine)
     {
-        _modelChanged = false;
-        engine.Swap(Compile(), _clock.GetUtcNow(), _events);
+        if (_compiling is null)
+        {
+            var model = _workspace.Model;
+            if (!ReferenceEquals(model, _compiled)) _compiling = Task.Run(() => (model, Planner.Compile(model)));
+            return;
+        }
+        if (!_compiling.IsCompleted) return;
+        var (compiled, result) = await _compiling;
+        (_compiling, _compiled, _findings) = (null, compiled, result.Findings);
+        engine.Swap(result.Plan, _clock.GetUtcNow(), _events);
         // Alarms may carry another priority or path now.
         _alarmVersion++;
         Publish(engine);
-        await Links.FollowAsync(_workspace.Model);
-    }
-
-    private Plan Compile()
-    {
-        var (plan, findings) = Planner.Compile(_workspace.Model);
-        _findings = findings;
-        return plan;
+        await Links.FollowAsync(compiled);
     }
 
     private void Keep()
@@ -149,7 +153,18 @@ public sealed class PlantRuntime : BackgroundService
         _alarmsUnsaved = true;
     }
 
+    /// <summary>Takes a new snapshot when anything has moved since the last one; a plant that stands still costs nothing.</summary>
     private void Publish(PlantEngine engine)
+    {
+        if (engine.Version != _published || !ReferenceEquals(_snapshot.Plan, engine.Plan) || _alarmVersion != _snapshot.AlarmVersion)
+        {
+            _published = engine.Version;
+            TakeSnapshot(engine);
+        }
+        Published?.Invoke();
+    }
+
+    private void TakeSnapshot(PlantEngine engine)
     {
         var values = new PointValue[engine.Plan.Points.Length];
         for (var i = 0; i < values.Length; i++) values[i] = engine.ValueOf(i);
@@ -157,7 +172,6 @@ public sealed class PlantRuntime : BackgroundService
         for (var i = 0; i < readings.Length; i++) readings[i] = engine.ReadingOf(i);
         var alarms = _alarmVersion == _snapshot.AlarmVersion && ReferenceEquals(engine.Plan, _snapshot.Plan) ? _snapshot.Alarms : InOrder(engine);
         _snapshot = new EngineSnapshot(engine.Plan, _findings, values, readings, alarms, _alarmVersion);
-        Published?.Invoke();
     }
 
     private static ImmutableArray<Alarm> InOrder(PlantEngine engine)

@@ -44,7 +44,7 @@ public abstract class FraltoPage : PageModel
     /// <summary>Makes an edit and goes on; when it is refused, shows the page again with the form as it was typed.</summary>
     protected IActionResult Do(Edit edit, FormReader reader, Func<EditOutcome, IActionResult> next, Func<IActionResult> again)
     {
-        var outcome = reader.HasProblems ? EditOutcome.Refused(edit.On(Workspace.Model).Problems.Where(p => !reader.State().Problems.Any(r => r.Field == p.Field))) : Workspace.Do(edit);
+        var outcome = reader.HasProblems ? EditOutcome.Refused(edit.On(Workspace.Model).Problems.Where(p => !reader.State().Problems.Any(r => r.Field == p.Field))) : Workspace.Do(edit, reader.Seen);
         if (!reader.HasProblems && !outcome.IsRefused)
         {
             Done = outcome.Summary;

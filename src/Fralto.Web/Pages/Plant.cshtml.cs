@@ -17,7 +17,6 @@ public sealed class PlantPageModel : FraltoPage
 
     private const int MostPlaces = 500;
 
-    private Dictionary<long, (int Bound, int All)>? _bound;
     private Dictionary<long, int>? _priority;
 
     /// <summary>The selected node.</summary>
@@ -49,7 +48,7 @@ public sealed class PlantPageModel : FraltoPage
     public override LiveScope Scope => Selected is null ? base.Scope : new(LiveScopeKind.Place, Selected.Id);
 
     /// <summary>What the planner says about the selected node.</summary>
-    public IEnumerable<Finding> Findings => Selected is null ? [] : Snapshot.Findings.Where(f => f.EquipmentId == Selected.Id);
+    public IEnumerable<Finding> Findings => Selected is null ? [] : Snapshot.Findings.Of(Selected.Id);
 
     public IEnumerable<(string Value, string Text)> Levels =>
         LevelRules.AllowedBelow(Open == "change" ? ParentOf(Selected)?.Level : Selected?.Level).Select(l => (l.ToString(), LevelRules.NameOf(l)));
@@ -58,7 +57,7 @@ public sealed class PlantPageModel : FraltoPage
         Model.Templates.Values.OrderBy(t => t.Name, StringComparer.Ordinal).Select(t => (ValueText.Plain(t.Id), t.Name)).Prepend(("", "none: a place"));
 
     /// <summary>Bound and all measured properties of a node and everything below it.</summary>
-    public (int Bound, int All) BoundBelow(long id) => (_bound ??= CountBound()).GetValueOrDefault(id);
+    public (int Bound, int All) BoundBelow(long id) => Model.Index.TaggedBelow(id);
 
     /// <summary>Most urgent priority among active alarms of a node and everything below it; 0 for none.</summary>
     public int WorstBelow(long id) => (_priority ??= FindPriorities()).GetValueOrDefault(id);
@@ -167,7 +166,7 @@ public sealed class PlantPageModel : FraltoPage
     {
         var path = reader.Text("Below").Trim('/');
         if (path.Length == 0) return null;
-        var found = Model.Index.EquipmentInOrder.FirstOrDefault(e => string.Equals(Model.Index.PathOf(e.Id), path, StringComparison.OrdinalIgnoreCase));
+        var found = Model.Index.Find(path);
         if (found is null) reader.Refuse("Below", $"Nothing has the path {path}.");
         return found?.Id;
     }
@@ -224,27 +223,6 @@ public sealed class PlantPageModel : FraltoPage
         var shown = nodes.Take(LongestColumn).ToList();
         if (open is { } id && shown.All(n => n.Id != id)) shown.Insert(0, nodes.First(n => n.Id == id));
         return new Column(ranks.Length == 1 ? LevelRules.NameOf(ranks[0]) : "Below", (int)ranks.Min(), shown, nodes.Length, open);
-    }
-
-    private Dictionary<long, (int, int)> CountBound()
-    {
-        var counts = new Dictionary<long, (int Bound, int All)>();
-        // Children come after their parents, so going backwards each child is complete before it is added to its parent.
-        foreach (var node in Model.Index.EquipmentInOrder.Reverse())
-        {
-            var (bound, all) = counts.GetValueOrDefault(node.Id);
-            if (node.TemplateId is { } template)
-                foreach (var property in Model.Index.PropertiesOf(template).Where(p => p.TakesTag))
-                {
-                    all++;
-                    if (Model.Bindings.ContainsKey((node.Id, property.Id))) bound++;
-                }
-            counts[node.Id] = (bound, all);
-            if (node.ParentId is not { } parent) continue;
-            var above = counts.GetValueOrDefault(parent);
-            counts[parent] = (above.Bound + bound, above.All + all);
-        }
-        return counts;
     }
 
     private Dictionary<long, int> FindPriorities()

@@ -47,7 +47,7 @@ public sealed class TemplatesModel : FraltoPage
     public override LiveScope Scope => Selected is null ? base.Scope : new(LiveScopeKind.Template, Selected.Id);
 
     /// <summary>Number of instances of the template and its descendants.</summary>
-    public int Reach => Selected is null ? 0 : Model.Index.FamilyOf(Selected.Id).Sum(t => Model.Index.InstancesOf(t.Id).Count());
+    public int Reach => Selected is null ? 0 : Model.Index.ReachOf(Selected.Id);
 
     public static IEnumerable<(string Value, string Text)> Kinds => Enum.GetValues<PropertyKind>().Select(k => (k.ToString(), k.ToString().ToLowerInvariant()));
 
@@ -183,7 +183,7 @@ public sealed class TemplatesModel : FraltoPage
     {
         foreach (var template in Model.Index.TemplatesBelow(id))
         {
-            yield return (depth, template, Model.Index.FamilyOf(template.Id).Sum(t => Model.Index.InstancesOf(t.Id).Count()));
+            yield return (depth, template, Model.Index.ReachOf(template.Id));
             foreach (var below in FamilyBelow(template.Id, depth + 1)) yield return below;
         }
     }
