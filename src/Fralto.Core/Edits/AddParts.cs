@@ -24,11 +24,10 @@ public sealed record AddParts(ImmutableArray<long> Instances) : Edit
             foreach (var (part, name, code) in Instantiation.Missing(model, node))
             {
                 if (Instantiation.Misfit(model, node.Level, part.Level, part.TemplateId) is { } misfit) return EditOutcome.Refused("", $"{model.Index.PathOf(node.Id)}: {misfit}");
-                foreach (var made in Instantiation.Of(model, new Equipment(id, code, name, part.Level, node.Id, part.TemplateId, order++, part.Id)))
-                {
-                    changes.Add(Added(made));
-                    id = Math.Max(id, made.Id + 1);
-                }
+                var made = Instantiation.Of(model, new Equipment(id, code, name, part.Level, node.Id, part.TemplateId, order++, part.Id));
+                if (Instantiation.PartMisfit(model, made) is { } inner) return EditOutcome.Refused("", $"{model.Index.PathOf(node.Id)}: {inner}");
+                changes.AddRange(made.Select(Added));
+                id += made.Count;
                 if (changes.Count > Instantiation.Most) return EditOutcome.Refused("", $"That would make more than {Instantiation.Most} nodes at once; do it place by place.");
             }
             if (changes.Count > before) reached++;

@@ -33,7 +33,9 @@ public sealed record AddSeries(long? ParentId, EquipmentLevel Level, long? Templ
         var made = new List<Equipment>();
         foreach (var (name, code) in members)
         {
-            made.AddRange(Instantiation.Of(model, new Equipment(model.NextId + made.Count, code, name, Level, ParentId, TemplateId, order++)));
+            var member = Instantiation.Of(model, new Equipment(model.NextId + made.Count, code, name, Level, ParentId, TemplateId, order++));
+            if (made.Count == 0 && Instantiation.PartMisfit(model, member) is { } misfit) return EditOutcome.Refused("Level", misfit);
+            made.AddRange(member);
             if (made.Count > Instantiation.Most) return EditOutcome.Refused("Count", $"With their parts that would be more than {Instantiation.Most} nodes at once; add fewer.");
         }
         var parts = made.Count - members.Length;

@@ -10,7 +10,16 @@ internal static class Instantiation
     public const int Most = 50_000;
 
     /// <summary>The node and its parts, each parent before its children; ids run on from the node's.</summary>
-    public static IEnumerable<Equipment> Of(PlantModel model, Equipment node) => Add(model, node, [], 0);
+    public static IReadOnlyList<Equipment> Of(PlantModel model, Equipment node) => Add(model, node, [], 0);
+
+    /// <summary>Why a part cannot stand where its template puts it, given the level of what holds it; null when all can.</summary>
+    public static string? PartMisfit(PlantModel model, IReadOnlyList<Equipment> made)
+    {
+        var levels = made.ToDictionary(e => e.Id, e => e.Level);
+        foreach (var part in made.Skip(1))
+            if (Misfit(model, levels[part.ParentId!.Value], part.Level, part.TemplateId) is { } misfit) return $"Its part {part.Name} does not fit: {misfit}";
+        return null;
+    }
 
     /// <summary>The parts of its template that a node lacks, as they would be made; a child with the code of a part and a fitting template counts as that part.</summary>
     public static IEnumerable<(TemplatePart Part, string Name, string Code)> Missing(PlantModel model, Equipment node)

@@ -20,13 +20,11 @@ public sealed record SaveEquipment(
         Equipment? parent = null;
         if (Id is { } id && !model.Equipment.TryGetValue(id, out before)) return Gone("The equipment");
         if (ParentId is { } parentId && !model.Equipment.TryGetValue(parentId, out parent)) return Gone("The place above it");
-        var problems = new List<Problem>();
-        Check(problems, nameof(Name), Naming.NameProblem(Name));
-        Check(problems, nameof(Code), Naming.CodeProblem(Code));
+        var node = (before ?? new Equipment(model.NextId, Code, Name, Level, ParentId, TemplateId, model.Index.NextOrderBelow(ParentId))) with { Code = Code, Name = Name, Level = Level, Labels = Labels ?? before?.Labels ?? Plant.Labels.None };
+        var problems = EntityRules.Problems(node).ToList();
         if (model.Index.ChildrenOf(ParentId).Any(e => e.Id != Id && string.Equals(e.Code, Code, StringComparison.OrdinalIgnoreCase)))
             problems.Add(new(nameof(Code), $"{(parent is null ? "The plant" : parent.Name)} already has a {Code}; codes are unique among siblings."));
         Check(problems, nameof(Level), Instantiation.Misfit(model, parent?.Level, Level, TemplateId));
-        if (Labels is not null) Check(problems, nameof(Labels), Plant.Labels.Problem(Labels));
         foreach (var child in Id is null ? [] : model.Index.ChildrenOf(Id))
             if (LevelRules.Misfit(Level, child.Level) is { } misfit) problems.Add(new(nameof(Level), $"{child.Name} sits below it. {misfit}"));
         if (TemplateId is { } template && !model.Templates.ContainsKey(template))
@@ -34,10 +32,9 @@ public sealed record SaveEquipment(
         if (before is not null && before.ParentId != ParentId) problems.Add(new(nameof(ParentId), "The equipment has been moved meanwhile; reload the page."));
         if (before is not null && before.TemplateId != TemplateId) problems.Add(new(nameof(TemplateId), "An instance keeps its template."));
         if (problems.Count > 0) return EditOutcome.Refused(problems);
-        if (before is not null)
-            return EditOutcome.Changed($"Change {Name}", new ModelChange(before, before with { Code = Code, Name = Name, Level = Level, Labels = Labels ?? before.Labels }));
-        var made = Instantiation.Of(
-            model, new Equipment(model.NextId, Code, Name, Level, ParentId, TemplateId, model.Index.NextOrderBelow(ParentId)) { Labels = Labels ?? Plant.Labels.None }).ToArray();
-        return EditOutcome.Changed($"Add {Name}{(made.Length > 1 ? $" with {Count(made.Length - 1, "part")}" : "")}", made.Select(Added));
+        if (before is not null) return EditOutcome.Changed($"Change {Name}", new ModelChange(before, node));
+        var made = Instantiation.Of(model, node);
+        if (Instantiation.PartMisfit(model, made) is { } partMisfit) return EditOutcome.Refused(nameof(Level), partMisfit);
+        return EditOutcome.Changed($"Add {Name}{(made.Count > 1 ? $" with {Count(made.Count - 1, "part")}" : "")}", made.Select(Added));
     }
 }

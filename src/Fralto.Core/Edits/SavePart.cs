@@ -19,12 +19,9 @@ public sealed record SavePart(long TemplateId, long? Id, string Code, string Nam
         if (!model.Templates.TryGetValue(TemplateId, out var template)) return Gone("The template");
         var known = template.Parts.FirstOrDefault(p => p.Id == Id);
         if (Id is not null && known is null) return Gone("The part");
-        var problems = new List<Problem>();
-        Check(problems, nameof(Name), Naming.NameProblem(Name.Replace(SeriesPattern.Number, "1", StringComparison.Ordinal)));
-        Check(problems, nameof(Code), Naming.CodeProblem(Code.Replace(SeriesPattern.Number, "1", StringComparison.Ordinal)) ?? Clash(model));
-        if (HowMany is < 1 or > TemplatePart.Most) problems.Add(new(nameof(HowMany), $"A template has 1 to {TemplatePart.Most} of one part, not {HowMany}."));
-        else if (HowMany > 1 && !Code.Contains(SeriesPattern.Number, StringComparison.Ordinal))
-            problems.Add(new(nameof(Code), $"Put {SeriesPattern.Number} where the number goes, as in {Naming.Suggest(Code)}{SeriesPattern.Number}: each of the {HowMany} needs its own code."));
+        var part = new TemplatePart(Id ?? model.NextId, Code, Name, PartTemplateId ?? 0, Level, HowMany);
+        var problems = EntityRules.Problems(part).ToList();
+        Check(problems, nameof(Code), Clash(model));
         if (PartTemplateId is not { } of || !model.Templates.TryGetValue(of, out var partTemplate)) problems.Add(new(nameof(PartTemplateId), "Choose the template the part is an instance of."));
         else
         {
@@ -35,7 +32,6 @@ public sealed record SavePart(long TemplateId, long? Id, string Code, string Nam
         }
         if (problems.Count > 0) return EditOutcome.Refused(problems);
 
-        var part = new TemplatePart(Id ?? model.NextId, Code, Name, PartTemplateId!.Value, Level, HowMany);
         var change = new ModelChange(template, template with { Parts = known is null ? template.Parts.Add(part) : template.Parts.Replace(known, part) });
         var summary = $"{(known is null ? "Give" : "Change")} {template.Name} {(known is null ? "the part" : "its part")} {Name}{(HowMany > 1 ? $" ({HowMany})" : "")}";
         if (!WithInstances) return EditOutcome.Changed(summary, change);

@@ -15,26 +15,10 @@ namespace Fralto.Core.Edits;
 public sealed record SaveTemplate(
     long? Id, string Code, string Name, long? ParentId, string Description, ImmutableArray<EquipmentLevel>? Levels = null, ImmutableSortedDictionary<string, string>? Labels = null) : Edit
 {
-    /// <summary>Longest description of a template, in characters.</summary>
-    public const int LongestDescription = 500;
-
     public override EditOutcome On(PlantModel model)
     {
         Template? before = null;
         if (Id is { } id && !model.Templates.TryGetValue(id, out before)) return Gone("The template");
-        var problems = new List<Problem>();
-        Check(problems, nameof(Name), Naming.NameProblem(Name));
-        Check(problems, nameof(Code), Naming.CodeProblem(Code));
-        if (model.Templates.Values.Any(t => t.Id != Id && string.Equals(t.Code, Code, StringComparison.OrdinalIgnoreCase)))
-            problems.Add(new(nameof(Code), $"There is already a template with the code {Code}."));
-        if (Description.Length > LongestDescription)
-            problems.Add(new(nameof(Description), $"The description has {Description.Length} characters; {LongestDescription} is the most."));
-        if (before is not null && before.ParentId != ParentId)
-            problems.Add(new(nameof(ParentId), "A template keeps the parent it was made with."));
-        if (ParentId is { } parent && !model.Templates.ContainsKey(parent))
-            problems.Add(new(nameof(ParentId), "The template to inherit from no longer exists."));
-        if (Labels is not null) Check(problems, nameof(Labels), Plant.Labels.Problem(Labels));
-        if (problems.Count > 0) return EditOutcome.Refused(problems);
         var after = (before ?? new Template(model.NextId, Code, Name, ParentId, Description)) with
         {
             Code = Code,
@@ -43,6 +27,14 @@ public sealed record SaveTemplate(
             Levels = Levels ?? before?.Levels ?? [],
             Labels = Labels ?? before?.Labels ?? Plant.Labels.None,
         };
+        var problems = EntityRules.Problems(after).ToList();
+        if (model.Templates.Values.Any(t => t.Id != Id && string.Equals(t.Code, Code, StringComparison.OrdinalIgnoreCase)))
+            problems.Add(new(nameof(Code), $"There is already a template with the code {Code}."));
+        if (before is not null && before.ParentId != ParentId)
+            problems.Add(new(nameof(ParentId), "A template keeps the parent it was made with."));
+        if (ParentId is { } parent && !model.Templates.ContainsKey(parent))
+            problems.Add(new(nameof(ParentId), "The template to inherit from no longer exists."));
+        if (problems.Count > 0) return EditOutcome.Refused(problems);
         var change = new ModelChange(before, after);
         return Misplaced(model.Apply([change]), after) is { } misplaced
             ? EditOutcome.Refused(nameof(Levels), misplaced)

@@ -50,5 +50,31 @@ public static class Naming
         return clean.Length > LongestCode ? clean[..LongestCode] : clean;
     }
 
+    /// <summary>The known word nearest to one that is not known, when it is near enough to be a slip of the hand: at most a third of its letters differ.</summary>
+    public static string? Nearest(string text, IEnumerable<string> known)
+    {
+        if (text.Length is 0 or > LongestName) return null;
+        var nearest = known.Where(k => k.Length <= LongestName).Select(k => (Word: k, Distance: Distance(text.ToUpperInvariant(), k.ToUpperInvariant())))
+            .OrderBy(k => k.Distance).ThenBy(k => k.Word, StringComparer.Ordinal).FirstOrDefault();
+        return nearest.Word is not null && nearest.Distance <= Math.Max(1, Math.Max(text.Length, nearest.Word.Length) / 3) ? nearest.Word : null;
+    }
+
+    /// <summary>The end of a sentence about a word that is not known: "; did you mean Kiln?", or just the full stop.</summary>
+    public static string OrNearest(string text, IEnumerable<string> known) => Nearest(text, known) is { } near ? $"; did you mean {near}?" : ".";
+
+    /// <summary>Levenshtein's distance: letters to put in, take out or change.</summary>
+    private static int Distance(string one, string other)
+    {
+        var row = Enumerable.Range(0, other.Length + 1).ToArray();
+        for (var i = 1; i <= one.Length; i++)
+        {
+            var diagonal = row[0];
+            row[0] = i;
+            for (var j = 1; j <= other.Length; j++)
+                (row[j], diagonal) = (Math.Min(Math.Min(row[j] + 1, row[j - 1] + 1), diagonal + (one[i - 1] == other[j - 1] ? 0 : 1)), row[j]);
+        }
+        return row[^1];
+    }
+
     private static string Printable(char c) => char.IsControl(c) ? $"U+{(int)c:X4}" : c.ToString();
 }

@@ -1,0 +1,145 @@
+using System.Text.Json.Serialization;
+using Fralto.Core.Controllers;
+using Fralto.Core.Limits;
+using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+
+namespace Fralto.Core.Exchange;
+
+/// <summary>A whole model as a person can write it: everything by code and path, nothing by id. See docs/model-format.md.</summary>
+public sealed record ModelDocument
+{
+    /// <summary>What <see cref="Format"/> says.</summary>
+    public const string FormatName = "fralto-model";
+
+    /// <summary>The version this program writes and reads.</summary>
+    public const int CurrentVersion = 1;
+
+    [JsonRequired]
+    public string Format { get; init; } = FormatName;
+
+    [JsonRequired]
+    public int Version { get; init; } = CurrentVersion;
+
+    public IReadOnlyList<StateSetEntry> StateSets { get; init; } = [];
+
+    public IReadOnlyList<TemplateEntry> Templates { get; init; } = [];
+
+    /// <summary>Nodes in plant order: siblings stand in the order in which they are listed.</summary>
+    public IReadOnlyList<EquipmentEntry> Equipment { get; init; } = [];
+
+    public IReadOnlyList<ControllerEntry> Controllers { get; init; } = [];
+
+    public IReadOnlyList<BindingEntry> Bindings { get; init; } = [];
+
+    /// <summary>A state set.</summary>
+    public sealed record StateSetEntry([property: JsonRequired] string Code, string? Name, IReadOnlyList<StateEntry>? States);
+
+    /// <summary>One state.</summary>
+    public sealed record StateEntry([property: JsonRequired] int Value, [property: JsonRequired] string Name);
+
+    /// <summary>A template: what it declares itself, and what it refines of what it inherits.</summary>
+    public sealed record TemplateEntry([property: JsonRequired] string Code)
+    {
+        public string? Name { get; init; }
+
+        /// <summary>Code of the template it inherits from.</summary>
+        public string? Inherits { get; init; }
+
+        public string? Description { get; init; }
+
+        public IReadOnlyList<EquipmentLevel>? Levels { get; init; }
+
+        public IReadOnlyDictionary<string, string>? Labels { get; init; }
+
+        public IReadOnlyList<PartEntry>? Parts { get; init; }
+
+        public IReadOnlyList<PropertyEntry>? Properties { get; init; }
+
+        /// <summary>What it says about inherited properties, by their code.</summary>
+        public IReadOnlyDictionary<string, FactsEntry>? Refines { get; init; }
+    }
+
+    /// <summary>A part of a template.</summary>
+    public sealed record PartEntry([property: JsonRequired] string Code, string? Name, [property: JsonRequired] string Template, [property: JsonRequired] EquipmentLevel Level, int? Count);
+
+    /// <summary>What a layer says about a property.</summary>
+    public record FactsEntry
+    {
+        /// <summary>UNECE Rec 20 code.</summary>
+        public string? Unit { get; init; }
+
+        /// <summary>Low and high.</summary>
+        public IReadOnlyList<double>? Range { get; init; }
+
+        public ScaleEntry? Scale { get; init; }
+
+        /// <summary>Code of a state set.</summary>
+        public string? StateSet { get; init; }
+
+        public string? Value { get; init; }
+
+        public string? Description { get; init; }
+
+        public IReadOnlyDictionary<LimitCondition, LimitEntry>? Limits { get; init; }
+    }
+
+    /// <summary>A property with what its template says about it.</summary>
+    public sealed record PropertyEntry([property: JsonRequired] string Code) : FactsEntry
+    {
+        public string? Name { get; init; }
+
+        [JsonRequired]
+        public PropertyKind Kind { get; init; }
+
+        [JsonRequired]
+        public PropertyType Type { get; init; }
+
+        /// <summary>False when it may stay without a tag.</summary>
+        public bool? Required { get; init; }
+    }
+
+    /// <summary>A two-point scale: raw low and high, engineering low and high.</summary>
+    public sealed record ScaleEntry([property: JsonRequired] IReadOnlyList<double> Raw, [property: JsonRequired] IReadOnlyList<double> Engineering);
+
+    /// <summary>What a layer says about a limit.</summary>
+    public sealed record LimitEntry(double? Setpoint, double? Deadband, int? Priority, bool? Off);
+
+    /// <summary>A node of the plant.</summary>
+    public sealed record EquipmentEntry([property: JsonRequired] string Path)
+    {
+        public string? Name { get; init; }
+
+        [JsonRequired]
+        public EquipmentLevel Level { get; init; }
+
+        /// <summary>Code of its template.</summary>
+        public string? Template { get; init; }
+
+        /// <summary>Code of the part of the template above that it was made from.</summary>
+        public string? Part { get; init; }
+
+        public IReadOnlyDictionary<string, string>? Labels { get; init; }
+
+        /// <summary>What this instance says about its properties, by their code.</summary>
+        public IReadOnlyDictionary<string, FactsEntry>? Sets { get; init; }
+    }
+
+    /// <summary>A controller with its tags.</summary>
+    public sealed record ControllerEntry([property: JsonRequired] string Name, [property: JsonRequired] string Host, int? Port, int? UnitId, double? UpdateIntervalMs)
+    {
+        public IReadOnlyList<TagEntry>? Tags { get; init; }
+    }
+
+    /// <summary>A tag.</summary>
+    public sealed record TagEntry([property: JsonRequired] string Name, [property: JsonRequired] RegisterArea Area, [property: JsonRequired] int Offset, [property: JsonRequired] RawType Type)
+    {
+        public WordOrder? WordOrder { get; init; }
+
+        public string? Description { get; init; }
+    }
+
+    /// <summary>A binding: path of the instance, code of the property, and the tag that feeds it.</summary>
+    public sealed record BindingEntry([property: JsonRequired] string Equipment, [property: JsonRequired] string Property, [property: JsonRequired] string Controller, [property: JsonRequired] string Tag);
+}

@@ -1,0 +1,135 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using System.Text.Encodings.Web;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Fralto.Core.Edits;
+using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+
+namespace Fralto.Core.Exchange;
+
+/// <summary>The JSON format of a whole model: a model becomes a document, a document becomes bytes, and back.</summary>
+/// <remarks>Everything is written in one stable order, so that the same model yields the same bytes wherever its ids come from.</remarks>
+public static class ModelFormat
+{
+    /// <summary>How documents are written and read: camel case, names of enumerations, no member the format does not know.</summary>
+    public static readonly JsonSerializerOptions Json = new()
+    {
+        PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
+        DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+        UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
+        Encoder = JavaScriptEncoder.Create(System.Text.Unicode.UnicodeRanges.All),
+        WriteIndented = true,
+        NewLine = "\n",
+        Converters = { new JsonStringEnumConverter(namingPolicy: null, allowIntegerValues: false) },
+    };
+
+    /// <summary>The bytes of a model, UTF-8.</summary>
+    public static byte[] Write(PlantModel model) => JsonSerializer.SerializeToUtf8Bytes(DocumentOf(model), Json);
+
+    /// <summary>The document in some bytes; null and a problem, with the place in the file, when they hold none.</summary>
+    public static ModelDocument? Read(ReadOnlySpan<byte> utf8, out Problem? problem)
+    {
+        problem = null;
+        if (utf8.StartsWith("\uFEFF"u8)) utf8 = utf8[3..];
+        try
+        {
+            var document = JsonSerializer.Deserialize<ModelDocument>(utf8, Json);
+            if (document is null) problem = new("$", "The file holds null where a model was expected.");
+            else if (document.Format != ModelDocument.FormatName) problem = new("$.format", $"The format is '{document.Format}'; a model says \"{ModelDocument.FormatName}\".");
+            else if (document.Version != ModelDocument.CurrentVersion) problem = new("$.version", $"The version is {document.Version}; this program reads version {ModelDocument.CurrentVersion}.");
+            return problem is null ? document : null;
+        }
+        catch (JsonException e)
+        {
+            var place = e.Path ?? "$";
+            var message = e.Message.Split(" Path: ")[0].Split(" LineNumber: ")[0];
+            problem = new(place, string.Create(CultureInfo.InvariantCulture, $"Line {(e.LineNumber ?? 0) + 1}: {message}"));
+            return null;
+        }
+    }
+
+    /// <summary>The document of a model.</summary>
+    public static ModelDocument DocumentOf(PlantModel model) => new()
+    {
+        StateSets = [.. model.StateSets.Values.OrderBy(s => s.Code, StringComparer.Ordinal).Select(s => new ModelDocument.StateSetEntry(s.Code, s.Name, [.. s.States.Select(t => new ModelDocument.StateEntry(t.Value, t.Name))]))],
+        Templates = [.. model.Templates.Values.OrderBy(t => t.Code, StringComparer.Ordinal).Select(t => EntryOf(model, t))],
+        Equipment = [.. model.Index.EquipmentInOrder.Select(e => EntryOf(model, e))],
+        Controllers = [.. model.Controllers.Values.OrderBy(c => c.Name, StringComparer.Ordinal).Select(c => new ModelDocument.ControllerEntry(c.Name, c.Host, c.Port, c.UnitId, c.UpdateInterval.TotalMilliseconds)
+        {
+            Tags = [.. model.Index.TagsOf(c.Id).OrderBy(t => t.Name, StringComparer.Ordinal).Select(t => new ModelDocument.TagEntry(t.Name, t.Address.Area, t.Address.Offset, t.Type)
+            {
+                WordOrder = RawCodec.WordsOf(t.Type) > 1 ? t.WordOrder : null,
+                Description = t.Description.Length > 0 ? t.Description : null,
+            })],
+        })],
+        Bindings = [.. model.Index.EquipmentInOrder.SelectMany(e => model.Index.BoundOf(e).Select(b => (e, b))).Select(x =>
+        {
+            var tag = model.Tags[x.b.TagId];
+            return new ModelDocument.BindingEntry(
+                model.Index.PathOf(x.e.Id), model.Index.PropertiesOf(x.e.TemplateId!.Value).First(p => p.Id == x.b.PropertyId).Code, model.Controllers[tag.ControllerId].Name, tag.Name);
+        })],
+    };
+
+    private static ModelDocument.TemplateEntry EntryOf(PlantModel model, Template template) => new(template.Code)
+    {
+        Name = template.Name,
+        Inherits = template.ParentId is { } parent ? model.Templates[parent].Code : null,
+        Description = template.Description.Length > 0 ? template.Description : null,
+        Levels = template.Levels.IsEmpty ? null : template.Levels,
+        Labels = template.Labels.IsEmpty ? null : template.Labels,
+        Parts = template.Parts.IsEmpty ? null : [.. template.Parts.Select(p => new ModelDocument.PartEntry(p.Code, p.Name, model.Templates[p.TemplateId].Code, p.Level, p.Count == 1 ? null : p.Count))],
+        Properties = template.Properties.IsEmpty ? null : [.. template.Properties.Select(p => PropertyOf(model, p, template.Patches.GetValueOrDefault(p.Id, PropertyPatch.Empty)))],
+        Refines = FactsOf(model, template.Id, template.Patches.Where(p => template.Properties.All(d => d.Id != p.Key))),
+    };
+
+    private static ModelDocument.EquipmentEntry EntryOf(PlantModel model, Equipment node) => new(model.Index.PathOf(node.Id))
+    {
+        Name = node.Name,
+        Level = node.Level,
+        Template = node.TemplateId is { } template ? model.Templates[template].Code : null,
+        Part = node.PartId is { } part && node.ParentId is { } above && model.Equipment[above].TemplateId is { } whole ? model.Index.PartsOf(whole).FirstOrDefault(p => p.Id == part)?.Code : null,
+        Labels = node.Labels.IsEmpty ? null : node.Labels,
+        Sets = node.TemplateId is { } its ? FactsOf(model, its, node.Patches) : null,
+    };
+
+    private static ModelDocument.PropertyEntry PropertyOf(PlantModel model, PropertyDeclaration property, PropertyPatch patch)
+    {
+        var facts = FactsOf(model, patch);
+        return new(property.Code)
+        {
+            Name = property.Name,
+            Kind = property.Kind,
+            Type = property.Type,
+            Required = property.IsRequired ? null : false,
+            Unit = facts.Unit,
+            Range = facts.Range,
+            Scale = facts.Scale,
+            StateSet = facts.StateSet,
+            Value = facts.Value,
+            Description = facts.Description,
+            Limits = facts.Limits,
+        };
+    }
+
+    private static SortedDictionary<string, ModelDocument.FactsEntry>? FactsOf(PlantModel model, long templateId, IEnumerable<KeyValuePair<long, PropertyPatch>> patches)
+    {
+        SortedDictionary<string, ModelDocument.FactsEntry>? facts = null;
+        foreach (var (id, patch) in patches)
+            if (model.Index.PropertiesOf(templateId).FirstOrDefault(p => p.Id == id) is { } property) (facts ??= new(StringComparer.Ordinal))[property.Code] = FactsOf(model, patch);
+        return facts;
+    }
+
+    private static ModelDocument.FactsEntry FactsOf(PlantModel model, PropertyPatch patch) => new()
+    {
+        Unit = patch.Unit,
+        Range = patch.Range is { } range ? [range.Low, range.High] : null,
+        Scale = patch.Scale is { } scale ? new([scale.Raw.Low, scale.Raw.High], [scale.Engineering.Low, scale.Engineering.High]) : null,
+        StateSet = patch.StateSetId is { } set ? model.StateSets[set].Code : null,
+        Value = patch.Value,
+        Description = patch.Description,
+        Limits = patch.Limits.IsEmpty ? null : patch.Limits.ToImmutableSortedDictionary(l => l.Key, l => new ModelDocument.LimitEntry(l.Value.Setpoint, l.Value.Deadband, l.Value.Priority, l.Value.Off)),
+    };
+}

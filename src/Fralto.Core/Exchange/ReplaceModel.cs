@@ -1,0 +1,357 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Fralto.Core.Binding;
+using Fralto.Core.Controllers;
+using Fralto.Core.Edits;
+using Fralto.Core.Limits;
+using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+
+namespace Fralto.Core.Exchange;
+
+/// <summary>Makes the working model what a document says, as one edit. What has the same code, path or name stays the same thing and keeps its id.</summary>
+/// <remarks>Refused with everything that is wrong, each with its place in the document; the field of a problem is a JSON path.</remarks>
+public sealed record ReplaceModel(ModelDocument Document) : Edit
+{
+    /// <summary>The most problems that are listed.</summary>
+    public const int MostProblems = 1000;
+
+    public override EditOutcome On(PlantModel model)
+    {
+        var target = new Reading(model, Document);
+        if (target.Problems.Count > 0) return EditOutcome.Refused(target.Problems.Take(MostProblems));
+        var next = target.Model;
+        var problems = Integrity.Problems(next).Concat(Facts(next)).Take(MostProblems).ToArray();
+        if (problems.Length > 0) return EditOutcome.Refused(problems.Select(p => p.Field.StartsWith('$') ? p : p with { Field = "$" }));
+        var changes = Differences(model.Bindings, next.Bindings, b => b, removals: true)
+            .Concat(Differences(model.Equipment, next.Equipment, e => e, removals: true))
+            .Concat(Differences(model.Tags, next.Tags, t => t, removals: true))
+            .Concat(Differences(model.Controllers, next.Controllers, c => c, removals: true))
+            .Concat(Differences(model.Templates, next.Templates, t => t, removals: true))
+            .Concat(Differences(model.StateSets, next.StateSets, s => s, removals: true))
+            .Concat(Differences(model.StateSets, next.StateSets, s => s, removals: false))
+            .Concat(Differences(model.Templates, next.Templates, t => t, removals: false))
+            .Concat(Differences(model.Controllers, next.Controllers, c => c, removals: false))
+            .Concat(Differences(model.Tags, next.Tags, t => t, removals: false))
+            .Concat(Differences(model.Equipment, next.Equipment, e => e, removals: false))
+            .Concat(Differences(model.Bindings, next.Bindings, b => b, removals: false)).ToImmutableArray();
+        var (added, changed, removed) = (changes.Count(c => c.Before is null), changes.Count(c => c.Before is not null && c.After is not null), changes.Count(c => c.After is null));
+        return EditOutcome.Changed($"Take in a whole model: {added} added, {changed} changed, {removed} taken out", changes);
+    }
+
+    private static IEnumerable<ModelChange> Differences<TKey, T>(ImmutableDictionary<TKey, T> before, ImmutableDictionary<TKey, T> after, Func<T, object> boxed, bool removals)
+        where TKey : notnull
+        where T : class => removals
+            ? before.Where(e => !after.ContainsKey(e.Key)).Select(e => new ModelChange(boxed(e.Value), null))
+            : after.Where(e => !before.TryGetValue(e.Key, out var old) || !old.Equals(e.Value)).Select(e => new ModelChange(before.GetValueOrDefault(e.Key), boxed(e.Value)));
+
+    private static IEnumerable<Problem> Facts(PlantModel model)
+    {
+        foreach (var template in model.Templates.Values)
+            foreach (var property in model.Index.PropertiesOf(template.Id).Where(p => !p.Own.IsEmpty || p.DeclaredBy == template.Id))
+                foreach (var problem in FactRules.Problems(model, property.Declaration, property.Facts))
+                    yield return new($"$.templates[?(@.code=='{template.Code}')]", $"{template.Code} {property.Code}, {problem.Field}: {problem.Message}");
+        foreach (var node in model.Equipment.Values.Where(e => !e.Patches.IsEmpty))
+            foreach (var property in model.Index.PropertiesOf(node).Where(p => !p.Own.IsEmpty))
+                foreach (var problem in FactRules.Problems(model, property.Declaration, property.Facts))
+                    yield return new($"$.equipment[?(@.path=='{model.Index.PathOf(node.Id)}')]", $"{model.Index.PathOf(node.Id)} {property.Code}, {problem.Field}: {problem.Message}");
+    }
+
+    /// <summary>Turns entries into entities, finding by code, path and name what is there already.</summary>
+    private sealed class Reading
+    {
+        private static readonly StringComparer Any = StringComparer.OrdinalIgnoreCase;
+        private readonly PlantModel _before;
+        private readonly Dictionary<string, StateSet> _sets = new(Any);
+        private readonly Dictionary<string, Template> _templates = new(Any);
+        private readonly Dictionary<string, Equipment> _nodes = new(Any);
+        private readonly Dictionary<string, Controller> _controllers = new(Any);
+        private readonly Dictionary<(string, string), Tag> _tags = [];
+        private readonly Dictionary<(long, long), PropertyBinding> _bindings = [];
+        private readonly Dictionary<long, Dictionary<string, PropertyDeclaration>> _propertiesOf = [];
+        private readonly HashSet<long> _taken = [];
+        private long _nextId;
+
+        public Reading(PlantModel before, ModelDocument document)
+        {
+            (_before, _nextId) = (before, before.NextId);
+            ReadStateSets(document.StateSets);
+            ReadTemplates(document.Templates);
+            ReadEquipment(document.Equipment);
+            ReadControllers(document.Controllers);
+            ReadBindings(document.Bindings);
+            Model = new PlantModel
+            {
+                NextId = _nextId,
+                StateSets = _sets.Values.ToImmutableDictionary(s => s.Id),
+                Templates = _templates.Values.ToImmutableDictionary(t => t.Id),
+                Equipment = _nodes.Values.ToImmutableDictionary(e => e.Id),
+                Controllers = _controllers.Values.ToImmutableDictionary(c => c.Id),
+                Tags = _tags.Values.ToImmutableDictionary(t => t.Id),
+                Bindings = _bindings.Values.ToImmutableDictionary(b => (b.EquipmentId, b.PropertyId)),
+            };
+        }
+
+        public List<Problem> Problems { get; } = [];
+
+        public PlantModel Model { get; }
+
+        private static string At(string list, int index) => string.Create(CultureInfo.InvariantCulture, $"$.{list}[{index}]");
+
+        private void Refuse(string place, string message) => Problems.Add(new(place, message));
+
+        private void Refuse(string place, IEnumerable<Problem> problems)
+        {
+            foreach (var problem in problems) Problems.Add(new(problem.Field.Length == 0 ? place : $"{place}.{char.ToLowerInvariant(problem.Field[0])}{problem.Field[1..]}", problem.Message));
+        }
+
+        private void ReadStateSets(IReadOnlyList<ModelDocument.StateSetEntry> entries)
+        {
+            var known = _before.StateSets.Values.ToDictionary(s => s.Code, s => s.Id, Any);
+            for (var i = 0; i < entries.Count; i++)
+            {
+                var entry = entries[i];
+                var set = new StateSet(known.TryGetValue(entry.Code, out var id) ? id : _nextId++, entry.Code, entry.Name ?? entry.Code, [.. (entry.States ?? []).OrderBy(s => s.Value).Select(s => new State(s.Value, s.Name))]);
+                Refuse(At("stateSets", i), EntityRules.Problems(set));
+                if (!_sets.TryAdd(entry.Code, set)) Refuse(At("stateSets", i), $"The state set {entry.Code} stands there twice.");
+            }
+        }
+
+        private void ReadTemplates(IReadOnlyList<ModelDocument.TemplateEntry> entries)
+        {
+            var known = _before.Templates.Values.ToDictionary(t => t.Code, Any);
+            var parentOf = new Dictionary<string, string?>(Any);
+            // First the templates themselves, so that the order in the file does not matter; then what refers from one to another.
+            for (var i = 0; i < entries.Count; i++)
+            {
+                var entry = entries[i];
+                var was = known.GetValueOrDefault(entry.Code);
+                var labels = (entry.Labels ?? ImmutableDictionary<string, string>.Empty).ToImmutableSortedDictionary(l => l.Key, l => l.Value, StringComparer.Ordinal);
+                var template = new Template(was?.Id ?? _nextId++, entry.Code, entry.Name ?? entry.Code, null, entry.Description ?? "") { Levels = [.. entry.Levels ?? []], Labels = labels };
+                Refuse(At("templates", i), EntityRules.Problems(template));
+                if (!_templates.TryAdd(entry.Code, template)) Refuse(At("templates", i), $"The template {entry.Code} stands there twice.");
+                parentOf[entry.Code] = entry.Inherits;
+            }
+            var order = new List<int>();
+            for (var i = 0; i < entries.Count; i++)
+            {
+                var entry = entries[i];
+                long? parent = null;
+                if (entry.Inherits is { } inherits)
+                {
+                    if (!_templates.TryGetValue(inherits, out var above)) Refuse($"{At("templates", i)}.inherits", $"There is no template {inherits}{Naming.OrNearest(inherits, _templates.Keys)}");
+                    else if (IsCycle(entry.Code, parentOf)) Refuse($"{At("templates", i)}.inherits", $"{entry.Code} would inherit from itself.");
+                    else parent = above.Id;
+                }
+                _templates[entry.Code] = _templates[entry.Code] with { ParentId = parent };
+            }
+            int Depth(string code) => _templates[code].ParentId is null ? 0 : 1 + Depth(parentOf[code]!);
+            order.AddRange(Enumerable.Range(0, entries.Count).OrderBy(i => Depth(entries[i].Code)));
+            foreach (var i in order) ReadProperties(entries[i], At("templates", i), parentOf[entries[i].Code] is { } above && _templates[entries[i].Code].ParentId is not null ? above : null);
+            for (var i = 0; i < entries.Count; i++) ReadParts(entries[i], At("templates", i));
+        }
+
+        private static bool IsCycle(string code, Dictionary<string, string?> parentOf)
+        {
+            var seen = new HashSet<string>(Any);
+            for (string? at = code; at is not null && parentOf.TryGetValue(at, out var next); at = next)
+                if (!seen.Add(at)) return true;
+            return false;
+        }
+
+        private void ReadProperties(ModelDocument.TemplateEntry entry, string place, string? parent)
+        {
+            var template = _templates[entry.Code];
+            var properties = parent is null ? new Dictionary<string, PropertyDeclaration>(Any) : new(_propertiesOf[_templates[parent].Id], Any);
+            var (own, patches) = (ImmutableArray.CreateBuilder<PropertyDeclaration>(), ImmutableDictionary.CreateBuilder<long, PropertyPatch>());
+            var declared = entry.Properties ?? [];
+            for (var i = 0; i < declared.Count; i++)
+            {
+                var at = $"{place}.properties[{i.ToString(CultureInfo.InvariantCulture)}]";
+                var property = new PropertyDeclaration(IdOf(template, declared[i].Code), declared[i].Code, declared[i].Name ?? declared[i].Code, declared[i].Kind, declared[i].Type, declared[i].Required ?? true);
+                if (Naming.CodeProblem(property.Code) is { } code) Refuse($"{at}.code", code);
+                if (Naming.NameProblem(property.Name) is { } name) Refuse($"{at}.name", name);
+                if (!properties.TryAdd(property.Code, property)) Refuse($"{at}.code", $"{entry.Code} has or inherits a property {property.Code} already.");
+                own.Add(property);
+                if (Patch(declared[i], at) is { IsEmpty: false } facts) patches[property.Id] = facts;
+            }
+            foreach (var (code, facts) in entry.Refines ?? ImmutableDictionary<string, ModelDocument.FactsEntry>.Empty)
+            {
+                if (!properties.TryGetValue(code, out var inherited) || own.Contains(inherited)) Refuse($"{place}.refines.{code}", $"{entry.Code} inherits no property {code}{Naming.OrNearest(code, properties.Keys)}");
+                else if (Patch(facts, $"{place}.refines.{code}") is { IsEmpty: false } patch) patches[inherited.Id] = patch;
+            }
+            _propertiesOf[template.Id] = properties;
+            _templates[entry.Code] = template with { Properties = own.ToImmutable(), Patches = patches.ToImmutable() };
+        }
+
+        /// <summary>The id a property had: where it is declared now, or else in an ancestor or descendant it has been moved from.</summary>
+        private long IdOf(Template template, string code)
+        {
+            if (_before.Templates.ContainsKey(template.Id))
+            {
+                var family = _before.Index.AncestryOf(template.Id).Reverse().Concat(_before.Index.FamilyOf(template.Id));
+                if (family.SelectMany(t => t.Properties).FirstOrDefault(p => Any.Equals(p.Code, code)) is { } known && _taken.Add(known.Id)) return known.Id;
+            }
+            return _nextId++;
+        }
+
+        private void ReadParts(ModelDocument.TemplateEntry entry, string place)
+        {
+            var template = _templates[entry.Code];
+            var was = _before.Templates.GetValueOrDefault(template.Id);
+            var parts = ImmutableArray.CreateBuilder<TemplatePart>();
+            for (var i = 0; i < (entry.Parts?.Count ?? 0); i++)
+            {
+                var (part, at) = (entry.Parts![i], $"{place}.parts[{i.ToString(CultureInfo.InvariantCulture)}]");
+                if (!_templates.TryGetValue(part.Template, out var of))
+                {
+                    Refuse($"{at}.template", $"There is no template {part.Template}{Naming.OrNearest(part.Template, _templates.Keys)}");
+                    continue;
+                }
+                var made = new TemplatePart(was?.Parts.FirstOrDefault(p => Any.Equals(p.Code, part.Code))?.Id ?? _nextId++, part.Code, part.Name ?? part.Code, of.Id, part.Level, part.Count ?? 1);
+                Refuse(at, EntityRules.Problems(made));
+                if (parts.Any(p => Any.Equals(p.Code, made.Code))) Refuse($"{at}.code", $"{entry.Code} has the part {made.Code} twice.");
+                parts.Add(made);
+            }
+            _templates[entry.Code] = template with { Parts = parts.ToImmutable() };
+        }
+
+        private void ReadEquipment(IReadOnlyList<ModelDocument.EquipmentEntry> entries)
+        {
+            var known = new Dictionary<string, long>(Any);
+            foreach (var node in _before.Index.EquipmentInOrder) known[_before.Index.PathOf(node.Id)] = node.Id;
+            var codes = _templates.Values.ToDictionary(t => t.Id);
+            var partsOf = new Dictionary<long, List<TemplatePart>>();
+            List<TemplatePart> PartsOf(long template)
+            {
+                if (partsOf.TryGetValue(template, out var parts)) return parts;
+                var at = codes[template];
+                return partsOf[template] = [.. at.ParentId is { } above ? PartsOf(above) : [], .. at.Parts];
+            }
+            var orders = new Dictionary<long, int>();
+            // A place may stand in the file after what lies below it.
+            foreach (var i in Enumerable.Range(0, entries.Count).OrderBy(i => entries[i].Path.Count(c => c == '/')))
+            {
+                var (entry, place) = (entries[i], At("equipment", i));
+                var slash = entry.Path.LastIndexOf('/');
+                Equipment? above = null;
+                if (slash >= 0 && !_nodes.TryGetValue(entry.Path[..slash], out above))
+                {
+                    Refuse($"{place}.path", $"There is no {entry.Path[..slash]} for it to lie below; list that place too.");
+                    continue;
+                }
+                Template? template = null;
+                if (entry.Template is { } code && !_templates.TryGetValue(code, out template)) Refuse($"{place}.template", $"There is no template {code}{Naming.OrNearest(code, _templates.Keys)}");
+                long? part = null;
+                if (entry.Part is { } made)
+                {
+                    part = above?.TemplateId is { } whole ? PartsOf(whole).FirstOrDefault(p => Any.Equals(p.Code, made))?.Id : null;
+                    if (part is null) Refuse($"{place}.part", $"What lies above it has no part {made}.");
+                }
+                var order = orders[above?.Id ?? 0] = orders.GetValueOrDefault(above?.Id ?? 0) + 1;
+                var node = new Equipment(known.TryGetValue(entry.Path, out var id) ? id : _nextId++, entry.Path[(slash + 1)..], entry.Name ?? entry.Path[(slash + 1)..], entry.Level, above?.Id, template?.Id, order, part)
+                {
+                    Labels = entry.Labels is null ? Labels.None : entry.Labels.ToImmutableSortedDictionary(l => l.Key, l => l.Value, StringComparer.Ordinal),
+                    Patches = entry.Sets is null ? ImmutableDictionary<long, PropertyPatch>.Empty : ReadSets(entry.Sets, template, place),
+                };
+                Refuse(place, EntityRules.Problems(node));
+                if (!_nodes.TryAdd(entry.Path, node)) Refuse($"{place}.path", $"The path {entry.Path} stands there twice.");
+            }
+            KeepOrders();
+        }
+
+        /// <summary>Positions that stand in the right order already stay as they are, so that taking in what was given out changes nothing.</summary>
+        private void KeepOrders()
+        {
+            var keep = new Dictionary<long, int>();
+            foreach (var siblings in _nodes.Values.GroupBy(n => n.ParentId))
+            {
+                var inOrder = siblings.OrderBy(n => n.Order).ToArray();
+                var old = inOrder.Select(n => _before.Equipment.TryGetValue(n.Id, out var was) && was.ParentId == n.ParentId ? was.Order : int.MaxValue).ToArray();
+                if (old.Contains(int.MaxValue) || !old.Zip(old.Skip(1)).All(p => p.First < p.Second)) continue;
+                foreach (var (node, order) in inOrder.Zip(old)) keep[node.Id] = order;
+            }
+            foreach (var (path, node) in _nodes.ToArray())
+                if (keep.TryGetValue(node.Id, out var order)) _nodes[path] = node with { Order = order };
+        }
+
+        private ImmutableDictionary<long, PropertyPatch> ReadSets(IReadOnlyDictionary<string, ModelDocument.FactsEntry> sets, Template? template, string place)
+        {
+            var patches = ImmutableDictionary.CreateBuilder<long, PropertyPatch>();
+            foreach (var (code, facts) in sets)
+            {
+                if (template is null || !_propertiesOf[template.Id].TryGetValue(code, out var property))
+                    Refuse($"{place}.sets.{code}", template is null ? "It has no template and so no properties." : $"{template.Code} has no property {code}{Naming.OrNearest(code, _propertiesOf[template.Id].Keys)}");
+                else if (Patch(facts, $"{place}.sets.{code}") is { IsEmpty: false } patch) patches[property.Id] = patch;
+            }
+            return patches.ToImmutable();
+        }
+
+        private void ReadControllers(IReadOnlyList<ModelDocument.ControllerEntry> entries)
+        {
+            var known = _before.Controllers.Values.ToDictionary(c => c.Name, Any);
+            for (var i = 0; i < entries.Count; i++)
+            {
+                var (entry, place) = (entries[i], At("controllers", i));
+                var was = known.GetValueOrDefault(entry.Name);
+                var interval = entry.UpdateIntervalMs ?? 1000;
+                var controller = new Controller(was?.Id ?? _nextId++, entry.Name, entry.Host, entry.Port ?? 502, entry.UnitId ?? 1, TimeSpan.FromMilliseconds(double.IsFinite(interval) ? Math.Clamp(interval, 0, 1e9) : 0));
+                Refuse(place, EntityRules.Problems(controller));
+                if (!_controllers.TryAdd(entry.Name, controller)) Refuse($"{place}.name", $"The controller {entry.Name} stands there twice.");
+                var tags = was is null ? [] : _before.Index.TagsOf(was.Id).ToDictionary(t => t.Name, t => t.Id, Any);
+                for (var j = 0; j < (entry.Tags?.Count ?? 0); j++)
+                {
+                    var (tag, at) = (entry.Tags![j], $"{place}.tags[{j.ToString(CultureInfo.InvariantCulture)}]");
+                    var made = new Tag(
+                        tags.TryGetValue(tag.Name, out var id) ? id : _nextId++, controller.Id, tag.Name, new(tag.Area, tag.Offset), tag.Type,
+                        RawCodec.WordsOf(tag.Type) > 1 ? tag.WordOrder ?? WordOrder.HighFirst : WordOrder.HighFirst, tag.Description ?? "");
+                    Refuse(at, EntityRules.Problems(made));
+                    if (!_tags.TryAdd(Key(entry.Name, tag.Name), made)) Refuse($"{at}.name", $"{entry.Name} has the tag {tag.Name} twice.");
+                }
+            }
+        }
+
+        private static (string, string) Key(string controller, string tag) => (controller.ToUpperInvariant(), tag.ToUpperInvariant());
+
+        private void ReadBindings(IReadOnlyList<ModelDocument.BindingEntry> entries)
+        {
+            for (var i = 0; i < entries.Count; i++)
+            {
+                var (entry, place) = (entries[i], At("bindings", i));
+                PropertyDeclaration? property = null;
+                if (!_nodes.TryGetValue(entry.Equipment, out var node)) Refuse($"{place}.equipment", $"There is no equipment {entry.Equipment}.");
+                else if (node.TemplateId is not { } template || !_propertiesOf[template].TryGetValue(entry.Property, out property)) Refuse($"{place}.property", $"{entry.Equipment} has no property {entry.Property}.");
+                if (!_tags.TryGetValue(Key(entry.Controller, entry.Tag), out var tag)) Refuse($"{place}.tag", $"There is no tag {entry.Tag} on a controller {entry.Controller}.");
+                if (node is not null && property is not null && tag is not null && !_bindings.TryAdd((node.Id, property.Id), new(node.Id, property.Id, tag.Id)))
+                    Refuse(place, $"{entry.Equipment} {entry.Property} is bound twice.");
+            }
+        }
+
+        private PropertyPatch Patch(ModelDocument.FactsEntry facts, string place)
+        {
+            StateSet? set = null;
+            if (facts.StateSet is { } code && !_sets.TryGetValue(code, out set)) Refuse($"{place}.stateSet", $"There is no state set {code}{Naming.OrNearest(code, _sets.Keys)}");
+            return new()
+            {
+                Unit = facts.Unit,
+                Range = SpanOf(facts.Range, $"{place}.range"),
+                Scale = facts.Scale is { } scale && SpanOf(scale.Raw, $"{place}.scale.raw") is { } raw && SpanOf(scale.Engineering, $"{place}.scale.engineering") is { } engineering ? new(raw, engineering) : null,
+                StateSetId = set?.Id,
+                Value = facts.Value,
+                Description = facts.Description,
+                Limits = (facts.Limits ?? ImmutableDictionary<LimitCondition, ModelDocument.LimitEntry>.Empty)
+                    .ToImmutableSortedDictionary(l => l.Key, l => new LimitPatch(l.Value.Setpoint, l.Value.Deadband, l.Value.Priority, l.Value.Off)),
+            };
+        }
+
+        private Span? SpanOf(IReadOnlyList<double>? ends, string place)
+        {
+            if (ends is null) return null;
+            if (ends.Count == 2) return new Span(ends[0], ends[1]);
+            Refuse(place, $"Two numbers are expected, low and high, not {ends.Count}.");
+            return null;
+        }
+
+    }
+}
