@@ -52,6 +52,7 @@ internal static class FraltoApp
         builder.Services.AddSingleton<PlantRuntime>();
         builder.Services.AddSingleton<HeaderFigures>();
         builder.Services.AddSingleton<LiveFeed>();
+        builder.Services.AddSingleton<Exchange.PendingImports>();
         builder.Services.AddHostedService(services => services.GetRequiredService<PlantRuntime>());
         if (standIns is not null)
         {
@@ -69,6 +70,7 @@ internal static class FraltoApp
         app.MapRazorPages();
         app.MapOpenApi("/api/{documentName}/openapi.json");
         app.MapPlantApi();
+        app.MapModelApi();
         app.MapLive();
         return app;
     }

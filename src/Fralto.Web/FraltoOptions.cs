@@ -17,6 +17,7 @@ public sealed record FraltoOptions(string Command, string DataDirectory, int Por
         fralto serve --data DIR [--port 5080]
         fralto demo [--port 5080] [--data DIR] [--fresh] [--stand-in-ports 15500]
         fralto stand-ins [--stand-in-ports 15500]
+        fralto check MODEL.json
         """;
 
     public bool IsDemo => Command == "demo";

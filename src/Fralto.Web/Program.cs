@@ -6,6 +6,8 @@ using Fralto.Web.Live;
 using Serilog;
 using Serilog.Events;
 
+if (args is ["check", var file]) return ModelCheck.Run(file, Console.Out, Console.Error);
+
 var (options, problem) = FraltoOptions.Parse(args);
 if (options is null)
 {

@@ -54,7 +54,7 @@ public sealed class ExchangeTests
     {
         var problems = Replace("""
             { "format": "fralto-model", "version": 1,
-              "templates": [ { "code": "Kiln", "inherits": "Kilm", "properties": [ { "code": "Phase", "kind": "Measured", "type": "State", "stateSet": "Fase" } ] },
+              "templates": [ { "code": "Kiln", "inherits": "Kilm", "properties": [ { "code": "Phase", "kind": "Measured", "type": "State", "stateSet": "Phse" } ] },
                              { "code": "A", "inherits": "B" }, { "code": "B", "inherits": "A" } ],
               "stateSets": [ { "code": "Phase", "states": [ { "value": 0, "name": "Idle" } ] } ],
               "equipment": [ { "path": "C/K1", "level": "Unit" }, { "path": "2C", "level": "Enterprise" }, { "path": "D", "level": "Enterprise", "sets": { "X": { "value": "1" } } } ],
@@ -65,7 +65,7 @@ public sealed class ExchangeTests
             "$.templates[0].inherits", "$.templates[1].inherits", "$.templates[2].inherits", "$.templates[0].properties[0].stateSet", "$.equipment[1].code", "$.equipment[2].sets.X",
             "$.equipment[0].path", "$.controllers[0].host", "$.controllers[0].port", "$.bindings[0].equipment", "$.bindings[0].tag"], ignoreOrder: true);
         problems[0].Message.ShouldBe("There is no template Kilm; did you mean Kiln?");
-        problems.First(p => p.Field.EndsWith("stateSet", StringComparison.Ordinal)).Message.ShouldBe("There is no state set Fase; did you mean Phase?");
+        problems.First(p => p.Field.EndsWith("stateSet", StringComparison.Ordinal)).Message.ShouldBe("There is no state set Phse; did you mean Phase?");
     }
 
     [Fact]

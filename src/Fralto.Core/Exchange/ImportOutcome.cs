@@ -5,5 +5,6 @@ public enum ImportOutcome
 {
     Added,
     Changed,
+    TakenOut,
     Refused,
 }

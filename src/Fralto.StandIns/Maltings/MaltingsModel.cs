@@ -11,7 +11,8 @@ namespace Fralto.StandIns.Maltings;
 /// <summary>The demo's working model: Corvane Maltings, an invented maker of malt, as far as it has stand-ins.</summary>
 public static class MaltingsModel
 {
-    private const int Kilns = 2;
+    private const int Kilns = StandInPlant.Kilns;
+    private const string Quay = "Corvane/TarnQuay";
 
     /// <summary>The edits that build the model, each made against the model the one before left.</summary>
     /// <param name="kilnPlcPort">Port the kiln-plc listens on.</param>
@@ -19,33 +20,154 @@ public static class MaltingsModel
     [
         _ => new SaveController(null, StandInPlant.KilnPlcName, "127.0.0.1", kilnPlcPort, 1, 500),
         .. Enumerable.Range(1, Kilns).SelectMany(TagsOf),
+        .. StateSets,
+        .. Basics,
+        .. Machines,
+        .. Vessels,
+        .. Beds,
+        .. TarnQuay,
+        .. Enumerable.Range(1, Kilns).SelectMany(KilnAt),
+        .. Ashholt,
+    ];
+
+    private static IEnumerable<Func<PlantModel, Edit>> StateSets =>
+    [
         _ => new SaveStateSet(null, "KilnPhase", "Kiln phase", [.. Enum.GetValues<KilnPhase>().Select(p => new State((int)p, p.ToString()))]),
         _ => new SaveStateSet(null, "RunState", "Run state", [new(0, "Stopped"), new(1, "Running")]),
         _ => new SaveStateSet(null, "DoorState", "Door state", [new(0, "Open"), new(1, "Closed")]),
+        _ => new SaveStateSet(null, "SteepStep", "Steep step", [new(0, "Idle"), new(1, "Fill"), new(2, "Soak"), new(3, "Drain"), new(4, "AirRest"), new(5, "Empty")]),
+        _ => new SaveStateSet(null, "BoxPhase", "Box phase", [new(0, "Idle"), new(1, "Load"), new(2, "Germinate"), new(3, "Turn"), new(4, "Unload")]),
+    ];
+
+    private static IEnumerable<Func<PlantModel, Edit>> Basics =>
+    [
         _ => new SaveTemplate(null, "Equipment", "Equipment", null, "What every piece of equipment has."),
         Fixed("Equipment", "AssetNumber", "Asset number"),
         Fixed("Equipment", "Maker", "Maker"),
-        m => new SaveTemplate(null, "AirSweptBed", "Air-swept bed", Template(m, "Equipment"), "A bed of grain with air blown through it."),
+        Fixed("Equipment", "SerialNumber", "Serial number"),
+        m => new SaveProperty(Template(m, "Equipment"), null, "CommissionedOn", "Commissioned on", PropertyKind.Fixed, PropertyType.Time, PropertyPatch.Empty),
+        NewTemplate("TemperatureLoop", "Temperature loop", "Equipment", "A measured temperature, its setpoint and what the controller gives out.", EquipmentLevel.ControlModule),
+        Number("TemperatureLoop", "Value", "Value", "CEL", 0, 120, null),
+        Number("TemperatureLoop", "Output", "Output", "P1", 0, 100, null),
+        m => new SaveProperty(Template(m, "TemperatureLoop"), null, "Setpoint", "Setpoint", PropertyKind.Command, PropertyType.Number, new() { Unit = "CEL", Range = new(0, 120) }),
+        NewTemplate("Weigher", "Weigher", "Equipment", "Weighs what stands or flows on it.", EquipmentLevel.ControlModule, EquipmentLevel.WorkCell),
+        Number("Weigher", "Weight", "Weight", "KGM", 0, 30_000, null),
+        NewTemplate("GasBurner", "Gas burner", "Equipment", "Heats air with natural gas.", EquipmentLevel.EquipmentModule, EquipmentLevel.Unit),
+        State("GasBurner", "Flame", "Flame", "RunState"),
+        Number("GasBurner", "GasPressure", "Gas pressure", "MBR", 0, 120, null, (LimitCondition.Low, 18, 1, 2)),
+    ];
+
+    private static IEnumerable<Func<PlantModel, Edit>> Machines =>
+    [
+        NewTemplate("DrivenMachine", "Driven machine", "Equipment", "Anything a motor turns."),
+        State("DrivenMachine", "Run", "Run", "RunState"),
+        Number("DrivenMachine", "Current", "Motor current", "AMP", 0, 60, null, (LimitCondition.High, 55, 1, 3)),
+        m => new SaveProperty(Template(m, "DrivenMachine"), null, "RunningHours", "Running hours", PropertyKind.Calculated, PropertyType.Number, new() { Unit = "HUR", Range = new(0, 200_000) }),
+        NewTemplate("Fan", "Fan", "DrivenMachine", "Moves air through a bed.", EquipmentLevel.EquipmentModule),
+        Number("Fan", "Speed", "Speed", "RPM", 0, 1450, null),
+        NewTemplate("Elevator", "Elevator", "DrivenMachine", "Lifts grain in buckets on a belt.", EquipmentLevel.WorkCell),
+        Number("Elevator", "BeltSpeed", "Belt speed", "MTS", 0, 3.2, null, (LimitCondition.Low, 1.8, 0.1, 1)),
+        NewTemplate("ScrewTurner", "Screw turner", "DrivenMachine", "Turns the bed with screws on a carriage.", EquipmentLevel.EquipmentModule),
+        Number("ScrewTurner", "Position", "Position", "MTR", 0, 42, null),
+        NewTemplate("Pump", "Pump", "DrivenMachine", "Moves water.", EquipmentLevel.EquipmentModule, EquipmentLevel.Unit),
+        Number("Pump", "Flow", "Flow", "MQH", 0, 120, null),
+        NewTemplate("Compressor", "Compressor", "DrivenMachine", "Keeps the air net at pressure.", EquipmentLevel.Unit),
+        Number("Compressor", "Pressure", "Pressure", "BAR", 0, 10, null, (LimitCondition.Low, 6, 0.1, 2), (LimitCondition.High, 8, 0.1, 3)),
+    ];
+
+    private static IEnumerable<Func<PlantModel, Edit>> Vessels =>
+    [
+        NewTemplate("Vessel", "Vessel", "Equipment", "Holds a liquid, or grain in water."),
+        Number("Vessel", "Level", "Level", "MTR", 0, 5, null),
+        Number("Vessel", "Temperature", "Temperature", "CEL", 0, 60, null),
+        NewTemplate("SteepVessel", "Steep vessel", "Vessel", "Soaks barley: fill, soak, drain, rest in air, and again for about 40 h.", EquipmentLevel.Unit),
+        Refine("SteepVessel", "Level", new() { Range = new(0, 3.2), Limits = Limits((LimitCondition.HighHigh, 3.1, 0.02, 1), (LimitCondition.High, 3, 0.02, 3)) }),
+        Refine("SteepVessel", "Temperature", new() { Range = new(5, 30), Limits = Limits((LimitCondition.High, 18, 0.3, 2), (LimitCondition.Low, 11, 0.3, 3)), Description = "water, 13 to 16 degC in soak" }),
+        State("SteepVessel", "Step", "Step", "SteepStep"),
+        Number("SteepVessel", "Oxygen", "Dissolved oxygen", "M1", 0, 12, null),
+        NewTemplate("BrineDayTank", "Brine day tank", "Vessel", "Salt water for softening, a day's worth.", EquipmentLevel.Unit, EquipmentLevel.EquipmentModule),
+        Refine("BrineDayTank", "Level", new() { Range = new(0, 2), Limits = Limits((LimitCondition.Low, 0.4, 0.05, 3)) }),
+        NewTemplate("Silo", "Silo", "Equipment", "Stores barley or malt; level by radar, mass by strapping table, three cables of temperatures.", EquipmentLevel.StorageUnit),
+        Number("Silo", "Level", "Level", "MTR", 0, 18, null, (LimitCondition.High, 17.2, 0.1, 2)),
+        Number("Silo", "Mass", "Mass", "TNE", 0, 600, null),
+        .. Enumerable.Range(1, 3).Select(n => Number("Silo", $"Cable{n}", $"Cable {n} temperature", "CEL", -20, 60, null, (LimitCondition.High, 35, 1, 2))),
+        Fixed("Silo", "Holds", "Holds"),
+    ];
+
+    private static IEnumerable<Func<PlantModel, Edit>> Beds =>
+    [
+        m => new SaveTemplate(null, "AirSweptBed", "Air-swept bed", Template(m, "Equipment"), "A bed of grain with air blown through it.", null, Label("medium=air")),
         Number("AirSweptBed", "AirOn", "Air-on temperature", "CEL", 0, 120, null,
             (LimitCondition.HighHigh, 95, 1.5, 1), (LimitCondition.High, 88, 1.5, 2), (LimitCondition.Low, 12, 1, 3), (LimitCondition.LowLow, 5, 1, 2)),
         Number("AirSweptBed", "AirOff", "Air-off temperature", "CEL", 0, 120, null, (LimitCondition.High, 72, 1, 3)),
         Number("AirSweptBed", "FanSpeed", "Fan speed", "P1", 0, 100, new(new(0, KilnPlc.FullScale), new(0, 100))),
         State("AirSweptBed", "FanRun", "Fan", "RunState"),
-        m => new SaveTemplate(null, "Kiln", "Kiln", Template(m, "AirSweptBed"), "Dries green malt with hot air: withering, break, drying, curing, cooling."),
+        NewTemplate("GerminationBox", "Germination box", "AirSweptBed", "Grows green malt for four to five days in humid air.", EquipmentLevel.Unit),
+        Refine("GerminationBox", "AirOn", new() { Range = new(0, 40), Limits = Limits((LimitCondition.HighHigh, 26, 0.5, 1), (LimitCondition.High, 22, 0.5, 2), (LimitCondition.Low, 10, 0.5, 3), (LimitCondition.LowLow, 6, 0.5, 2)) }),
+        Refine("GerminationBox", "AirOff", new() { Range = new(0, 40), Limits = Limits((LimitCondition.High, 24, 0.5, 3)) }),
+        .. new[] { ("Top", "Top of bed"), ("Mid", "Middle of bed"), ("Low", "Bottom of bed") }.Select(d => Number("GerminationBox", $"Bed{d.Item1}", d.Item2, "CEL", 0, 40, null, (LimitCondition.High, 20, 0.3, 2))),
+        Number("GerminationBox", "CarbonDioxide", "Carbon dioxide", "P1", 0, 10, null, (LimitCondition.High, 8, 0.2, 3)),
+        Number("GerminationBox", "Humidity", "Humidity", "P1", 0, 100, null, (LimitCondition.Low, 90, 1, 3)),
+        State("GerminationBox", "Phase", "Phase", "BoxPhase"),
+        Part("GerminationBox", "MainFan", "Main fan", "Fan", EquipmentLevel.EquipmentModule),
+        Part("GerminationBox", "Turner", "Turning carriage", "ScrewTurner", EquipmentLevel.EquipmentModule),
+        NewTemplate("Kiln", "Kiln", "AirSweptBed", "Dries green malt with hot air: withering, break, drying, curing, cooling.", EquipmentLevel.Unit),
         State("Kiln", "Phase", "Phase", "KilnPhase"),
         Number("Kiln", "Moisture", "Grain moisture", "P1", 0, 50, null),
         Number("Kiln", "GasFlow", "Gas flow", "MQH", 0, 800, null, (LimitCondition.High, 700, 10, 2)),
         Number("Kiln", "BedDepth", "Bed depth", "MTR", 0.3, 1.4, null),
         Number("Kiln", "BurnerTime", "Burner running time", "SEC", 0, 10_000_000, null),
         State("Kiln", "Door", "Door", "DoorState"),
+        Part("Kiln", "MainFan", "Main fan", "Fan", EquipmentLevel.EquipmentModule),
+        Part("Kiln", "ExhaustFan", "Exhaust fan", "Fan", EquipmentLevel.EquipmentModule),
+        Part("Kiln", "Burner", "Burner", "GasBurner", EquipmentLevel.EquipmentModule),
+        Part("Kiln", "AirOnLoop", "Air-on loop", "TemperatureLoop", EquipmentLevel.ControlModule),
+        Part("Kiln", "BedTurner", "Bed turner", "ScrewTurner", EquipmentLevel.EquipmentModule),
+        Part("Kiln", "LC{n}", "Load cell {n}", "Weigher", EquipmentLevel.ControlModule, 2),
+    ];
+
+    private static IEnumerable<Func<PlantModel, Edit>> TarnQuay =>
+    [
         _ => new SaveEquipment(null, "Corvane", "Corvane", EquipmentLevel.Enterprise, null, null),
         Place("Corvane", "TarnQuay", "Tarn Quay", EquipmentLevel.Site),
-        Place("Corvane/TarnQuay", "Kilning", "Kilning", EquipmentLevel.Area),
-        Place("Corvane/TarnQuay/Kilning", "KilnHouse", "Kiln house", EquipmentLevel.ProcessCell),
-        .. Enumerable.Range(1, Kilns).SelectMany(KilnAt),
+        Place(Quay, "Steeping", "Steeping", EquipmentLevel.Area, "cost-centre=410"),
+        Place($"{Quay}/Steeping", "SteepHouse", "Steep house", EquipmentLevel.ProcessCell),
+        Series($"{Quay}/Steeping/SteepHouse", EquipmentLevel.Unit, "SteepVessel", "Steep {n}", "ST{n}", 8),
+        Place(Quay, "Germination", "Germination", EquipmentLevel.Area, "cost-centre=420"),
+        Place($"{Quay}/Germination", "BoxHouse", "Box house", EquipmentLevel.ProcessCell),
+        Series($"{Quay}/Germination/BoxHouse", EquipmentLevel.Unit, "GerminationBox", "Box {n}", "BOX{n}", 6),
+        Place(Quay, "Kilning", "Kilning", EquipmentLevel.Area, "cost-centre=430"),
+        Place($"{Quay}/Kilning", "KilnHouse", "Kiln house", EquipmentLevel.ProcessCell),
+        Place($"{Quay}/Kilning", "BurnerHall", "Burner hall", EquipmentLevel.ProcessCell),
+        Series($"{Quay}/Kilning/BurnerHall", EquipmentLevel.Unit, "GasBurner", "Burner {n}", "BRN{n}", 6),
+        Place(Quay, "GrainHandling", "Grain handling", EquipmentLevel.Area, "cost-centre=440"),
+        Place($"{Quay}/GrainHandling", "SiloPark", "Silo park", EquipmentLevel.StorageZone),
+        Series($"{Quay}/GrainHandling/SiloPark", EquipmentLevel.StorageUnit, "Silo", "Silo {n}", "S{n}", 24, 2),
+        Place($"{Quay}/GrainHandling", "Intake", "Intake line", EquipmentLevel.ProductionLine),
+        Series($"{Quay}/GrainHandling/Intake", EquipmentLevel.WorkCell, "Elevator", "Elevator {n}", "EL{n}", 2),
+        Instance($"{Quay}/GrainHandling/Intake", "Cleaner", "Cleaner", "DrivenMachine", EquipmentLevel.WorkCell),
+        Instance($"{Quay}/GrainHandling/Intake", "Weigher", "Weigher", "Weigher", EquipmentLevel.WorkCell),
+        Place($"{Quay}/GrainHandling", "Bagging", "Bagging line", EquipmentLevel.ProductionLine),
+        Instance($"{Quay}/GrainHandling/Bagging", "Filler", "Filler", "DrivenMachine", EquipmentLevel.WorkCell),
+        Instance($"{Quay}/GrainHandling/Bagging", "Closer", "Closer", "DrivenMachine", EquipmentLevel.WorkCell),
+        Instance($"{Quay}/GrainHandling/Bagging", "Palletiser", "Palletiser", "DrivenMachine", EquipmentLevel.WorkCell),
+        Place(Quay, "Utilities", "Utilities", EquipmentLevel.Area, "cost-centre=490"),
+        Place($"{Quay}/Utilities", "Water", "Water treatment", EquipmentLevel.ProductionUnit),
+        Instance($"{Quay}/Utilities/Water", "Brine", "Brine day tank", "BrineDayTank"),
+        Series($"{Quay}/Utilities/Water", EquipmentLevel.Unit, "Pump", "Raw water pump {n}", "RWP{n}", 2),
+        Place($"{Quay}/Utilities", "Air", "Compressed air", EquipmentLevel.ProductionUnit),
+        Series($"{Quay}/Utilities/Air", EquipmentLevel.Unit, "Compressor", "Compressor {n}", "CMP{n}", 2),
+        Place($"{Quay}/Utilities", "HeatRecovery", "Heat recovery loop", EquipmentLevel.ProductionUnit),
+        Series($"{Quay}/Utilities/HeatRecovery", EquipmentLevel.Unit, "Pump", "Loop pump {n}", "LP{n}", 2),
+    ];
+
+    /// <summary>The pilot plant is not bound: the work left for whoever tries the demo.</summary>
+    private static IEnumerable<Func<PlantModel, Edit>> Ashholt =>
+    [
         Place("Corvane", "Ashholt", "Ashholt", EquipmentLevel.Site),
-        Place("Corvane/Ashholt", "TrialHall", "Trial hall", EquipmentLevel.Area),
+        Place("Corvane/Ashholt", "TrialHall", "Trial hall", EquipmentLevel.Area, "cost-centre=900"),
         Instance("Corvane/Ashholt/TrialHall", "PilotKiln", "Pilot kiln", "Kiln"),
+        Series("Corvane/Ashholt/TrialHall", EquipmentLevel.Unit, "SteepVessel", "Pilot steep {n}", "PilotSteep{n}", 2),
     ];
 
     private static IEnumerable<Func<PlantModel, Edit>> TagsOf(int number)
@@ -73,12 +195,12 @@ public static class MaltingsModel
 
     private static IEnumerable<Func<PlantModel, Edit>> KilnAt(int number)
     {
-        var path = $"Corvane/TarnQuay/Kilning/KilnHouse/KLN{number}";
+        var path = $"{Quay}/Kilning/KilnHouse/KLN{number}";
         Func<PlantModel, Edit> Bound(string property, string tag) => m => new Bind(
             Equipment(m, path), Property(m, "Kiln", property).Id, m.Tags.Values.Single(t => t.Name == $"KLN{number}_{tag}").Id);
         return
         [
-            Instance("Corvane/TarnQuay/Kilning/KilnHouse", $"KLN{number}", $"Kiln {number}", "Kiln"),
+            Instance($"{Quay}/Kilning/KilnHouse", $"KLN{number}", $"Kiln {number}", "Kiln"),
             m => PatchProperty.Exactly(Equipment(m, path), Property(m, "Kiln", "AssetNumber").Id, new() { Value = $"MLT-04{10 + number}" }),
             Bound("AirOn", "TT11"),
             Bound("AirOff", "TT12"),
@@ -90,7 +212,7 @@ public static class MaltingsModel
             Bound("BurnerTime", "KQ01"),
             Bound("FanRun", "XS01"),
             // The door of kiln 2 has a tag and waits for its binding.
-            .. number == 1 ? [Bound("Door", "ZS01")] : Array.Empty<Func<PlantModel, Edit>>(),
+            .. number != 2 ? [Bound("Door", "ZS01")] : Array.Empty<Func<PlantModel, Edit>>(),
         ];
     }
 
@@ -104,25 +226,34 @@ public static class MaltingsModel
     private static Func<PlantModel, Edit> Number(
         string template, string code, string name, string unit, double low, double high, LinearScale? scale,
         params (LimitCondition Condition, double Setpoint, double Deadband, int Priority)[] limits) => m => new SaveProperty(
-            Template(m, template), null, code, name, PropertyKind.Measured, PropertyType.Number,
-            new()
-            {
-                Unit = unit,
-                Range = new(low, high),
-                Scale = scale,
-                Limits = limits.ToImmutableSortedDictionary(l => l.Condition, l => new LimitPatch(l.Setpoint, l.Deadband, l.Priority)),
-            });
+            Template(m, template), null, code, name, PropertyKind.Measured, PropertyType.Number, new() { Unit = unit, Range = new(low, high), Scale = scale, Limits = Limits(limits) });
 
-    private static Func<PlantModel, Edit> Place(string parent, string code, string name, EquipmentLevel level) =>
-        m => new SaveEquipment(null, code, name, level, Equipment(m, parent), null);
+    private static ImmutableSortedDictionary<LimitCondition, LimitPatch> Limits(params (LimitCondition Condition, double Setpoint, double Deadband, int Priority)[] limits) =>
+        limits.ToImmutableSortedDictionary(l => l.Condition, l => new LimitPatch(l.Setpoint, l.Deadband, l.Priority));
 
-    private static Func<PlantModel, Edit> Instance(string parent, string code, string name, string template) =>
-        m => new SaveEquipment(null, code, name, EquipmentLevel.Unit, Equipment(m, parent), Template(m, template));
+    private static Func<PlantModel, Edit> Refine(string template, string code, PropertyPatch patch) => m => PatchProperty.Exactly(Template(m, template), Property(m, template, code).Id, patch);
+
+    private static Func<PlantModel, Edit> NewTemplate(string code, string name, string parent, string description, params EquipmentLevel[] levels) =>
+        m => new SaveTemplate(null, code, name, Template(m, parent), description, [.. levels]);
+
+    private static Func<PlantModel, Edit> Part(string whole, string code, string name, string template, EquipmentLevel level, int count = 1) =>
+        m => new SavePart(Template(m, whole), null, code, name, Template(m, template), level, count);
+
+    private static Func<PlantModel, Edit> Place(string parent, string code, string name, EquipmentLevel level, string labels = "") =>
+        m => new SaveEquipment(null, code, name, level, Equipment(m, parent), null, Label(labels));
+
+    private static Func<PlantModel, Edit> Instance(string parent, string code, string name, string template, EquipmentLevel level = EquipmentLevel.Unit) =>
+        m => new SaveEquipment(null, code, name, level, Equipment(m, parent), Template(m, template));
+
+    private static Func<PlantModel, Edit> Series(string parent, EquipmentLevel level, string template, string name, string code, int count, int digits = 1) =>
+        m => new AddSeries(Equipment(m, parent), level, Template(m, template), new(name, code, 1, 1, count, digits));
+
+    private static ImmutableSortedDictionary<string, string> Label(string text) => Labels.Read(text, out _);
 
     private static long Template(PlantModel model, string code) => model.Templates.Values.Single(t => t.Code == code).Id;
 
     private static ResolvedProperty Property(PlantModel model, string template, string code) =>
         model.Index.PropertiesOf(Template(model, template)).Single(p => p.Code == code);
 
-    private static long Equipment(PlantModel model, string path) => model.Equipment.Values.Single(e => model.Index.PathOf(e.Id) == path).Id;
+    private static long Equipment(PlantModel model, string path) => model.Index.Find(path)!.Id;
 }

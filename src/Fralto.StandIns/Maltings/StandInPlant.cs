@@ -11,6 +11,9 @@ public sealed class StandInPlant : IAsyncDisposable
     /// <summary>Simulated seconds for each real second: a kiln's cycle of 20 hours passes in 20 minutes.</summary>
     public const double Speed = 60;
 
+    /// <summary>How many kilns the kiln-plc has.</summary>
+    public const int Kilns = 4;
+
     public const string KilnPlcName = "kiln-plc";
 
     private static readonly TimeSpan Tick = TimeSpan.FromMilliseconds(100);
@@ -25,7 +28,7 @@ public sealed class StandInPlant : IAsyncDisposable
     public StandInPlant(int firstPort, ulong seed, TimeProvider clock)
     {
         _clock = clock;
-        _kilnPlc = new KilnPlc([new Kiln(seed, 2.5) { TripsEveryHours = 4.5 }, new Kiln(seed + 1, 15.2) { Swing = 6 }]);
+        _kilnPlc = new KilnPlc([new Kiln(seed, 2.5) { TripsEveryHours = 4.5 }, new Kiln(seed + 1, 15.2) { Swing = 6 }, new Kiln(seed + 2, 7.4), new Kiln(seed + 3, 11.1)]);
         _kilnServer = new ModbusServer(firstPort, 1, _kilnPlc.Bank);
         _faults = new FaultSwitch[]
         {

@@ -40,3 +40,12 @@ internal sealed record StatusDto(string Name, uint Number, string? Reason)
 {
     public static StatusDto Of(StatusCode status, string? reason) => new(status.Name, status.Value, reason);
 }
+
+/// <summary>What replacing the model has done.</summary>
+internal sealed record ReplacedDto(string Summary, int Changes);
+
+/// <summary>Everything that is wrong with a model.</summary>
+internal sealed record FindingsDto(IReadOnlyList<PlacedDto> Findings);
+
+/// <summary>Something that is wrong, with its place as a JSON path.</summary>
+internal sealed record PlacedDto(string Place, string Message);

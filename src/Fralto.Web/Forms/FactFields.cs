@@ -14,13 +14,22 @@ namespace Fralto.Web.Forms;
 /// <param name="IsLayer">True on a descendant or instance: an empty field inherits, and a limit can be taken away.</param>
 public sealed record FactFields(FormState Form, PropertyPatch Inherited, IEnumerable<StateSet> Sets, bool IsLayer)
 {
+    /// <summary>Stands where several layers differ.</summary>
+    public const string MixedText = "mixed";
+
     private const string Off = "off";
 
+    /// <summary>Fields in which several layers that are edited together differ.</summary>
+    public IReadOnlySet<string> Mixed { get; init; } = new HashSet<string>();
+
+    /// <summary>What stands faintly in an empty field: "mixed", or what is inherited.</summary>
+    public string? Otherwise(string field, string? inherited) => Mixed.Contains(field) ? MixedText : inherited;
+
     public IEnumerable<(string Value, string Text)> StateSets =>
-        Sets.OrderBy(s => s.Name, StringComparer.Ordinal).Select(s => (ValueText.Plain(s.Id), s.Name)).Prepend(("", IsLayer ? "as inherited" : "none"));
+        Sets.OrderBy(s => s.Name, StringComparer.Ordinal).Select(s => (ValueText.Plain(s.Id), s.Name)).Prepend(("", Mixed.Contains("StateSetId") ? MixedText : IsLayer ? "as inherited" : "none"));
 
     public IEnumerable<(string Value, string Text)> PrioritiesOf(LimitCondition condition) =>
-        [("", InheritedOf(condition, l => l.Priority) is { } inherited ? $"({inherited})" : ""), ("1", "1"), ("2", "2"), ("3", "3"), ("4", "4"), .. IsLayer ? [(Off, "no limit")] : Array.Empty<(string, string)>()];
+        [("", Mixed.Contains($"{condition}Priority") ? MixedText : InheritedOf(condition, l => l.Priority) is { } inherited ? $"({inherited})" : ""), ("1", "1"), ("2", "2"), ("3", "3"), ("4", "4"), .. IsLayer ? [(Off, "no limit")] : Array.Empty<(string, string)>()];
 
     /// <summary>What an empty limit field inherits; null for nothing.</summary>
     public string? InheritedOf(LimitCondition condition, Func<LimitPatch, double?> field) =>

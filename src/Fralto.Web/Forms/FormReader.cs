@@ -60,6 +60,17 @@ public sealed class FormReader(IFormCollection form)
         return default;
     }
 
+    /// <summary>Names of an enumeration that were ticked; what is none of them is a problem.</summary>
+    public IEnumerable<T> Choices<T>(string field)
+        where T : struct, Enum
+    {
+        var chosen = new List<T>();
+        foreach (var text in form[field])
+            if (text is { Length: > 0 } && !char.IsAsciiDigit(text[0]) && Enum.TryParse<T>(text, out var choice) && Enum.IsDefined(choice)) chosen.Add(choice);
+            else _problems.Add(new(field, $"Choose among {string.Join(", ", Enum.GetNames<T>())}."));
+        return chosen;
+    }
+
     /// <summary>The newest edit when the form was shown; null when the form does not say.</summary>
     public long? Seen => long.TryParse(form[SeenTagHelper.Field], NumberStyles.None, CultureInfo.InvariantCulture, out var seen) ? seen : null;
 

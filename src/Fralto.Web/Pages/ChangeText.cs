@@ -17,7 +17,7 @@ public static class ChangeText
     public static IEnumerable<(string What, string Before, string After)> Of(ModelChange change, PlantModel model)
     {
         var (before, after) = (Fields(change.Before, model), Fields(change.After, model));
-        var name = Name((change.After ?? change.Before)!, model);
+        var name = NameOf((change.After ?? change.Before)!, model);
         foreach (var field in before.Keys.Union(after.Keys))
         {
             var (was, now) = (before.GetValueOrDefault(field, ""), after.GetValueOrDefault(field, ""));
@@ -25,7 +25,8 @@ public static class ChangeText
         }
     }
 
-    private static string Name(object entity, PlantModel model) => entity switch
+    /// <summary>What an entity is called.</summary>
+    public static string NameOf(object entity, PlantModel model) => entity switch
     {
         StateSet it => it.Name,
         Template it => it.Name,
@@ -47,11 +48,15 @@ public static class ChangeText
             case Template it:
                 (fields["name"], fields["code"], fields["description"]) = (it.Name, it.Code, it.Description);
                 foreach (var p in it.Properties) fields[$"property {p.Code}"] = $"{p.Name}, {p.Kind} {p.Type}{(p.IsRequired ? "" : ", optional")}";
+                foreach (var p in it.Parts) fields[$"part {p.Code}"] = $"{p.Name}, {(p.Count > 1 ? $"{p.Count} " : "")}{model.Templates.GetValueOrDefault(p.TemplateId)?.Name} at {LevelRules.NameOf(p.Level)}";
+                fields["levels"] = string.Join(", ", it.Levels.Select(LevelRules.NameOf));
+                fields["labels"] = Labels.Text(it.Labels);
                 AddPatches(fields, it.Patches, model);
                 break;
             case Equipment it:
                 (fields["name"], fields["code"], fields["level"]) = (it.Name, it.Code, LevelRules.NameOf(it.Level));
                 fields["below"] = it.ParentId is { } parent ? model.Equipment.GetValueOrDefault(parent)?.Name ?? $"equipment {parent}" : "";
+                fields["labels"] = Labels.Text(it.Labels);
                 fields["position"] = it.Order.ToString(CultureInfo.InvariantCulture);
                 AddPatches(fields, it.Patches, model);
                 break;

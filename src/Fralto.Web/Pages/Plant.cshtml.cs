@@ -1,3 +1,4 @@
+using System.Globalization;
 using Fralto.Core.Edits;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
@@ -16,6 +17,7 @@ public sealed class PlantPageModel : FraltoPage
     public const int LongestColumn = 500;
 
     private const int MostPlaces = 500;
+    private const int MostSelected = 300;
 
     private Dictionary<long, int>? _priority;
 
@@ -31,7 +33,32 @@ public sealed class PlantPageModel : FraltoPage
     [BindProperty(SupportsGet = true)]
     public long? Property { get; set; }
 
+    /// <summary>Further nodes that are selected with the first, as ids with commas between them.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? With { get; set; }
+
     public Equipment? Selected { get; private set; }
+
+    /// <summary>All selected nodes, the first one first.</summary>
+    public IReadOnlyList<Equipment> Many { get; private set; } = [];
+
+    /// <summary>The properties all selected nodes have, with what is said of them where they agree.</summary>
+    public IReadOnlyList<SharedProperty> Shared { get; private set; } = [];
+
+    /// <summary>The open one of the shared properties; null when none is open.</summary>
+    public SharedProperty? SharedProperty => Property is { } id ? Shared.FirstOrDefault(p => p.Property.Id == id && p.Property.Declaration.Kind != PropertyKind.Fixed) : null;
+
+    /// <summary>The fields of what all selected nodes say about the open shared property.</summary>
+    public FactFields ManyFacts => new(Form, SharedProperty!.Inherited, Model.StateSets.Values, IsLayer: true) { Mixed = SharedProperty.Mixed };
+
+    /// <summary>The siblings that are instances of the same template, with the selected node first; what "edit alike" selects.</summary>
+    public IEnumerable<Equipment> Alike => Selected is not { TemplateId: { } template } node ? [] : Model.Index.ChildrenOf(node.ParentId).Where(e => e.TemplateId == template && e.Id != node.Id).Take(MostSelected - 1);
+
+    /// <summary>What the selected instance lacks of its parts, as an edit that would add it; null when it lacks nothing.</summary>
+    public EditOutcome? MissingParts => Selected is { TemplateId: not null } node && new AddParts([node.Id]).On(Model) is { IsRefused: false, Changes.IsEmpty: false } missing ? missing : null;
+
+    /// <summary>True for a node selected with the first.</summary>
+    public bool IsAlso(long id) => Many.Count > 1 && Many.Any(e => e.Id == id);
 
     /// <summary>The open property as this instance has it; null when none is open.</summary>
     public ResolvedProperty? OpenProperty => Selected is null || Property is null ? null : Model.Index.PropertiesOf(Selected).FirstOrDefault(p => p.Id == Property && p.Declaration.Kind != PropertyKind.Fixed);
@@ -69,8 +96,10 @@ public sealed class PlantPageModel : FraltoPage
         var reader = new FormReader(Request.Form);
         var name = reader.Text("Name");
         var code = reader.Text("Code") is { Length: > 0 } given ? given : Naming.Suggest(name);
-        var edit = new SaveEquipment(reader.Id("Id"), code, name, reader.Choice<EquipmentLevel>("Level"), reader.Id("ParentId"), reader.Id("TemplateId"));
-        return Do(edit, reader, outcome => RedirectToPage(new { at = IdOf(outcome) }), () => Again(edit.Id is null ? "add" : "change"));
+        var labels = Labels.Read(reader.Text("Labels"), out var problem);
+        if (problem is not null) reader.Refuse("Labels", problem);
+        var edit = new SaveEquipment(reader.Id("Id"), code, name, reader.Choice<EquipmentLevel>("Level"), reader.Id("ParentId"), reader.Id("TemplateId"), labels);
+        return Do(edit, reader, outcome => RedirectToPage(new { at = ((Equipment)outcome.Changes[0].After!).Id }), () => Again(edit.Id is null ? "add" : "change"));
     }
 
     public IActionResult OnPostSeries()
@@ -139,6 +168,27 @@ public sealed class PlantPageModel : FraltoPage
         return Do(edit, reader, _ => RedirectToPage(new { at = At }), () => Again($"value-{propertyId}"));
     }
 
+    /// <summary>Sets a fixed property of all selected instances, or lets it go back to the template.</summary>
+    public IActionResult OnPostValueMany(long propertyId, string? back)
+    {
+        Show();
+        var reader = new FormReader(Request.Form);
+        var edit = new PatchProperty([.. Many.Select(e => e.Id)], propertyId, back is null ? new() { Value = reader.Text("Value") } : PropertyPatch.Empty, [PatchField.Value]);
+        return Do(edit, reader, _ => RedirectToPage(new { at = At, with = With }), () => Again($"value-{propertyId}"));
+    }
+
+    /// <summary>Sets what was changed in the form for all selected instances; a field left as it was stays as each of them has it.</summary>
+    public IActionResult OnPostOverrideMany(long propertyId, string? back)
+    {
+        Property = propertyId;
+        Show();
+        var reader = new FormReader(Request.Form);
+        var edit = SharedProperty is not { } shared ? new PatchProperty([], propertyId, PropertyPatch.Empty, []) : back is null ? shared.EditOf(reader) : new PatchProperty(shared.Layers, propertyId, PropertyPatch.Empty, PropertyPatch.AllFields);
+        return Do(edit, reader, _ => RedirectToPage(new { at = At, with = With, property = propertyId }), () => Again(null));
+    }
+
+    public IActionResult OnPostAddParts(long id) => Do(new AddParts([id]), new FormReader(Request.Form), _ => RedirectToPage(new { at = id }), () => Again(null));
+
     public IActionResult OnPostOverride(long propertyId, string? back)
     {
         var reader = new FormReader(Request.Form);
@@ -188,18 +238,21 @@ public sealed class PlantPageModel : FraltoPage
         if (Model.Equipment.IsEmpty) Open = "add";
         Selected = At is { } at ? Model.Equipment.GetValueOrDefault(at) : Model.Index.ChildrenOf(null).FirstOrDefault();
         if (Open == "add" && At is null) Selected = null;
+        Many = Selected is null ? [] : [Selected, .. (With ?? "").Split(',').Select(t => long.TryParse(t, NumberStyles.None, CultureInfo.InvariantCulture, out var id) ? Model.Equipment.GetValueOrDefault(id) : null).OfType<Equipment>().Where(e => e.Id != Selected.Id).DistinctBy(e => e.Id).Take(MostSelected - 1)];
+        if (Many.Count > 1) Shared = SharedProperty.Of(Model, Many);
         Lineage = Selected is null ? [] : Model.Index.LineageOf(Selected.Id);
         Columns = [.. ColumnsOf(Lineage)];
         if (keepForm) return;
         Form = Open switch
         {
             "change" when Selected is { } e => FormState.Of(
-                ("Id", e.Id), ("Name", e.Name), ("Code", e.Code), ("Level", e.Level), ("ParentId", e.ParentId), ("TemplateId", e.TemplateId)),
+                ("Id", e.Id), ("Name", e.Name), ("Code", e.Code), ("Level", e.Level), ("ParentId", e.ParentId), ("TemplateId", e.TemplateId), ("Labels", Labels.Text(e.Labels))),
             "add" => FormState.Of(("ParentId", Selected?.Id), ("Level", LevelRules.AllowedBelow(Selected?.Level).Cast<EquipmentLevel?>().FirstOrDefault())),
             "series" => FormState.Of(
                 ("ParentId", Selected?.Id), ("Level", LevelRules.AllowedBelow(Selected?.Level).Cast<EquipmentLevel?>().FirstOrDefault()), ("Start", 1), ("Step", 1), ("Count", 4), ("Digits", 1)),
             "copy" when Selected is { } e => FormState.Of(("Name", $"{e.Name} copy"), ("Code", $"{e.Code}-copy"), ("Below", PathAbove(e)), ("WithBindings", "no")),
             "move" when Selected is { } e => FormState.Of(("Below", PathAbove(e))),
+            _ when Many.Count > 1 && SharedProperty is { } shared => FormState.Of(shared.Fields.Select(f => (f.Key, (object?)f.Value))),
             _ when OpenProperty is { } p => FormState.Of(FactFields.Of(p.Own)),
             _ => FormState.Empty,
         };

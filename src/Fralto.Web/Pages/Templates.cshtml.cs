@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Fralto.Core.Edits;
 using Fralto.Core.Limits;
+using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Web.Forms;
@@ -16,6 +17,9 @@ public sealed class TemplatesModel : FraltoPage
     /// <summary>Width of the ruler's picture.</summary>
     public const double RulerWidth = 1010;
 
+    /// <summary>Most instances the list of uses shows.</summary>
+    public const int MostInstances = 300;
+
     private const int MostDots = 60;
 
     /// <summary>The template shown.</summary>
@@ -26,11 +30,34 @@ public sealed class TemplatesModel : FraltoPage
     [BindProperty(SupportsGet = true)]
     public long? Property { get; set; }
 
-    /// <summary>What is being added or changed: template, change or property.</summary>
+    /// <summary>What is open: template, change, property, part, uses or remove.</summary>
     [BindProperty(SupportsGet = true)]
     public string? Open { get; set; }
 
+    /// <summary>The part being changed.</summary>
+    [BindProperty(SupportsGet = true)]
+    public long? Part { get; set; }
+
     public Template? Selected { get; private set; }
+
+    /// <summary>The parts of the selected template and who declares each.</summary>
+    public IReadOnlyList<(Template Declarer, TemplatePart Part)> Parts => Selected is null ? [] : [.. Model.Index.AncestryOf(Selected.Id).SelectMany(t => t.Parts.Select(p => (t, p)))];
+
+    /// <summary>What the instances of the selected template lack of their parts, as an edit that would add it; null when they lack nothing.</summary>
+    public EditOutcome? MissingParts => Selected is not null && Parts.Count > 0 && PartsForAll(Selected.Id).On(Model) is { IsRefused: false, Changes.IsEmpty: false } missing ? missing : null;
+
+    /// <summary>What taking the selected template out with everything would do.</summary>
+    public EditOutcome? Removal => Selected is null ? null : new RemoveTemplate(Selected.Id, WithAll: true).On(Model);
+
+    /// <summary>The templates that have the selected one, or a descendant of it, as a part.</summary>
+    public IEnumerable<(Template Whole, TemplatePart Part)> Wholes => Selected is null ? [] : Model.Templates.Values.OrderBy(t => t.Name, StringComparer.Ordinal)
+        .SelectMany(t => t.Parts.Select(p => (t, p))).Where(p => Model.Index.AncestryOf(p.p.TemplateId).Any(a => a.Id == Selected.Id));
+
+    /// <summary>The first instances of the selected template and its descendants, in plant order.</summary>
+    public IEnumerable<Equipment> Instances => Selected is null ? [] : Model.Index.FamilyOf(Selected.Id).SelectMany(t => Model.Index.InstancesOf(t.Id)).Take(MostInstances);
+
+    /// <summary>The levels instances may stand at, in words.</summary>
+    public string LevelWords => Selected is { } s && Model.Index.LevelsOf(s.Id) is { IsEmpty: false } levels ? string.Join(" or ", levels.Select(LevelRules.NameOf)) : "any level";
 
     public ImmutableArray<ResolvedProperty> Properties { get; private set; } = [];
 
@@ -65,6 +92,11 @@ public sealed class TemplatesModel : FraltoPage
     public IEnumerable<(string Value, string Text)> Parents =>
         Model.Templates.Values.OrderBy(t => t.Name, StringComparer.Ordinal).Select(t => (ValueText.Plain(t.Id), t.Name)).Prepend(("", "none: it begins a family"));
 
+    public IEnumerable<(string Value, string Text)> PartTemplates =>
+        Model.Templates.Values.OrderBy(t => t.Name, StringComparer.Ordinal).Select(t => (ValueText.Plain(t.Id), t.Name)).Prepend(("", "choose"));
+
+    public static IEnumerable<(string Value, string Text)> Levels => LevelRules.FromTheTop.Select(l => (l.ToString(), LevelRules.NameOf(l)));
+
     /// <summary>Kind and type in words: a number goes without saying.</summary>
     public static string KindOf(PropertyDeclaration property) =>
         $"{property.Kind.ToString().ToLowerInvariant()}{(property.Type == PropertyType.Number ? "" : $", {property.Type.Words()}")}{(property.TakesTag && !property.IsRequired ? ", optional" : "")}";
@@ -84,12 +116,40 @@ public sealed class TemplatesModel : FraltoPage
     {
         var reader = new FormReader(Request.Form);
         var name = reader.Text("Name");
-        var code = reader.Text("Code") is { Length: > 0 } given ? given : Core.Plant.Naming.Suggest(name);
-        var edit = new SaveTemplate(reader.Id("Id"), code, name, reader.Id("ParentId"), reader.Text("Description"));
+        var code = reader.Text("Code") is { Length: > 0 } given ? given : Naming.Suggest(name);
+        var labels = Labels.Read(reader.Text("Labels"), out var problem);
+        if (problem is not null) reader.Refuse("Labels", problem);
+        var edit = new SaveTemplate(reader.Id("Id"), code, name, reader.Id("ParentId"), reader.Text("Description"), [.. reader.Choices<EquipmentLevel>("Levels")], labels);
         return Do(edit, reader, outcome => RedirectToPage(new { at = IdOf(outcome) }), () => Again(edit.Id is null ? "template" : "change"));
     }
 
-    public IActionResult OnPostRemove(long id) => Do(new RemoveTemplate(id), new FormReader(Request.Form), _ => RedirectToPage(new { }), () => Again(null));
+    public IActionResult OnPostRemove(long id, bool all) => Do(new RemoveTemplate(id, all), new FormReader(Request.Form), _ => RedirectToPage(new { }), () => Again("remove"));
+
+    public IActionResult OnPostPart()
+    {
+        var reader = new FormReader(Request.Form);
+        var id = reader.Id("PartId");
+        var name = reader.Text("Name");
+        var code = reader.Text("Code") is { Length: > 0 } given ? given : PartCode(name);
+        var edit = new SavePart(At ?? 0, id, code, name, reader.Id("PartTemplateId"), reader.Choice<EquipmentLevel>("Level"), reader.Whole("HowMany", "how many"), reader.Text("WithInstances") == "yes");
+        return Do(edit, reader, _ => RedirectToPage(new { at = At }), () =>
+        {
+            Part = id;
+            return Again("part");
+        });
+    }
+
+    public IActionResult OnPostRemovePart(long partId, bool all) =>
+        Do(new RemovePart(At ?? 0, partId, all), new FormReader(Request.Form), _ => RedirectToPage(new { at = At }), () => Again(null));
+
+    /// <summary>Gives every instance the parts it lacks.</summary>
+    public IActionResult OnPostAddParts() => Do(PartsForAll(At ?? 0), new FormReader(Request.Form), _ => RedirectToPage(new { at = At }), () => Again(null));
+
+    private AddParts PartsForAll(long templateId) => new([.. Model.Index.FamilyOf(templateId).SelectMany(t => Model.Index.InstancesOf(t.Id)).Select(e => e.Id)]);
+
+    /// <summary>A code made from a name, in which {n} stays what stands for the number.</summary>
+    private static string PartCode(string name) => name.Contains(SeriesPattern.Number, StringComparison.Ordinal)
+        ? Naming.Suggest(name.Replace(SeriesPattern.Number, "", StringComparison.Ordinal)) + SeriesPattern.Number : Naming.Suggest(name);
 
     public IActionResult OnPostProperty()
     {
@@ -143,7 +203,7 @@ public sealed class TemplatesModel : FraltoPage
         if (known is not null && known.DeclaredBy != At)
             return PatchProperty.Exactly(At ?? 0, known.Id, FactFields.Read(reader, known.Declaration.Kind, known.Declaration.Type, Model.Index.PropertiesOf(Model.Templates[At!.Value].ParentId!.Value).First(p => p.Id == known.Id).Facts));
         var name = reader.Text("Name");
-        var code = reader.Text("Code") is { Length: > 0 } given ? given : Core.Plant.Naming.Suggest(name);
+        var code = reader.Text("Code") is { Length: > 0 } given ? given : Naming.Suggest(name);
         return new SaveProperty(At ?? 0, id, code, name, kind, type, FactFields.Read(reader, kind, type, PropertyPatch.Empty), !reader.Text("Required").Equals("no", StringComparison.Ordinal));
     }
 
@@ -171,7 +231,11 @@ public sealed class TemplatesModel : FraltoPage
 
     private FormState FormFor() => Open switch
     {
-        "change" when Selected is { } t => FormState.Of(("Id", t.Id), ("Name", t.Name), ("Code", t.Code), ("ParentId", t.ParentId), ("Description", t.Description)),
+        "change" when Selected is { } t => FormState.Of(
+            ("Id", t.Id), ("Name", t.Name), ("Code", t.Code), ("ParentId", t.ParentId), ("Description", t.Description), ("Labels", Labels.Text(t.Labels)), ("Levels", string.Join(",", t.Levels))),
+        "part" when Selected?.Parts.FirstOrDefault(p => p.Id == Part) is { } p => FormState.Of(
+            ("PartId", p.Id), ("Name", p.Name), ("Code", p.Code), ("PartTemplateId", p.TemplateId), ("Level", p.Level), ("HowMany", p.Count), ("WithInstances", "yes")),
+        "part" => FormState.Of(("Level", EquipmentLevel.EquipmentModule), ("HowMany", 1), ("WithInstances", "yes")),
         "template" => FormState.Of(("ParentId", At)),
         "property" => FormState.Of(("Kind", PropertyKind.Measured), ("Type", PropertyType.Number), ("Required", "yes")),
         _ when SelectedProperty is { } p => FormState.Of(

@@ -90,6 +90,30 @@ columns?.addEventListener('keydown', event => {
   if (event.key === 'ArrowRight' && to === node) node.click();
   else to?.focus();
 });
+// Several nodes: Ctrl and click, or Space, takes one in or out; Shift and click takes all between; the sheet then edits them together.
+const chosen = () => [...columns.querySelectorAll('.node.on, .node.also')].map(n => n.dataset.id);
+function select(ids) {
+  const first = columns.querySelector('.node.on')?.dataset.id;
+  const rest = [...new Set(ids)].filter(id => id !== first);
+  const at = ids.includes(first) || rest.length === 0 ? first : rest.shift();
+  location.href = `/plant?at=${at}${rest.length ? `&with=${rest.join(',')}` : ''}`;
+}
+const turn = node => select(node.matches('.on, .also') ? chosen().filter(id => id !== node.dataset.id) : [...chosen(), node.dataset.id]);
+columns?.addEventListener('click', event => {
+  const node = event.target.closest('.node');
+  if (!node || !(event.ctrlKey || event.metaKey || event.shiftKey)) return;
+  event.preventDefault();
+  if (!event.shiftKey) return turn(node);
+  const nodes = [...node.closest('.nodes').querySelectorAll('.node')];
+  const [from, to] = [nodes.findIndex(n => n.matches('.on')), nodes.indexOf(node)].sort((a, b) => a - b);
+  select(from < 0 ? [node.dataset.id] : nodes.slice(from, to + 1).map(n => n.dataset.id));
+});
+columns?.addEventListener('keydown', event => {
+  const node = event.target.closest('.node');
+  if (!node || event.key !== ' ') return;
+  event.preventDefault();
+  turn(node);
+});
 // A node dropped on a sibling goes before it, on any other node below it; Alt with up or down moves it among its siblings.
 function place(handler, fields) {
   const form = document.querySelector('#place');

@@ -1,0 +1,54 @@
+using Fralto.Core.Exchange;
+using Fralto.Web.Exchange;
+using Fralto.Web.Live;
+using Microsoft.AspNetCore.Http.Features;
+
+namespace Fralto.Web.Api;
+
+/// <summary>The whole model and the bulk lists over REST.</summary>
+internal static class ModelApi
+{
+    private const long LargestModel = 512L * 1024 * 1024;
+
+    public static void MapModelApi(this IEndpointRouteBuilder routes)
+    {
+        var api = routes.MapGroup("/api/v1");
+        api.MapGet("/model", (ModelWorkspace workspace) => Results.Bytes(ModelFormat.Write(workspace.Model), "application/json"))
+            .WithSummary("The whole working model, by code and path, always in the same order");
+        api.MapPut("/model", PutAsync).WithSummary("Replaces the working model, as one edit that can be taken back; or answers with everything that is wrong")
+            .Accepts<ModelDocument>("application/json").Produces<ReplacedDto>().Produces<FindingsDto>(StatusCodes.Status422UnprocessableEntity);
+        api.MapGet("/model/schema", () => Results.Stream(typeof(ModelApi).Assembly.GetManifestResourceStream("model-format.schema.json")!, "application/schema+json"))
+            .WithSummary("The JSON Schema of the model format");
+        api.MapGet("/bulk/{kind}.{format}", Bulk).WithSummary("Equipment, values or properties as csv or xlsx");
+    }
+
+    private static async Task<IResult> PutAsync(HttpContext context, ModelWorkspace workspace)
+    {
+        if (!context.Request.HasJsonContentType()) return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
+        if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit) limit.MaxRequestBodySize = LargestModel;
+        using var body = new MemoryStream();
+        await context.Request.Body.CopyToAsync(body, context.RequestAborted);
+        var document = ModelFormat.Read(body.GetBuffer().AsSpan(0, (int)body.Length), out var problem);
+        if (document is null) return Results.Json(new FindingsDto([new(problem!.Field, problem.Message)]), statusCode: StatusCodes.Status422UnprocessableEntity);
+        var edit = new ReplaceModel(document);
+        var outcome = edit.On(workspace.Model);
+        if (outcome is { IsRefused: false, Changes.IsEmpty: true }) return Results.Ok(new ReplacedDto("nothing changed", 0));
+        outcome = workspace.Do(edit);
+        return outcome.IsRefused
+            ? Results.Json(new FindingsDto([.. outcome.Problems.Select(p => new PlacedDto(p.Field, p.Message))]), statusCode: StatusCodes.Status422UnprocessableEntity)
+            : Results.Ok(new ReplacedDto(outcome.Summary, outcome.Changes.Length));
+    }
+
+    private static IResult Bulk(string kind, string format, ModelWorkspace workspace)
+    {
+        if (char.IsAsciiDigit(kind[0]) || !Enum.TryParse<TableKind>(kind, ignoreCase: true, out var known) || !Enum.IsDefined(known))
+            return Results.Problem($"There is no list '{kind}'; the lists are {string.Join(", ", Enum.GetNames<TableKind>()).ToLowerInvariant()}.", statusCode: StatusCodes.Status404NotFound);
+        var table = ImportTable.Of(workspace.Model, known);
+        return format switch
+        {
+            "csv" => Results.Bytes(TableFile.WriteCsv(table), TableFile.CsvType, $"{kind}.csv"),
+            "xlsx" => Results.Bytes(TableFile.WriteXlsx(table), TableFile.XlsxType, $"{kind}.xlsx"),
+            _ => Results.Problem($"Lists come as csv or xlsx, not as {format}.", statusCode: StatusCodes.Status404NotFound),
+        };
+    }
+}

@@ -1,0 +1,134 @@
+using System.Globalization;
+using System.IO.Compression;
+using System.Text;
+using CsvHelper;
+using CsvHelper.Configuration;
+using Fralto.Core.Exchange;
+using MiniExcelLibs;
+using MiniExcelLibs.OpenXml;
+
+namespace Fralto.Web.Exchange;
+
+/// <summary>Tables in CSV files (RFC 4180) and XLSX workbooks.</summary>
+internal static class TableFile
+{
+    /// <summary>Largest file taken in, in bytes.</summary>
+    public const long Largest = 32 * 1024 * 1024;
+
+    private const long LargestUnpacked = 512L * 1024 * 1024;
+
+    public const string CsvType = "text/csv; charset=utf-8";
+
+    public const string XlsxType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
+
+    /// <summary>Reads a file by what is in it, not by its name.</summary>
+    /// <param name="content">The file.</param>
+    /// <param name="problem">Why it is no table; null when it is one.</param>
+    public static Table? Read(byte[] content, out string? problem)
+    {
+        try
+        {
+            var rows = content.AsSpan().StartsWith("PK"u8) ? ReadXlsx(content, out problem) : ReadCsv(content, out problem, out _);
+            if (problem is not null) return null;
+            var comma = !content.AsSpan().StartsWith("PK"u8) && DelimiterOf(Encoding.UTF8.GetString(content, 0, Math.Min(content.Length, 8192))) == ';';
+            return TableOf(rows, comma, out problem);
+        }
+        catch (DecoderFallbackException)
+        {
+            problem = "The file is not UTF-8 text. Save it as \"CSV UTF-8\", or as XLSX.";
+        }
+        catch (Exception e) when (e is InvalidDataException or System.Xml.XmlException or CsvHelperException or IOException or FormatException or InvalidOperationException or NullReferenceException)
+        {
+            problem = $"The file cannot be read as a table: {e.Message.Split('\n')[0].Trim()}";
+        }
+        return null;
+    }
+
+    /// <summary>A table as CSV: commas, quotes where needed, lines ended by CR LF, with a byte order mark so that spreadsheets see UTF-8.</summary>
+    public static byte[] WriteCsv(Table table)
+    {
+        using var stream = new MemoryStream();
+        using (var writer = new StreamWriter(stream, new UTF8Encoding(encoderShouldEmitUTF8Identifier: true)))
+        using (var csv = new CsvWriter(writer, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\r\n" }))
+            foreach (var row in table.Rows.Prepend([.. table.Columns]))
+            {
+                foreach (var cell in row) csv.WriteField(cell);
+                csv.NextRecord();
+            }
+        return stream.ToArray();
+    }
+
+    /// <summary>A table as a workbook of one sheet, every cell as text.</summary>
+    public static byte[] WriteXlsx(Table table)
+    {
+        using var stream = new MemoryStream();
+        stream.SaveAs(table.Rows.Prepend([.. table.Columns]).Select(row => row.Select((cell, i) => (Key: i.ToString(CultureInfo.InvariantCulture), cell)).ToDictionary(c => c.Key, c => (object)c.cell)), printHeader: false);
+        return stream.ToArray();
+    }
+
+    private static List<string[]> ReadCsv(byte[] content, out string? problem, out char delimiter)
+    {
+        problem = null;
+        using var reader = new StreamReader(new MemoryStream(content), new UTF8Encoding(false, throwOnInvalidBytes: true), detectEncodingFromByteOrderMarks: true);
+        var text = reader.ReadToEnd();
+        delimiter = DelimiterOf(text);
+        string? bad = null;
+        using var csv = new CsvParser(new StringReader(text), new CsvConfiguration(CultureInfo.InvariantCulture)
+        {
+            Delimiter = delimiter.ToString(),
+            BadDataFound = found => bad ??= $"Row {found.Context.Parser?.Row}: a quote stands where none may; a cell that holds quotes is wrapped in quotes and doubles its own (RFC 4180).",
+            IgnoreBlankLines = false,
+        });
+        var rows = new List<string[]>();
+        while (csv.Read())
+        {
+            rows.Add(csv.Record ?? []);
+            if (rows.Count > Table.MostRows + 1) break;
+        }
+        problem = bad;
+        return rows;
+    }
+
+    /// <summary>What parts the columns: the sign that stands most often in the header.</summary>
+    private static char DelimiterOf(string text)
+    {
+        var header = text.AsSpan(0, text.AsSpan().IndexOfAny('\r', '\n') is >= 0 and var end ? end : text.Length).ToString();
+        return new[] { ',', ';', '\t' }.MaxBy(d => header.Count(c => c == d));
+    }
+
+    private static List<string[]> ReadXlsx(byte[] content, out string? problem)
+    {
+        problem = null;
+        using (var zip = new ZipArchive(new MemoryStream(content), ZipArchiveMode.Read))
+            if (zip.Entries.Sum(e => e.Length) > LargestUnpacked)
+            {
+                problem = $"The workbook unpacks to more than {LargestUnpacked / (1024 * 1024)} MB; part it into several.";
+                return [];
+            }
+        using var stream = new MemoryStream(content);
+        return [.. stream.Query(useHeaderRow: false, excelType: ExcelType.XLSX, configuration: new OpenXmlConfiguration { FillMergedCells = true, EnableSharedStringCache = false })
+            .Take(Table.MostRows + 2).Select(row => ((IDictionary<string, object?>)row).Values.Select(Text).ToArray())];
+    }
+
+    private static string Text(object? cell) => cell switch
+    {
+        null => "",
+        string text => text,
+        bool truth => truth ? "true" : "false",
+        DateTime time => time.TimeOfDay == TimeSpan.Zero ? time.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture) : time.ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture),
+        IFormattable number => number.ToString(null, CultureInfo.InvariantCulture),
+        _ => cell.ToString() ?? "",
+    };
+
+    private static Table? TableOf(List<string[]> rows, bool hasDecimalComma, out string? problem)
+    {
+        problem = null;
+        while (rows.Count > 0 && rows[^1].All(string.IsNullOrWhiteSpace)) rows.RemoveAt(rows.Count - 1);
+        if (rows.Count == 0) problem = "The file is empty. Its first row names the columns.";
+        else if (rows.Count - 1 > Table.MostRows) problem = $"The file has more than {Table.MostRows:N0} rows; part it into several.";
+        else if (rows.FindIndex(r => r.Any(c => c.Length > Table.LongestCell)) is >= 0 and var row) problem = $"Row {row + 1} has a cell of more than {Table.LongestCell} characters.";
+        else if (rows[0].Select(c => c.Trim()).Where(c => c.Length > 0).GroupBy(c => c, StringComparer.OrdinalIgnoreCase).FirstOrDefault(g => g.Count() > 1) is { } twice) problem = $"The column {twice.Key} stands there twice.";
+        else if (rows.FindIndex(1, r => r.Skip(rows[0].Length).Any(c => c.Length > 0)) is >= 0 and var wide) problem = $"Row {wide + 1} has more cells than there are columns; a cell that holds the separator is wrapped in quotes.";
+        return problem is not null ? null : new Table([.. rows[0].Select(c => c.Trim())], rows.GetRange(1, rows.Count - 1), hasDecimalComma);
+    }
+}
