@@ -6,10 +6,20 @@ if (args is [] or ["engine"])
     EngineThroughput.Run(60);
     return 0;
 }
+if (args is ["model"])
+{
+    ModelBench.Run();
+    return 0;
+}
+if (args is ["model", "--write", var file])
+{
+    ModelBench.Write(file);
+    return 0;
+}
 if (args is ["planner"])
 {
     BenchmarkDotNet.Running.BenchmarkRunner.Run<PlannerBench>();
     return 0;
 }
-Console.Error.WriteLine(string.Create(CultureInfo.InvariantCulture, $"bench knows: engine (also without a word), planner; not {string.Join(' ', args)}"));
+Console.Error.WriteLine(string.Create(CultureInfo.InvariantCulture, $"bench knows: engine (also without a word), model [--write FILE], planner; not {string.Join(' ', args)}"));
 return 2;

@@ -8,6 +8,8 @@ public static class Finder
     /// <summary>Longest text looked for, in characters.</summary>
     public const int LongestText = 100;
 
+    private const int MostWords = 20;
+
     /// <summary>What matches every word of a text, the closest first: the whole name or code, then its beginning, then any part.</summary>
     /// <param name="model">Where to look.</param>
     /// <param name="text">Words in any order and case; nothing is found for none. A word matches a node when it matches any code on its path.</param>
@@ -17,41 +19,59 @@ public static class Finder
         var words = (text.Length > LongestText ? text[..LongestText] : text).Split(' ', StringSplitOptions.RemoveEmptyEntries);
         if (words.Length == 0) return [];
         var best = new Best(most, string.Join(' ', words));
+        words = [.. words.Take(MostWords).Select(w => w.ToUpperInvariant())];
         AddEquipment(model, words, best);
         foreach (var t in model.Templates.Values)
         {
-            if (Match(words, t.Name, t.Code, t.Description, t.Labels)) best.Offer(FoundKind.Template, t.Name, t.Code, () => new(FoundKind.Template, t.Id, 0, t.Name, t.Description));
+            if (Match(words, t.Name, t.Code, t.Description, t.Labels)) best.Offer(FoundKind.Template, t.Id, 0, t.Name, t.Code, t.Description);
             foreach (var p in t.Properties)
-                if (Match(words, p.Name, p.Code, t.Name, Labels.None)) best.Offer(FoundKind.Property, p.Name, p.Code, () => new(FoundKind.Property, p.Id, t.Id, p.Name, t.Name));
+                if (Match(words, p.Name, p.Code, t.Name, Labels.None)) best.Offer(FoundKind.Property, p.Id, t.Id, p.Name, p.Code, t.Name);
         }
-        foreach (var controller in model.Controllers.Values)
-            foreach (var t in model.Index.TagsOf(controller.Id))
-                if (Match(words, t.Name, controller.Name, t.Description, Labels.None)) best.Offer(FoundKind.Tag, t.Name, t.Name, () => new(FoundKind.Tag, t.Id, t.ControllerId, t.Name, $"{controller.Name} {t.Address}"));
-        return best.InOrder;
+        AddTags(model, words, best);
+        return [.. best.InOrder.Select(f => f.Kind switch
+        {
+            FoundKind.Equipment => f with { Where = model.Index.PathOf(f.Id) },
+            FoundKind.Tag => f with { Where = $"{model.Controllers[f.OwnerId].Name} {model.Tags[f.Id].Address}" },
+            _ => f,
+        })];
     }
 
-    /// <summary>One pass in plant order: what a word has matched above counts for everything below, so no path is ever put together.</summary>
+    /// <summary>What a word has matched in a code or label counts for everything below, so no path is ever put together.</summary>
     private static void AddEquipment(PlantModel model, string[] words, Best best)
     {
         var layout = model.Index.Layout;
-        var all = (1 << Math.Min(words.Length, 31)) - 1;
-        var matched = new int[layout.Nodes.Length];
+        var (inherited, own) = (new int[layout.Nodes.Length], new int[layout.Nodes.Length]);
         var labelled = model.Templates.Values.Select(t => (t.Id, Labels: model.Index.LabelsOf(t.Id))).Where(t => !t.Labels.IsEmpty).ToDictionary(t => t.Id, t => t.Labels);
+        for (var w = 0; w < words.Length; w++)
+        {
+            model.Index.Codes.Mark(words[w], inherited, 1 << w);
+            model.Index.Names.Mark(words[w], own, 1 << w);
+            if (words[w].Contains('/', StringComparison.Ordinal))
+                for (var i = 0; i < layout.Nodes.Length; i++)
+                    if (Holds(model.Index.PathOf(layout.Nodes[i].Id), words[w])) own[i] |= 1 << w;
+        }
+        var all = (1 << words.Length) - 1;
         for (var i = 0; i < layout.Nodes.Length; i++)
         {
+            if (layout.Parent[i] >= 0) inherited[i] |= inherited[layout.Parent[i]];
+            var matched = inherited[i] | own[i];
             var node = layout.Nodes[i];
-            var above = layout.Parent[i] < 0 ? 0 : matched[layout.Parent[i]];
-            var (below, here) = (above, above);
-            for (var w = 0; w < words.Length && w < 31; w++)
-            {
-                if ((above & (1 << w)) != 0) continue;
-                if (Holds(node.Code, words[w]) || HoldsLabel(node.Labels, words[w])) below |= 1 << w;
-                else if (Holds(node.Name, words[w]) || (labelled.Count > 0 && node.TemplateId is { } t && labelled.TryGetValue(t, out var given) && HoldsLabel(given, words[w]))
-                    || (words[w].Contains('/', StringComparison.Ordinal) && Holds(model.Index.PathOf(node.Id), words[w]))) here |= 1 << w;
-            }
-            matched[i] = below;
-            if ((here | below) == all) best.Offer(FoundKind.Equipment, node.Name, node.Code, () => new(FoundKind.Equipment, node.Id, 0, node.Name, model.Index.PathOf(node.Id)));
+            if (matched != all && node.TemplateId is { } template && labelled.TryGetValue(template, out var labels))
+                for (var w = 0; w < words.Length; w++)
+                    if (HoldsLabel(labels, words[w])) matched |= 1 << w;
+            if (matched == all) best.Offer(FoundKind.Equipment, node.Id, 0, node.Name, node.Code, "");
         }
+    }
+
+    private static void AddTags(PlantModel model, string[] words, Best best)
+    {
+        var (tags, texts) = model.Index.TagNames;
+        var marks = new int[tags.Length];
+        for (var w = 0; w < words.Length; w++) texts.Mark(words[w], marks, 1 << w);
+        var all = (1 << words.Length) - 1;
+        var ofController = model.Controllers.Values.ToDictionary(c => c.Id, c => words.Select((word, w) => Holds(c.Name, word) ? 1 << w : 0).Sum());
+        for (var i = 0; i < tags.Length; i++)
+            if ((marks[i] | ofController[tags[i].ControllerId]) == all) best.Offer(FoundKind.Tag, tags[i].Id, tags[i].ControllerId, tags[i].Name, tags[i].Name, "");
     }
 
     private static bool Match(string[] words, string name, string second, string third, ImmutableSortedDictionary<string, string> labels)
@@ -90,11 +110,11 @@ public static class Finder
 
         public IReadOnlyList<Found> InOrder => [.. _queue.UnorderedItems.OrderBy(i => i.Priority, Closest).Select(i => i.Element)];
 
-        public void Offer(FoundKind kind, string name, string code, Func<Found> found)
+        public void Offer(FoundKind kind, long id, long owner, string name, string code, string where)
         {
             var priority = (Rank(name, code, text), kind, name.Length, name);
-            if (_queue.Count < most) _queue.Enqueue(found(), priority);
-            else if (most > 0 && _queue.TryPeek(out _, out var worst) && Closest.Compare(priority, worst) < 0) _queue.EnqueueDequeue(found(), priority);
+            if (_queue.Count < most) _queue.Enqueue(new(kind, id, owner, name, where), priority);
+            else if (most > 0 && _queue.TryPeek(out _, out var worst) && Closest.Compare(priority, worst) < 0) _queue.EnqueueDequeue(new(kind, id, owner, name, where), priority);
         }
     }
 }

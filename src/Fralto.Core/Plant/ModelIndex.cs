@@ -27,6 +27,9 @@ public sealed class ModelIndex
     private readonly Lazy<ILookup<long, Template>> _descendants;
     private readonly Lazy<PlantLayout> _layout;
     private readonly Lazy<(int[] Bound, int[] All)> _tagged;
+    private readonly Lazy<SearchText> _codes;
+    private readonly Lazy<SearchText> _names;
+    private readonly Lazy<(Tag[] Tags, SearchText Texts)> _tagTexts;
     private readonly ConcurrentDictionary<long, ImmutableArray<ResolvedProperty>> _resolved;
     private readonly ConcurrentDictionary<long, string> _paths;
 
@@ -41,6 +44,9 @@ public sealed class ModelIndex
         _descendants = new(DescendantsAnew);
         _layout = new(LayoutAnew);
         _tagged = new(CountTagged);
+        _codes = new(CodeTexts);
+        _names = new(NameTexts);
+        _tagTexts = new(TagTexts);
         (_resolved, _paths) = (new(), new());
     }
 
@@ -64,7 +70,10 @@ public sealed class ModelIndex
         _layout = equipment.Length == 0 ? before._layout
             : isMoved || !before._layout.IsValueCreated ? new(LayoutAnew)
             : new(() => before._layout.Value.With(equipment.Select(c => c.Item2!)));
-        _tagged = equipment.Length + bindings.Length == 0 && !isTemplated ? before._tagged : new(CountTagged);
+        var isCounted = !isMoved && !isTemplated && equipment.All(c => c.Item1!.TemplateId == c.Item2!.TemplateId);
+        _tagged = !isCounted ? new(CountTagged) : bindings.Length == 0 ? before._tagged : before._tagged.IsValueCreated && before._layout.IsValueCreated ? new(() => TaggedAfter(before._tagged.Value, bindings)) : new(CountTagged);
+        (_codes, _names) = equipment.Length == 0 ? (before._codes, before._names) : (new(CodeTexts), new(NameTexts));
+        _tagTexts = tags.Length == 0 ? before._tagTexts : new(TagTexts);
         _resolved = isTemplated ? new() : before._resolved;
         _paths = isRenamed ? new() : before._paths;
         // Chains of unread look-ups would keep every model of a session alive; the small ones are read at once.
@@ -76,6 +85,15 @@ public sealed class ModelIndex
 
     /// <summary>The plant as flat arrays.</summary>
     internal PlantLayout Layout => _layout.Value;
+
+    /// <summary>Codes and own labels of all nodes, in plant order.</summary>
+    internal SearchText Codes => _codes.Value;
+
+    /// <summary>Names of all nodes, in plant order.</summary>
+    internal SearchText Names => _names.Value;
+
+    /// <summary>All tags, with their names and descriptions as texts.</summary>
+    internal (Tag[] Tags, SearchText Texts) TagNames => _tagTexts.Value;
 
     /// <summary>The look-ups after a set of changes.</summary>
     internal ModelIndex After(PlantModel model, IReadOnlyCollection<ModelChange> changes) => new(model, this, changes);
@@ -296,6 +314,25 @@ public sealed class ModelIndex
             if (after is not null) next[after.EquipmentId] = next.GetValueOrDefault(after.EquipmentId) + 1;
         }
         return next.ToImmutable();
+    }
+
+    private SearchText CodeTexts() => SearchText.Of(Layout.Nodes.Length, i => Layout.Nodes[i] is { Labels.IsEmpty: true } node ? node.Code : $"{Layout.Nodes[i].Code}\u001f{Labels.Text(Layout.Nodes[i].Labels)}");
+
+    private SearchText NameTexts() => SearchText.Of(Layout.Nodes.Length, i => Layout.Nodes[i].Name);
+
+    private (Tag[] Tags, SearchText Texts) TagTexts()
+    {
+        var tags = _model.Controllers.Keys.Order().SelectMany(TagsOf).ToArray();
+        return (tags, SearchText.Of(tags.Length, i => tags[i].Description.Length == 0 ? tags[i].Name : $"{tags[i].Name}\u001f{tags[i].Description}"));
+    }
+
+    /// <summary>The counts with those of the nodes adjusted, and of all above them, whose bindings came or went.</summary>
+    private (int[] Bound, int[] All) TaggedAfter((int[] Bound, int[] All) tagged, (PropertyBinding? Before, PropertyBinding? After)[] changes)
+    {
+        var bound = (int[])tagged.Bound.Clone();
+        foreach (var (before, after) in changes)
+            for (var at = before is null || after is null ? Layout.PositionOf((after ?? before)!.EquipmentId) : -1; at >= 0; at = Layout.Parent[at]) bound[at] += after is null ? -1 : 1;
+        return (bound, tagged.All);
     }
 
     private (int[] Bound, int[] All) CountTagged()

@@ -4,9 +4,9 @@ namespace Fralto.Core.Plant;
 /// <remarks>Positions stay as they are while no node comes, goes or moves; then only the nodes themselves are replaced.</remarks>
 internal sealed class PlantLayout
 {
-    private readonly Dictionary<long, int> _position;
+    private readonly int[] _position;
 
-    private PlantLayout(Equipment[] nodes, int[] parent, int[] end, Dictionary<long, int> position) => (Nodes, Parent, End, _position) = (nodes, parent, end, position);
+    private PlantLayout(Equipment[] nodes, int[] parent, int[] end, int[] position) => (Nodes, Parent, End, _position) = (nodes, parent, end, position);
 
     public Equipment[] Nodes { get; }
 
@@ -17,13 +17,14 @@ internal sealed class PlantLayout
     public int[] End { get; }
 
     /// <summary>Position of a node; -1 when it is not there.</summary>
-    public int PositionOf(long id) => _position.GetValueOrDefault(id, -1);
+    public int PositionOf(long id) => id >= 0 && id < _position.Length ? _position[id] - 1 : -1;
 
     public static PlantLayout Of(PlantModel model, Func<long, IReadOnlyList<long>> childrenOf)
     {
         var count = model.Equipment.Count;
         var (nodes, parent, end) = (new List<Equipment>(count), new List<int>(count), new int[count]);
-        var position = new Dictionary<long, int>(count);
+        // Ids are drawn from one counter, so an array by id is small and quicker than any look-up; 0 stands for nothing there.
+        var position = new int[model.NextId];
         var waiting = new Stack<(long Id, int Parent)>();
         void Push(IReadOnlyList<long> children, int above)
         {
@@ -33,7 +34,7 @@ internal sealed class PlantLayout
         while (waiting.TryPop(out var next))
         {
             var at = nodes.Count;
-            position.Add(next.Id, at);
+            position[next.Id] = at + 1;
             nodes.Add(model.Equipment[next.Id]);
             parent.Add(next.Parent);
             Push(childrenOf(next.Id), at);
@@ -49,7 +50,7 @@ internal sealed class PlantLayout
     {
         var nodes = (Equipment[])Nodes.Clone();
         foreach (var node in replaced)
-            if (_position.TryGetValue(node.Id, out var at)) nodes[at] = node;
+            if (PositionOf(node.Id) is >= 0 and var at) nodes[at] = node;
         return new PlantLayout(nodes, Parent, End, _position);
     }
 }
