@@ -19,7 +19,7 @@ public sealed record TakeBack(string Summary, ImmutableArray<ModelChange> Change
         var moved = Changes.Where(c => !Equals(model.Current((c.After ?? c.Before)!), c.After)).Select(c => NameOf((c.After ?? c.Before)!)).Distinct().ToArray();
         if (moved.Length > 0) return EditOutcome.Refused("", $"A later edit has changed {string.Join(", ", moved.Take(MostProblems))}; take that back first.");
         var inverse = Changes.Reverse().Select(c => c.Inverse).ToArray();
-        var problems = Integrity.Problems(model.Apply(inverse)).Take(MostProblems).ToArray();
+        var problems = Integrity.Problems(model.Apply(inverse), inverse).Take(MostProblems).ToArray();
         return problems.Length > 0
             ? EditOutcome.Refused(problems.Select(p => p with { Message = $"A later edit depends on it: {p.Message}" }))
             : EditOutcome.Changed(Summary, inverse);

@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
 using Fralto.Core.Binding;
+using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
+using Fralto.Core.Templates;
 
 namespace Fralto.Core.Plant;
 
@@ -8,11 +10,51 @@ namespace Fralto.Core.Plant;
 public static class Integrity
 {
     /// <summary>Everything wrong with a model, in words; empty when it is whole.</summary>
-    public static IEnumerable<Problem> Problems(PlantModel model)
+    public static IEnumerable<Problem> Problems(PlantModel model) => Problems(model, Scope.All(model));
+
+    /// <summary>What changes to a whole model have made wrong: only what they touch is looked at, and what hangs on it.</summary>
+    /// <param name="model">The model after the changes.</param>
+    /// <param name="changes">The changes.</param>
+    public static IEnumerable<Problem> Problems(PlantModel model, IReadOnlyCollection<ModelChange> changes) => Problems(model, Scope.Of(model, changes));
+
+    private static IEnumerable<Problem> Problems(PlantModel model, Scope scope)
     {
         // Resolving properties and paths presumes whole trees, so what is built on them is looked at only when the trees are whole.
-        var structure = Templates(model).Concat(Equipment(model)).Concat(Tags(model)).ToArray();
-        return (structure.Length > 0 ? structure : PartCycles(model).Concat(Bindings(model)).Concat(Collisions(model))).Select(message => new Problem("", message));
+        var structure = Templates(model).Concat(Equipment(model, scope.Nodes)).Concat(Tags(model, scope.Tags)).ToArray();
+        return (structure.Length > 0 ? structure : PartCycles(model).Concat(Bindings(model, scope.Bindings())).Concat(Collisions(model, scope))).Select(message => new Problem("", message));
+    }
+
+    /// <summary>The part of a model that is looked at.</summary>
+    /// <param name="Nodes">The nodes themselves.</param>
+    /// <param name="Tags">The tags.</param>
+    /// <param name="Bindings">The bindings; asked for when the trees are known to be whole.</param>
+    /// <param name="Siblings">Nodes among which codes could collide.</param>
+    /// <param name="Named">Tags among which names could collide.</param>
+    private sealed record Scope(IReadOnlyCollection<Equipment> Nodes, IReadOnlyCollection<Tag> Tags, Func<IEnumerable<PropertyBinding>> Bindings, IEnumerable<Equipment> Siblings, IEnumerable<Tag> Named)
+    {
+        public static Scope All(PlantModel model) => new([.. model.Equipment.Values], [.. model.Tags.Values], () => model.Bindings.Values, model.Equipment.Values, model.Tags.Values);
+
+        public static Scope Of(PlantModel model, IReadOnlyCollection<ModelChange> changes)
+        {
+            var touched = changes.Select(c => c.After ?? c.Before!).ToArray();
+            var ids = touched.OfType<Equipment>().Select(e => e.Id).ToHashSet();
+            var families = touched.OfType<Template>().SelectMany(t => model.Index.FamilyOf(t.Id).Select(f => f.Id).Append(t.Id)).Distinct();
+            var sets = touched.OfType<StateSet>().Any();
+            // A node is touched by what becomes of it, of the node above it and of its template.
+            foreach (var id in ids.ToArray()) ids.UnionWith(model.Index.ChildIdsOf(id));
+            foreach (var id in families) ids.UnionWith(model.Index.InstanceIdsOf(id));
+            var nodes = sets ? [.. model.Equipment.Values] : ids.Select(id => model.Equipment.GetValueOrDefault(id)).OfType<Equipment>().ToArray();
+            var gone = touched.OfType<Equipment>().Where(e => !model.Equipment.ContainsKey(e.Id)).ToArray();
+            var controllers = touched.OfType<Controller>().Select(c => c.Id).Concat(touched.OfType<Tag>().Select(t => t.ControllerId)).ToHashSet();
+            var tags = controllers.SelectMany(model.Index.TagsOf).ToArray();
+            var parents = touched.OfType<Equipment>().Select(e => e.ParentId ?? 0).ToHashSet();
+            return new(
+                nodes, tags,
+                () => nodes.SelectMany(model.Index.BoundOf).Concat(touched.OfType<Tag>().SelectMany(t => model.Index.BindingsOf(t.Id)))
+                    .Concat(touched.OfType<PropertyBinding>().Where(b => model.Bindings.ContainsKey((b.EquipmentId, b.PropertyId))))
+                    .Concat(nodes.Where(n => model.Index.BoundCountOf(n.Id) != model.Index.BoundOf(n).Count()).Concat(gone.Where(e => model.Index.BoundCountOf(e.Id) > 0)).SelectMany(e => model.Bindings.Values.Where(b => b.EquipmentId == e.Id))),
+                parents.SelectMany(id => model.Index.ChildIdsOf(id)).Select(id => model.Equipment[id]), tags);
+        }
     }
 
     private static IEnumerable<string> Templates(PlantModel model)
@@ -28,13 +70,13 @@ public static class Integrity
         }
     }
 
-    private static IEnumerable<string> Equipment(PlantModel model)
+    private static IEnumerable<string> Equipment(PlantModel model, IEnumerable<Equipment> nodes)
     {
         var known = new Dictionary<long, ImmutableArray<EquipmentLevel>>();
         ImmutableArray<EquipmentLevel> LevelsOf(long id) => known.TryGetValue(id, out var found) ? found : known[id] =
             !model.Templates.TryGetValue(id, out var at) || Climbs(id, i => model.Templates.GetValueOrDefault(i)?.ParentId) ? []
             : !at.Levels.IsEmpty ? at.Levels : at.ParentId is { } above ? LevelsOf(above) : [];
-        foreach (var node in model.Equipment.Values)
+        foreach (var node in nodes)
         {
             if (node.TemplateId is { } template && !model.Templates.ContainsKey(template)) yield return $"{node.Name} is an instance of a template that no longer exists.";
             if (Climbs(node.Id, id => model.Equipment.GetValueOrDefault(id)?.ParentId))
@@ -64,12 +106,12 @@ public static class Integrity
             if (!done.ContainsKey(template.Id) && Holds(template.Id)) yield return $"Template {template.Name} would hold itself through its parts.";
     }
 
-    private static IEnumerable<string> Tags(PlantModel model) => model.Tags.Values
+    private static IEnumerable<string> Tags(PlantModel model, IEnumerable<Tag> tags) => tags
         .Where(t => !model.Controllers.ContainsKey(t.ControllerId)).Select(t => $"Tag {t.Name} belongs to a controller that no longer exists.");
 
-    private static IEnumerable<string> Bindings(PlantModel model)
+    private static IEnumerable<string> Bindings(PlantModel model, IEnumerable<PropertyBinding> bindings)
     {
-        foreach (var binding in model.Bindings.Values)
+        foreach (var binding in bindings)
         {
             if (!model.Equipment.TryGetValue(binding.EquipmentId, out var instance)) yield return "A binding belongs to equipment that no longer exists.";
             else if (!model.Tags.TryGetValue(binding.TagId, out var tag)) yield return $"{instance.Name} is bound to a tag that no longer exists.";
@@ -79,15 +121,15 @@ public static class Integrity
         }
     }
 
-    private static IEnumerable<string> Collisions(PlantModel model)
+    private static IEnumerable<string> Collisions(PlantModel model, Scope scope)
     {
         static IEnumerable<string> Twice<T>(IEnumerable<T> all, Func<T, (long, string)> key, Func<T, string> what) => all
             .GroupBy(item => (key(item).Item1, key(item).Item2.ToUpperInvariant())).Where(g => g.Skip(1).Any()).Select(g => what(g.First()));
-        return Twice(model.Equipment.Values, e => (e.ParentId ?? 0, e.Code), e => $"The code {e.Code} would stand twice among siblings.")
+        return Twice(scope.Siblings, e => (e.ParentId ?? 0, e.Code), e => $"The code {e.Code} would stand twice among siblings.")
             .Concat(Twice(model.Templates.Values, t => (0, t.Code), t => $"The template code {t.Code} would stand twice."))
             .Concat(Twice(model.StateSets.Values, s => (0, s.Code), s => $"The state set code {s.Code} would stand twice."))
             .Concat(Twice(model.Controllers.Values, c => (0, c.Name), c => $"The controller name {c.Name} would stand twice."))
-            .Concat(Twice(model.Tags.Values, t => (t.ControllerId, t.Name), t => $"The tag name {t.Name} would stand twice in its controller."));
+            .Concat(Twice(scope.Named, t => (t.ControllerId, t.Name), t => $"The tag name {t.Name} would stand twice in its controller."));
     }
 
     /// <summary>True when going up from a node comes back to it.</summary>

@@ -127,7 +127,13 @@ public sealed class ModelIndex
     public IEnumerable<PropertyBinding> BindingsOf(long tagId) => _bindingsOfTag.Value.GetValueOrDefault(tagId, []);
 
     /// <summary>True when any property of a node is bound.</summary>
-    internal bool IsBound(long equipmentId) => _bound.Value.GetValueOrDefault(equipmentId) > 0;
+    internal bool IsBound(long equipmentId) => BoundCountOf(equipmentId) > 0;
+
+    /// <summary>How many properties of a node are bound.</summary>
+    internal int BoundCountOf(long equipmentId) => _bound.Value.GetValueOrDefault(equipmentId);
+
+    /// <summary>Ids of a template's instances, also of one that is not there.</summary>
+    internal IReadOnlyCollection<long> InstanceIdsOf(long templateId) => _instances.Value.GetValueOrDefault(templateId) ?? [];
 
     /// <summary>True when a tag feeds anything.</summary>
     internal bool IsUsed(long tagId) => _bindingsOfTag.Value.ContainsKey(tagId);
@@ -240,7 +246,8 @@ public sealed class ModelIndex
 
     private static ImmutableArray<Equipment> Shared(Equipment[] nodes) => System.Runtime.InteropServices.ImmutableCollectionsMarshal.AsImmutableArray(nodes);
 
-    private ImmutableArray<long> ChildIdsOf(long id) => _children.Value.GetValueOrDefault(id, []);
+    /// <summary>Ids of the children of a node in their order, also of one that is not there; of 0, the enterprises.</summary>
+    internal ImmutableArray<long> ChildIdsOf(long id) => _children.Value.GetValueOrDefault(id, []);
 
     private PlantLayout LayoutAnew() => PlantLayout.Of(_model, id => ChildIdsOf(id));
 

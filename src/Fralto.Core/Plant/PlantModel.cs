@@ -61,6 +61,7 @@ public sealed record PlantModel
     };
 
     /// <summary>The model after a set of changes.</summary>
+    /// <param name="changes">Changes to this model: what each says was before is what the model holds.</param>
     public PlantModel Apply(IEnumerable<ModelChange> changes)
     {
         var all = changes as IReadOnlyCollection<ModelChange> ?? [.. changes];

@@ -33,11 +33,10 @@ internal sealed class SearchText
     /// <param name="bit">The bit to set.</param>
     public void Mark(string word, int[] marks, int bit)
     {
-        var from = 0;
+        var (from, at) = (0, 0);
         while (_text.AsSpan(from).IndexOf(word, StringComparison.Ordinal) is >= 0 and var found)
         {
-            var at = Array.BinarySearch(_starts, from + found);
-            if (at < 0) at = ~at - 1;
+            while (_starts[at + 1] <= from + found) at++;
             marks[at] |= bit;
             from = _starts[at + 1];
         }
