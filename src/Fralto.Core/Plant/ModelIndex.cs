@@ -18,6 +18,9 @@ public sealed class ModelIndex
     private static readonly IComparer<Tag> ByName = Comparer<Tag>.Create((one, other) =>
         StringComparer.OrdinalIgnoreCase.Compare(one.Name, other.Name) is var order and not 0 ? order : one.Id.CompareTo(other.Id));
 
+    /// <summary>With more nodes than this in one edit, look-ups are built anew.</summary>
+    private const int MostTouched = 2000;
+
     private readonly PlantModel _model;
     private readonly Lazy<ImmutableDictionary<long, ImmutableArray<long>>> _children;
     private readonly Lazy<ImmutableDictionary<long, ImmutableSortedSet<long>>> _instances;
@@ -68,10 +71,12 @@ public sealed class ModelIndex
         _bound = bindings.Length == 0 ? before._bound : new(() => BoundAfter(before._bound.Value, bindings));
         _descendants = isTemplated ? new(DescendantsAnew) : before._descendants;
         _layout = equipment.Length == 0 ? before._layout
-            : isMoved || !before._layout.IsValueCreated ? new(LayoutAnew)
+            : !before._layout.IsValueCreated || equipment.Length > MostTouched ? new(LayoutAnew)
+            : isMoved ? new(() => before._layout.Value.After(model, Touched(equipment, bindings), ChildIdsOf))
             : new(() => before._layout.Value.With(equipment.Select(c => c.Item2!)));
         var isCounted = !isMoved && !isTemplated && equipment.All(c => c.Item1!.TemplateId == c.Item2!.TemplateId);
         _tagged = !isCounted ? new(CountTagged) : bindings.Length == 0 ? before._tagged : before._tagged.IsValueCreated && before._layout.IsValueCreated ? new(() => TaggedAfter(before._tagged.Value, bindings)) : new(CountTagged);
+        if (isMoved && !isTemplated && before._tagged.IsValueCreated && equipment.Length <= MostTouched) _tagged = new(() => Layout.From is { } from ? TaggedFrom(before._tagged.Value, from) : CountTagged());
         (_codes, _names) = equipment.Length == 0 ? (before._codes, before._names) : (new(CodeTexts), new(NameTexts));
         _tagTexts = tags.Length == 0 ? before._tagTexts : new(TagTexts);
         _resolved = isTemplated ? new() : before._resolved;
@@ -249,7 +254,7 @@ public sealed class ModelIndex
     /// <summary>Ids of the children of a node in their order, also of one that is not there; of 0, the enterprises.</summary>
     internal ImmutableArray<long> ChildIdsOf(long id) => _children.Value.GetValueOrDefault(id, []);
 
-    private PlantLayout LayoutAnew() => PlantLayout.Of(_model, id => ChildIdsOf(id));
+    private PlantLayout LayoutAnew() => PlantLayout.Of(_model, ChildIdsOf);
 
     private ILookup<long, Template> DescendantsAnew() => _model.Templates.Values.OrderBy(t => t.Name, StringComparer.Ordinal).ToLookup(t => t.ParentId ?? 0);
 
@@ -342,7 +347,13 @@ public sealed class ModelIndex
         return (bound, tagged.All);
     }
 
-    private (int[] Bound, int[] All) CountTagged()
+    private static IEnumerable<long> Touched((Equipment? Before, Equipment? After)[] equipment, (PropertyBinding? Before, PropertyBinding? After)[] bindings) => equipment
+        .SelectMany(c => new[] { c.Before?.ParentId, c.After?.ParentId, c.After?.Id }).OfType<long>().Concat(bindings.Select(b => (b.After ?? b.Before)!.EquipmentId));
+
+    private (int[] Bound, int[] All) CountTagged() => TaggedFrom(([], []), null);
+
+    /// <summary>Counts what takes a tag and what has one, below each node; where nothing was touched the earlier counts hold.</summary>
+    private (int[] Bound, int[] All) TaggedFrom((int[] Bound, int[] All) earlier, int[]? from)
     {
         var layout = _layout.Value;
         var (bound, all) = (new int[layout.Nodes.Length], new int[layout.Nodes.Length]);
@@ -350,12 +361,13 @@ public sealed class ModelIndex
         // Children come after their parents, so going backwards each node is complete before it is added to its parent.
         for (var i = layout.Nodes.Length - 1; i >= 0; i--)
         {
-            if (layout.Nodes[i].TemplateId is { } template)
+            if (from?[i] is >= 0 and var old) (bound[i], all[i]) = (earlier.Bound[old], earlier.All[old]);
+            else if (layout.Nodes[i].TemplateId is { } template)
             {
                 all[i] += takes[template];
                 bound[i] += _bound.Value.GetValueOrDefault(layout.Nodes[i].Id);
             }
-            if (layout.Parent[i] < 0) continue;
+            if (layout.Parent[i] < 0 || from?[layout.Parent[i]] is >= 0) continue;
             all[layout.Parent[i]] += all[i];
             bound[layout.Parent[i]] += bound[i];
         }

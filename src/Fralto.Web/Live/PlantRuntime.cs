@@ -14,6 +14,7 @@ public sealed class PlantRuntime : BackgroundService
     private const int MostWaitingBatches = 2048;
     private const int KeptEvents = 500;
     private static readonly TimeSpan Tick = TimeSpan.FromMilliseconds(50);
+    private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(2);
     private static readonly TimeSpan PublishEvery = TimeSpan.FromMilliseconds(250);
 
     private readonly ModelWorkspace _workspace;
@@ -25,7 +26,10 @@ public sealed class PlantRuntime : BackgroundService
     private readonly List<AlarmEvent> _events = [];
     private volatile EngineSnapshot _snapshot = EngineSnapshot.Empty;
     private PlantModel? _compiled;
-    private Task<(PlantModel Model, PlanResult Result)>? _compiling;
+    private PlantModel? _waitingFor;
+    private long _waitsSince;
+    private TimeSpan _lastTook;
+    private Task<(PlantModel Model, PlanResult Result, TimeSpan Took)>? _compiling;
     private ImmutableList<AlarmEvent> _recent = [];
     private FindingList _findings = FindingList.Empty;
     private long _alarmVersion;
@@ -130,17 +134,28 @@ public sealed class PlantRuntime : BackgroundService
         if (_compiling is null)
         {
             var model = _workspace.Model;
-            if (!ReferenceEquals(model, _compiled)) _compiling = Task.Run(() => (model, Planner.Compile(model)));
+            if (ReferenceEquals(model, _compiled)) return;
+            // Whoever edits wants to see the page first: compiling waits as long as it took the last time, counted from the last edit.
+            if (!ReferenceEquals(model, _waitingFor)) (_waitingFor, _waitsSince) = (model, _clock.GetTimestamp());
+            if (_clock.GetElapsedTime(_waitsSince) >= _lastTook) _compiling = Task.Run(() => Timed(model));
             return;
         }
         if (!_compiling.IsCompleted) return;
-        var (compiled, result) = await _compiling;
+        var (compiled, result, took) = await _compiling;
+        _lastTook = took < LongestWait ? took : LongestWait;
         (_compiling, _compiled, _findings) = (null, compiled, result.Findings);
         engine.Swap(result.Plan, _clock.GetUtcNow(), _events);
         // Alarms may carry another priority or path now.
         _alarmVersion++;
         Publish(engine);
         await Links.FollowAsync(compiled);
+    }
+
+    private (PlantModel, PlanResult, TimeSpan) Timed(PlantModel model)
+    {
+        var begin = _clock.GetTimestamp();
+        var result = Planner.Compile(model);
+        return (model, result, _clock.GetElapsedTime(begin));
     }
 
     private void Keep()
