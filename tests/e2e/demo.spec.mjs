@@ -60,7 +60,7 @@ test('arrow keys walk the plant and the board, typing jumps', async ({ page }) =
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Tarn Quay');
   await page.locator('.node', { hasText: 'Tarn Quay' }).focus();
   await page.keyboard.press('ArrowRight');
-  await expect(page.locator('.node', { hasText: 'Kilning' })).toBeFocused();
+  await expect(page.locator('.node', { hasText: 'Steeping' })).toBeFocused();
   await page.keyboard.press('ArrowLeft');
   await expect(page.locator('.node', { hasText: 'Tarn Quay' })).toBeFocused();
 

@@ -40,7 +40,7 @@ test('writes coils and registers and reads them back', async () => {
 });
 
 test('meets the exceptions of the protocol', async () => {
-  await expect(client.readInputRegisters(79, 2)).rejects.toMatchObject({ modbusCode: 2 });
+  await expect(client.readInputRegisters(159, 2)).rejects.toMatchObject({ modbusCode: 2 });
   client.setID(9);
   await expect(client.readInputRegisters(0, 1)).rejects.toMatchObject({ modbusCode: 11 });
   client.setID(1);

@@ -34,7 +34,7 @@ test('an instance sets its own limit, keeps it while the template changes, and g
 
   await page.goto(`${fralto.base}/templates?at=${ids.bed}&property=${ids.airOn}`);
   await page.locator('#f-HighSetpoint').fill('90');
-  await expect(page.getByText('changes 2 of 3 instances · 1 keeps what it says itself: Kiln 1')).toBeVisible();
+  await expect(page.getByText('changes 4 of 11 instances · 6 keep what Germination box says · 1 keeps what it says itself: Kiln 1')).toBeVisible();
   expect(await highOf('AirSweptBed')).toBe(88);
   await page.getByRole('button', { name: 'Save property', exact: true }).click();
   await expect.poll(() => highOf('Kiln')).toBe(90);

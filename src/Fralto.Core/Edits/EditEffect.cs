@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Fralto.Core.Plant;
+using Fralto.Core.Templates;
 
 namespace Fralto.Core.Edits;
 
@@ -7,7 +8,8 @@ namespace Fralto.Core.Edits;
 /// <param name="Instances">Instances that have the property.</param>
 /// <param name="Changed">Those for which something would be different.</param>
 /// <param name="Keeping">Those that say something of their own about it and stay as they are.</param>
-public sealed record EditEffect(int Instances, int Changed, ImmutableArray<Equipment> Keeping)
+/// <param name="Refined">Descendants that say something of their own about it, with how many instances stay as they are because of that.</param>
+public sealed record EditEffect(int Instances, int Changed, ImmutableArray<Equipment> Keeping, ImmutableArray<(Template Template, int Instances)> Refined)
 {
     /// <summary>Compares every instance's facts before and after the edit.</summary>
     /// <param name="model">The model before it.</param>
@@ -17,7 +19,7 @@ public sealed record EditEffect(int Instances, int Changed, ImmutableArray<Equip
     public static EditEffect Of(PlantModel model, EditOutcome outcome, long templateId, long propertyId)
     {
         var next = model.Apply(outcome.Changes);
-        var (changed, keeping) = (0, ImmutableArray.CreateBuilder<Equipment>());
+        var (changed, keeping, refined) = (0, ImmutableArray.CreateBuilder<Equipment>(), new Dictionary<Template, int>());
         var instances = next.Index.FamilyOf(templateId).SelectMany(t => next.Index.InstancesOf(t.Id)).ToArray();
         foreach (var instance in instances)
         {
@@ -25,7 +27,8 @@ public sealed record EditEffect(int Instances, int Changed, ImmutableArray<Equip
             var before = model.Equipment.TryGetValue(instance.Id, out var old) ? model.Index.PropertiesOf(old).FirstOrDefault(p => p.Id == propertyId) : null;
             if (before is null != after is null || before?.Facts != after?.Facts || before?.Declaration != after?.Declaration) changed++;
             else if (after is { Own.IsEmpty: false }) keeping.Add(instance);
+            else if (next.Index.AncestryOf(instance.TemplateId!.Value).LastOrDefault(t => t.Id != templateId && t.Patches.ContainsKey(propertyId)) is { } by) refined[by] = refined.GetValueOrDefault(by) + 1;
         }
-        return new EditEffect(instances.Length, changed, keeping.ToImmutable());
+        return new EditEffect(instances.Length, changed, keeping.ToImmutable(), [.. refined.OrderBy(r => r.Key.Name, StringComparer.Ordinal).Select(r => (r.Key, r.Value))]);
     }
 }

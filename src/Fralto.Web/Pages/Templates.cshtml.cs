@@ -176,7 +176,8 @@ public sealed class TemplatesModel : FraltoPage
         static string Count(int n) => n == 1 ? "1 instance" : $"{n} instances";
         var keeping = effect.Keeping.Length == 0 ? ""
             : $" · {(effect.Keeping.Length == 1 ? "1 keeps what it says itself" : $"{effect.Keeping.Length} keep what they say themselves")}: {string.Join(", ", effect.Keeping.Take(5).Select(e => e.Name))}{(effect.Keeping.Length > 5 ? " …" : "")}";
-        return Content($"changes {effect.Changed} of {Count(effect.Instances)}{keeping}");
+        var refined = string.Concat(effect.Refined.Select(r => $" · {(r.Instances == 1 ? "1 keeps" : $"{r.Instances} keep")} what {r.Template.Name} says"));
+        return Content($"changes {effect.Changed} of {Count(effect.Instances)}{refined}{keeping}");
     }
 
     public IActionResult OnPostMoveProperty(long propertyId, long targetId)
