@@ -21,9 +21,12 @@ public sealed class RandomEditTests
         {
             var (carried, anew) = (model.Index, (model with { }).Index);
             carried.EquipmentInOrder.ShouldBe(anew.EquipmentInOrder);
+            carried.Below(null).Count.ShouldBe(model.Equipment.Count);
+            carried.Below(long.MaxValue).Select(e => e.Id).ShouldBeEmpty();
             foreach (var node in model.Equipment.Values)
             {
                 carried.ChildrenOf(node.Id).ShouldBe(anew.ChildrenOf(node.Id));
+                carried.Below(node.Id).ShouldBe(anew.Below(node.Id));
                 carried.TaggedBelow(node.Id).ShouldBe(anew.TaggedBelow(node.Id));
                 carried.PathOf(node.Id).ShouldBe(anew.PathOf(node.Id));
                 carried.PropertiesOf(node).Select(p => p.Facts).ShouldBe(anew.PropertiesOf(node).Select(p => p.Facts));

@@ -27,6 +27,8 @@ function run(args) {
   child.log = '';
   child.stdout.on('data', data => { child.log += data; });
   child.stderr.on('data', data => { child.log += data; });
+  // A process that ends by itself says in the test's output what it said last.
+  child.on('exit', code => { if (!child.isTold) console.error(`Fralto ended with ${code}: ${child.log.slice(-4000)}`); });
   return child;
 }
 
@@ -41,6 +43,7 @@ async function until(child, holds, what) {
 
 async function stop(child, signal = 'SIGTERM') {
   if (child.exitCode !== null) return child.exitCode;
+  child.isTold = true;
   child.kill(signal);
   const [code] = await once(child, 'exit');
   return code;

@@ -82,7 +82,7 @@ test('where a template is used is listed, and taking it out says what goes and c
   const before = (await all()).length;
   const fans = (await all()).filter(e => e.template === 'Fan').length;
   await page.getByRole('link', { name: 'Take out' }).click();
-  await expect(page.getByText(`${fans} instances: Main fan`, { exact: false })).toBeVisible();
+  await expect(page.getByText(`${fans} instances: `, { exact: false })).toBeVisible();
   await expect(page.getByText('it as a part of Germination box, Kiln')).toBeVisible();
   await page.getByRole('button', { name: `Take out Fan and ${fans} nodes`, exact: true }).click();
   await expect.poll(async () => (await all()).length).toBe(before - fans);

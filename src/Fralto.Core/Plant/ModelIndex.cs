@@ -218,7 +218,7 @@ public sealed class ModelIndex
     {
         var layout = _layout.Value;
         if (equipmentId is not { } id) return layout.Nodes;
-        return layout.PositionOf(id) is >= 0 and var at ? new ArraySegment<Equipment>(layout.Nodes, at, layout.End[at] - at) : [];
+        return layout.PositionOf(id) is >= 0 and var at ? new ArraySegment<Equipment>(layout.Nodes, at, layout.End[at] - at) : ArraySegment<Equipment>.Empty;
     }
 
     /// <summary>The properties of a template, ancestors' first, with everything its layers say.</summary>

@@ -176,7 +176,15 @@ public sealed class PlantRuntime : BackgroundService
             _published = engine.Version;
             TakeSnapshot(engine);
         }
-        Published?.Invoke();
+        try
+        {
+            Published?.Invoke();
+        }
+        catch (Exception e) when (e is not OutOfMemoryException)
+        {
+            // Whoever shows values may fail; the plant runs on.
+            _logger.LogError(e, "Values could not be sent to open pages");
+        }
     }
 
     private void TakeSnapshot(PlantEngine engine)
