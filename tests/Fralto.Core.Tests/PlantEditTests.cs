@@ -86,4 +86,20 @@ public sealed class PlantEditTests
     }
 
     private void Refused(Func<PlantBuilder, Edit> edit, string words) => _plant.Refused(edit).ShouldContain(p => p.Message.Contains(words));
+
+    [Theory]
+    [InlineData("مطحنة 🌾", "Mill", null)]
+    [InlineData("Mill", "مطحنة", "A code starts with a letter")]
+    [InlineData("Mill", "M🌾", "A code has letters")]
+    public void Any_script_may_stand_in_a_name_and_only_plain_letters_in_a_code(string name, string code, string? problem)
+    {
+        var outcome = new SaveEquipment(null, code, name, EquipmentLevel.Enterprise, null, null).On(PlantModel.Empty);
+        if (problem is null) outcome.IsRefused.ShouldBeFalse();
+        else outcome.Problems.ShouldHaveSingleItem().Message.ShouldContain(problem);
+    }
+
+    [Fact]
+    public void A_name_of_ten_thousand_characters_is_refused() =>
+        new SaveEquipment(null, "X", new string('x', 10_000), EquipmentLevel.Enterprise, null, null).On(PlantModel.Empty)
+            .Problems.ShouldHaveSingleItem().Message.ShouldBe("The name has 10000 characters; 100 is the most.");
 }

@@ -8,7 +8,16 @@ let fralto;
 test.beforeAll(async () => { fralto = await startFralto('demo'); });
 test.afterAll(async () => { await fralto?.forget(); });
 
-const views = ['/controllers', '/controllers?open=tag&at=1', '/controllers?open=controller', '/templates', '/templates?open=property', '/states', '/plant', '/plant?open=add', '/plant?open=series&at=45', '/plant?open=copy&at=48', '/plant?open=move&at=48', '/plant?at=48&property=33', '/journal?entry=60', '/bindings', '/live', '/alarms', '/journal'];
+async function views() {
+  const [equipment, templates, controllers] = [await fralto.api('/equipment'), await fralto.api('/templates'), await fralto.api('/controllers')];
+  const kiln = templates.find(t => t.code === 'Kiln').id;
+  const airOn = templates.find(t => t.code === 'Kiln').properties.find(p => p.code === 'AirOn').id;
+  const [house, one, two] = ['KilnHouse', 'KLN1', 'KLN2'].map(code => equipment.find(e => e.code === code).id);
+  return ['/controllers', `/controllers?open=tag&at=${controllers[0].id}`, '/controllers?open=controller',
+    `/templates?at=${kiln}`, `/templates?open=property&at=${kiln}`, `/templates?open=change&at=${kiln}`, `/templates?open=part&at=${kiln}`, `/templates?open=uses&at=${kiln}`, `/templates?open=remove&at=${kiln}`, '/states',
+    '/plant', '/plant?open=add', `/plant?open=series&at=${house}`, `/plant?open=copy&at=${one}`, `/plant?open=move&at=${one}`, `/plant?at=${one}&property=${airOn}`, `/plant?at=${one}&with=${two}&property=${airOn}`,
+    '/exchange', '/journal?entry=60', '/bindings', '/live', '/alarms', '/journal'];
+}
 
 test('the two kilns live', async ({ page }) => {
   await page.goto(`${fralto.base}/live`);
@@ -98,7 +107,7 @@ for (const theme of ['light', 'dark']) {
   test(`axe finds nothing serious in any view, ${theme}`, async ({ page, context }) => {
     test.setTimeout(300_000);
     await context.addCookies([{ name: 'fralto-theme', value: theme, url: fralto.base }]);
-    for (const view of views) {
+    for (const view of await views()) {
       await page.goto(fralto.base + view);
       // The two themes differ in colour alone.
       const axe = new AxeBuilder({ page });

@@ -1,5 +1,7 @@
 // Takes the pictures of docs/screenshots from the demo plant: node tests/e2e/screenshots.mjs
 import { chromium } from '@playwright/test';
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import config from './playwright.config.mjs';
 import { startFralto } from './fralto.mjs';
@@ -11,6 +13,7 @@ const page = await browser.newPage({ viewport: config.use.viewport });
 const id = async (path, holds) => (await fralto.api(path)).find(holds).id;
 const kiln = await id('/templates', t => t.code === 'Kiln');
 const bed = await id('/templates', t => t.code === 'AirSweptBed');
+const kilns = (await fralto.api('/equipment')).filter(e => /KLN\d$/.test(e.path)).map(e => e.id);
 const kiln2 = await id('/equipment', e => e.code === 'KLN2');
 const door = (await fralto.api('/templates')).find(t => t.code === 'Kiln').properties.find(p => p.code === 'Door').id;
 
@@ -23,11 +26,21 @@ const views = {
   template: `/templates?at=${bed}`,
   bindings: `/bindings?template=${kiln}&cell=${kiln2}.${door}`,
   controllers: '/controllers',
+  together: `/plant?at=${kilns[0]}&with=${kilns.slice(1).join(',')}`,
+  parts: `/templates?at=${kiln}&open=uses`,
 };
 for (const [name, address] of Object.entries(views)) {
   await page.goto(fralto.base + address);
   await page.waitForTimeout(1000);
   await page.screenshot({ path: `${target}${name}.png` });
 }
+// A file that was changed in a spreadsheet, with a slip of the hand in it.
+const csv = (await (await fetch(`${fralto.base}/api/v1/bulk/equipment.csv`)).text()).replace('KLN1,Kiln 1,Unit', 'KLN1,First kiln,Unit').replace('ST3,Steep 3,Unit', 'ST3,Steep 3,Unitt');
+writeFileSync(join(fralto.directory, 'equipment.csv'), `${csv}Corvane/TarnQuay/Kilning/KilnHouse/KLN5,Kiln 5,Unit,Kiln,owner=night shift\r\n`);
+await page.goto(`${fralto.base}/exchange`);
+await page.locator('#file').setInputFiles(join(fralto.directory, 'equipment.csv'));
+await page.getByRole('button', { name: 'Show what it would do' }).click();
+await page.waitForTimeout(1000);
+await page.screenshot({ path: `${target}files.png` });
 await browser.close();
 await fralto.forget();

@@ -135,7 +135,7 @@ public sealed class ModelIndex
     internal bool IsBound(long equipmentId) => BoundCountOf(equipmentId) > 0;
 
     /// <summary>How many properties of a node are bound.</summary>
-    internal int BoundCountOf(long equipmentId) => _bound.Value.GetValueOrDefault(equipmentId);
+    public int BoundCountOf(long equipmentId) => _bound.Value.GetValueOrDefault(equipmentId);
 
     /// <summary>Ids of a template's instances, also of one that is not there.</summary>
     internal IReadOnlyCollection<long> InstanceIdsOf(long templateId) => _instances.Value.GetValueOrDefault(templateId) ?? [];

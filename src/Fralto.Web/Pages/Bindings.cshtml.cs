@@ -17,6 +17,11 @@ public sealed class BindingsModel : FraltoPage
     /// <summary>Most instances one page of the board shows.</summary>
     public const int PageSize = 100;
 
+    /// <summary>Most templates shown side by side; the others are in a list.</summary>
+    public const int MostChips = 16;
+
+    private const int MostLookedAt = 50;
+
     private const int MostTags = 200;
 
     /// <summary>The template whose instances are shown.</summary>
@@ -37,7 +42,7 @@ public sealed class BindingsModel : FraltoPage
 
     public Template? Selected { get; private set; }
 
-    /// <summary>Templates whose instances have something to bind; those with instances of their own first.</summary>
+    /// <summary>Templates whose instances have something to bind; those where binding has begun first, then those with instances of their own.</summary>
     public IReadOnlyList<Template> Templates { get; private set; } = [];
 
     public ImmutableArray<ResolvedProperty> Columns { get; private set; } = [];
@@ -85,7 +90,8 @@ public sealed class BindingsModel : FraltoPage
     {
         Templates = [.. Model.Templates.Values
             .Where(t => Model.Index.PropertiesOf(t.Id).Any(p => p.TakesTag) && InstancesOf(t).Any())
-            .OrderByDescending(t => Model.Index.InstancesOf(t.Id).Any()).ThenBy(t => t.Name, StringComparer.Ordinal)];
+            .OrderByDescending(t => Model.Index.InstancesOf(t.Id).Take(MostLookedAt).Any(e => Model.Index.BoundCountOf(e.Id) > 0))
+            .ThenByDescending(t => Model.Index.InstanceCountOf(t.Id) > 0).ThenBy(t => t.Name, StringComparer.Ordinal)];
         Selected = Template is { } id ? Model.Templates.GetValueOrDefault(id) : Templates.Count > 0 ? Templates[0] : null;
         if (Selected is not { } selected) return;
         Template = selected.Id;

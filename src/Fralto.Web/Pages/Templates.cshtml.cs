@@ -188,10 +188,16 @@ public sealed class TemplatesModel : FraltoPage
             _ => RedirectToPage(new { at = targetId, property = propertyId }), () => Again(null));
     }
 
+    /// <summary>What taking the selected property out would do, in words.</summary>
+    public string PropertyRemoval => SelectedProperty is { } p && new RemoveProperty(p.DeclaredBy, p.Id).On(Model) is { IsRefused: false } outcome
+        ? $"{outcome.Summary}? {(Reach == 1 ? "1 instance loses" : $"{Reach} instances lose")} it." : "";
+
+    private string Reached(Template template) => Model.Index.ReachOf(template.Id) is var reach && reach == 1 ? "1 instance" : $"{reach} instances";
+
     /// <summary>Where the selected property could be declared instead: the parent, and every descendant.</summary>
     public IEnumerable<(long Id, string Text)> MoveTargets => Selected is not { } selected ? []
-        : Model.Index.AncestryOf(selected.Id).Where(t => t.Id == selected.ParentId).Select(t => (t.Id, $"up to {t.Name}"))
-            .Concat(Model.Index.FamilyOf(selected.Id).Where(t => t.Id != selected.Id).Select(t => (t.Id, $"down to {t.Name}")));
+        : Model.Index.AncestryOf(selected.Id).Where(t => t.Id == selected.ParentId).Select(t => (t.Id, $"up to {t.Name}, {Reached(t)}"))
+            .Concat(Model.Index.FamilyOf(selected.Id).Where(t => t.Id != selected.Id).Select(t => (t.Id, $"down to {t.Name}, {Reached(t)}")));
 
     public IActionResult OnPostRemoveProperty(long propertyId) =>
         Do(new RemoveProperty(At ?? 0, propertyId), new FormReader(Request.Form), _ => RedirectToPage(new { at = At }), () => Again(null));
