@@ -116,8 +116,12 @@ public sealed class MaltingsTests
             model = model.Apply(outcome.Changes);
         }
         var (plan, findings) = Planner.Compile(model);
-        plan.Points.Length.ShouldBe(19);
-        findings.Count(f => f.Code == Planner.Unbound && model.Index.PathOf(f.EquipmentId).StartsWith("Corvane/Ashholt", StringComparison.Ordinal)).ShouldBe(10);
+        plan.Points.Length.ShouldBe(39);
+        model.Equipment.Count.ShouldBeInRange(125, 135);
+        Integrity.Problems(model).ShouldBeEmpty();
+        findings.ShouldNotContain(f => f.Code == Planner.MissingPart);
+        findings.ShouldContain(f => f.Code == Planner.Unbound && model.Index.PathOf(f.EquipmentId).StartsWith("Corvane/Ashholt", StringComparison.Ordinal));
+        plan.Points.ShouldAllBe(p => !p.Path.StartsWith("Corvane/Ashholt", StringComparison.Ordinal));
         model.Tags.Values.ShouldAllBe(t => t.Address.Area != RegisterArea.Coil);
     }
 

@@ -53,7 +53,7 @@ test('a property is pulled up, and keeps its bindings', async ({ page }) => {
   const moisture = (await fralto.api('/templates')).find(t => t.code === 'Kiln').properties.find(p => p.code === 'Moisture').id;
   const bound = (await fralto.api('/values')).length;
   await page.goto(`${fralto.base}/templates?at=${ids.kiln}&property=${moisture}`);
-  await page.getByLabel('Move it', { exact: true }).selectOption({ label: 'up to Air-swept bed' });
+  await page.getByLabel('Move it', { exact: true }).selectOption({ label: 'up to Air-swept bed, 11 instances' });
   await page.getByRole('button', { name: 'Move property', exact: true }).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Air-swept bed');
   await expect(page.getByRole('row', { name: /^Grain moisture/ })).toBeVisible();
