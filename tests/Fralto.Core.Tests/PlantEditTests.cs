@@ -1,5 +1,6 @@
 using Fralto.Core.Edits;
 using Fralto.Core.Plant;
+using Fralto.Core.Templates;
 
 namespace Fralto.Core.Tests;
 
@@ -102,4 +103,16 @@ public sealed class PlantEditTests
     public void A_name_of_ten_thousand_characters_is_refused() =>
         new SaveEquipment(null, "X", new string('x', 10_000), EquipmentLevel.Enterprise, null, null).On(PlantModel.Empty)
             .Problems.ShouldHaveSingleItem().Message.ShouldBe("The name has 10000 characters; 100 is the most.");
+
+    [Fact]
+    public void A_state_that_a_fixed_value_names_is_not_lost()
+    {
+        var plant = PlantBuilder.Kiln()
+            .Do(new SaveStateSet(null, "Grain", "Grain", [new(0, "Barley"), new(1, "Malt")]), "Grain")
+            .Do(b => new SaveProperty(b["Kiln"], null, "Holds", "Holds", PropertyKind.Fixed, PropertyType.State, new() { StateSetId = b["Grain"] }), "Holds")
+            .Do(b => PatchProperty.Exactly(b["KLN1"], b["Holds"], new() { Value = "Malt" }));
+        plant.Refused(b => new SaveStateSet(b["Grain"], "Grain", "Grain", [new(0, "Barley"), new(1, "Green malt")]))
+            .ShouldHaveSingleItem().Message.ShouldBe("Corvane/Quay/KLN1 has Holds = Malt; keep that state, or change the value first.");
+        plant.Do(b => new SaveStateSet(b["Grain"], "Grain", "Grain", [new(0, "Rye"), new(1, "Malt")]));
+    }
 }

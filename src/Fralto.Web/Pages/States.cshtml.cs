@@ -18,7 +18,14 @@ public sealed class StatesModel : FraltoPage
     public StateSet? Selected => At is { } at ? Model.StateSets.GetValueOrDefault(at) : null;
 
     /// <summary>How many properties a set names the states of.</summary>
-    public int UsesOf(long id) => Model.Templates.Values.Sum(t => t.Patches.Values.Count(p => p.StateSetId == id));
+    public int UsesOf(long id) => Users(id).Count();
+
+    /// <summary>The properties a set names the states of, each with the template that says so.</summary>
+    public IEnumerable<(Template Template, PropertyDeclaration Property)> Users(long id) => Model.Templates.Values.OrderBy(t => t.Name, StringComparer.Ordinal)
+        .SelectMany(t => t.Patches.Where(p => p.Value.StateSetId == id).Select(p => (t, Model.Index.PropertiesOf(t.Id).First(d => d.Id == p.Key).Declaration)));
+
+    /// <summary>How many instances a change of the selected set reaches.</summary>
+    public int Reach => Selected is null ? 0 : Users(Selected.Id).SelectMany(u => Model.Index.FamilyOf(u.Template.Id)).DistinctBy(t => t.Id).Sum(t => Model.Index.InstanceCountOf(t.Id));
 
     public void OnGet() => Form = Selected is { } set
         ? FormState.Of(("Id", set.Id), ("Name", set.Name), ("Code", set.Code), ("States", string.Join("\n", set.States.Select(s => $"{s.Value} {s.Name}"))))
