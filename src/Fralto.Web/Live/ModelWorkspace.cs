@@ -1,3 +1,4 @@
+using Fralto.Core.Binding;
 using Fralto.Core.Edits;
 using Fralto.Core.Plant;
 using Fralto.Store;
@@ -16,7 +17,7 @@ public sealed class ModelWorkspace
     private readonly List<long> _undo = [];
     private readonly List<long> _redo = [];
     private readonly HashSet<long> _inEffect = [];
-    private readonly Dictionary<long, long> _touched = [];
+    private readonly Dictionary<(long, long), long> _touched = [];
     private long _head;
     private volatile PlantModel _model;
 
@@ -96,19 +97,22 @@ public sealed class ModelWorkspace
         return outcome;
     }
 
+    /// <summary>What tells a changed thing from all others: an entity its id, a binding its instance and property.</summary>
+    private static (long, long) KeyOf(object thing) => thing is PropertyBinding binding ? (binding.EquipmentId, binding.PropertyId) : (((Entity)thing).Id, 0);
+
     private void Touch(long entry, EditOutcome outcome)
     {
         Interlocked.Exchange(ref _head, entry);
         foreach (var change in outcome.Changes)
-            if ((change.After ?? change.Before) is Entity entity) _touched[entity.Id] = entry;
+            _touched[KeyOf((change.After ?? change.Before)!)] = entry;
     }
 
     /// <summary>What was changed after a page was shown in that which an edit from this page would change, in words; null when nothing was.</summary>
     private string? Meanwhile(EditOutcome outcome, long seen)
     {
-        foreach (var entity in outcome.Changes.Select(c => c.Before).OfType<Entity>())
+        foreach (var thing in outcome.Changes.Select(c => c.Before).OfType<object>())
         {
-            if (!_touched.TryGetValue(entity.Id, out var entry) || entry <= seen || _store.Head(entry) is not { } head) continue;
+            if (!_touched.TryGetValue(KeyOf(thing), out var entry) || entry <= seen || _store.Head(entry) is not { } head) continue;
             return $"Meanwhile {head.Who} did this at {head.At.ToLocalTime():HH:mm:ss}: {head.Summary}. What you typed is kept; send it again to put it over that.";
         }
         return null;
