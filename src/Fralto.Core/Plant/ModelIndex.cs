@@ -140,6 +140,9 @@ public sealed class ModelIndex
     /// <summary>Ids of a template's instances, also of one that is not there.</summary>
     internal IReadOnlyCollection<long> InstanceIdsOf(long templateId) => _instances.Value.GetValueOrDefault(templateId) ?? [];
 
+    /// <summary>How many tags feed anything.</summary>
+    public int UsedTagCount => _bindingsOfTag.Value.Count;
+
     /// <summary>True when a tag feeds anything.</summary>
     internal bool IsUsed(long tagId) => _bindingsOfTag.Value.ContainsKey(tagId);
 

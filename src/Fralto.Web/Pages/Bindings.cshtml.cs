@@ -102,7 +102,7 @@ public sealed class BindingsModel : FraltoPage
             At = (instance, column);
         Sheet = Math.Clamp(Sheet, 1, Sheets);
         Rows = [.. instances.Skip((Sheet - 1) * PageSize).Take(PageSize).GroupBy(e => e.ParentId ?? 0)];
-        UnusedTags = Model.Tags.Values.Count(t => !Model.Index.BindingsOf(t.Id).Any());
+        UnusedTags = Model.Tags.Count - Model.Index.UsedTagCount;
         Tags = [.. TagsFor(At?.Property)];
     }
 
