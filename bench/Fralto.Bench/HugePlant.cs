@@ -27,7 +27,7 @@ internal static class HugePlant
         var templates = new List<Template>();
         for (var i = 0; i < Templates; i++)
         {
-            // Families of twelve: each depth inherits from the one above, so that a leaf has 4 x 5 properties.
+            // Chains of four: each inherits from the one before, so that the last of a chain has 4 x 5 properties.
             var parent = i % Depth == 0 ? null : templates[i - 1];
             var template = new Template(id++, $"T{i}", $"Template {i}", parent?.Id, "generated");
             var properties = Enumerable.Range(0, PropertiesEach).Select(p => new PropertyDeclaration(

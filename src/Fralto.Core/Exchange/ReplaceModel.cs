@@ -133,7 +133,6 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 if (!_templates.TryAdd(entry.Code, template)) Refuse(At("templates", i), $"The template {entry.Code} stands there twice.");
                 parentOf[entry.Code] = entry.Inherits;
             }
-            var order = new List<int>();
             for (var i = 0; i < entries.Count; i++)
             {
                 var entry = entries[i];
@@ -147,8 +146,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 _templates[entry.Code] = _templates[entry.Code] with { ParentId = parent };
             }
             int Depth(string code) => _templates[code].ParentId is null ? 0 : 1 + Depth(parentOf[code]!);
-            order.AddRange(Enumerable.Range(0, entries.Count).OrderBy(i => Depth(entries[i].Code)));
-            foreach (var i in order) ReadProperties(entries[i], At("templates", i), parentOf[entries[i].Code] is { } above && _templates[entries[i].Code].ParentId is not null ? above : null);
+            foreach (var i in Enumerable.Range(0, entries.Count).OrderBy(i => Depth(entries[i].Code))) ReadProperties(entries[i], At("templates", i), parentOf[entries[i].Code] is { } above && _templates[entries[i].Code].ParentId is not null ? above : null);
             for (var i = 0; i < entries.Count; i++) ReadParts(entries[i], At("templates", i));
         }
 

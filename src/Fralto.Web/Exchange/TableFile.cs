@@ -28,10 +28,9 @@ internal static class TableFile
     {
         try
         {
-            var rows = content.AsSpan().StartsWith("PK"u8) ? ReadXlsx(content, out problem) : ReadCsv(content, out problem, out _);
-            if (problem is not null) return null;
-            var comma = !content.AsSpan().StartsWith("PK"u8) && DelimiterOf(Encoding.UTF8.GetString(content, 0, Math.Min(content.Length, 8192))) == ';';
-            return TableOf(rows, comma, out problem);
+            var delimiter = ',';
+            var rows = content.AsSpan().StartsWith("PK"u8) ? ReadXlsx(content, out problem) : ReadCsv(content, out problem, out delimiter);
+            return problem is null ? TableOf(rows, hasDecimalComma: delimiter == ';', out problem) : null;
         }
         catch (DecoderFallbackException)
         {
