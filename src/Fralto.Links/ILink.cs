@@ -6,6 +6,9 @@ public interface ILink
     /// <summary>How it stands now.</summary>
     LinkStatus Status { get; }
 
+    /// <summary>The words a tag's newest reading was made of, as they arrived; null before the first, and where a protocol has none.</summary>
+    ushort[]? WordsOf(long tagId);
+
     /// <summary>Reads until it is cancelled, reconnecting by itself with back-off; while the device is gone its tags are Bad with the reason.</summary>
     Task RunAsync(CancellationToken stop);
 }

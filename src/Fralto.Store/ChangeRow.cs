@@ -3,7 +3,9 @@ using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
+using Fralto.Core.Units;
 
 namespace Fralto.Store;
 
@@ -12,7 +14,7 @@ internal sealed record ChangeRow(string Kind, JsonElement? Before, JsonElement? 
 {
     private static readonly Dictionary<string, Type> Kinds = new Type[]
     {
-        typeof(StateSet), typeof(Template), typeof(Equipment), typeof(Controller), typeof(Tag), typeof(PropertyBinding),
+        typeof(StateSet), typeof(OwnUnit), typeof(LibraryScale), typeof(Template), typeof(Equipment), typeof(Controller), typeof(Tag), typeof(PropertyBinding),
     }.ToDictionary(t => t.Name);
 
     public static ChangeRow Of(ModelChange change) => new(

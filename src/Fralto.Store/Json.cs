@@ -1,5 +1,8 @@
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using System.Text.Json.Serialization;
+using Fralto.Core.Exchange;
+using Fralto.Core.Scaling;
 
 namespace Fralto.Store;
 
@@ -11,8 +14,24 @@ internal static class Json
         DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
         IgnoreReadOnlyProperties = true,
         PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
-        Converters = { new JsonStringEnumConverter() },
+        Converters = { new ScaleConverter(), new JsonStringEnumConverter() },
     };
+
+    /// <summary>Scales are kept as the flat entry they are exchanged as; those of the first versions said their two spans as objects.</summary>
+    private sealed class ScaleConverter : JsonConverter<Scale>
+    {
+        public override bool CanConvert(Type typeToConvert) => typeof(Scale).IsAssignableFrom(typeToConvert);
+
+        public override Scale Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
+        {
+            var node = JsonNode.Parse(ref reader)!.AsObject();
+            foreach (var member in new[] { "raw", "engineering" })
+                if (node[member] is JsonObject span) node[member] = new JsonArray(span["low"]!.DeepClone(), span["high"]!.DeepClone());
+            return node.Deserialize<ScaleEntry>(options)!.Read(out var problems) ?? throw new JsonException($"no scale: {problems.FirstOrDefault()?.Message}");
+        }
+
+        public override void Write(Utf8JsonWriter writer, Scale value, JsonSerializerOptions options) => JsonSerializer.Serialize(writer, ScaleEntry.Of(value), options);
+    }
 
     public static string Write<T>(T value) => JsonSerializer.Serialize(value, Options);
 

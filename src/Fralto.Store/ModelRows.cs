@@ -6,6 +6,7 @@ using Fralto.Core.Edits;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
+using Fralto.Core.Units;
 using Microsoft.Data.Sqlite;
 
 namespace Fralto.Store;
@@ -41,6 +42,10 @@ internal static class ModelRows
         {
             StateSets = connection.Query<(long Id, string Code, string Name)>("SELECT id, code, name FROM state_set")
                 .ToImmutableDictionary(r => r.Id, r => new StateSet(r.Id, r.Code, r.Name, [.. states[r.Id].Select(s => new State(s.Value, s.Name))])),
+            OwnUnits = connection.Query<(long Id, string Code, string Symbol, string Name, double Factor, string Base)>("SELECT id, code, symbol, name, factor, base_code FROM own_unit")
+                .ToImmutableDictionary(r => r.Id, r => new OwnUnit(r.Id, r.Code, r.Symbol, r.Name, r.Factor, r.Base)),
+            Scales = connection.Query<(long Id, string Code, string Name, string Description, string Scale)>("SELECT id, code, name, description, scale FROM library_scale")
+                .ToImmutableDictionary(r => r.Id, r => new LibraryScale(r.Id, r.Code, r.Name, r.Description, Json.Read<Scale>(r.Scale))),
             Templates = connection.Query<(long Id, string Code, string Name, long? Parent, string Description)>("SELECT id, code, name, parent_id, description FROM template")
                 .ToImmutableDictionary(r => r.Id, r => new Template(r.Id, r.Code, r.Name, r.Parent, r.Description)
                 {
@@ -62,12 +67,12 @@ internal static class ModelRows
                 .Query<(long Id, string Name, string Host, int Port, int Unit, long Interval)>("SELECT id, name, host, port, unit_id, update_interval_ms FROM controller")
                 .ToImmutableDictionary(r => r.Id, r => new Controller(r.Id, r.Name, r.Host, r.Port, r.Unit, TimeSpan.FromMilliseconds(r.Interval))),
             Tags = connection
-                .Query<(long Id, long Controller, string Name, string Area, int Address, string Type, string Order, string Description)>(
-                    "SELECT id, controller_id, name, area, address, type, word_order, description FROM tag")
+                .Query<(long Id, long Controller, string Name, string Area, int Address, string Type, string Order, string Description, int Count, string? Unit)>(
+                    "SELECT id, controller_id, name, area, address, type, word_order, description, count, unit FROM tag")
                 .ToImmutableDictionary(r => r.Id, r => new Tag(
-                    r.Id, r.Controller, r.Name, new(Enum.Parse<RegisterArea>(r.Area), r.Address), Enum.Parse<RawType>(r.Type), Enum.Parse<WordOrder>(r.Order), r.Description)),
-            Bindings = connection.Query<(long Equipment, long Property, long Tag)>("SELECT equipment_id, property_id, tag_id FROM binding")
-                .ToImmutableDictionary(r => (r.Equipment, r.Property), r => new PropertyBinding(r.Equipment, r.Property, r.Tag)),
+                    r.Id, r.Controller, r.Name, new(Enum.Parse<RegisterArea>(r.Area), r.Address), Enum.Parse<RawType>(r.Type), Enum.Parse<WordOrder>(r.Order), r.Description, r.Count, r.Unit)),
+            Bindings = connection.Query<(long Equipment, long Property, long Tag, string? Slice)>("SELECT equipment_id, property_id, tag_id, slice FROM binding")
+                .ToImmutableDictionary(r => (r.Equipment, r.Property), r => new PropertyBinding(r.Equipment, r.Property, r.Tag, r.Slice is null ? null : Slice.Parse(r.Slice))),
             NextId = connection.QuerySingleOrDefault<long?>("SELECT CAST(value AS INTEGER) FROM meta WHERE key = 'next_id'") ?? 1,
         };
     }
@@ -85,6 +90,8 @@ internal static class ModelRows
     private static string? LetGo(ModelChange change) => (change.Before, change.After) switch
     {
         (StateSet was, StateSet now) when was.Code != now.Code => "UPDATE state_set SET code = '~' || id WHERE id = @Id",
+        (LibraryScale was, LibraryScale now) when was.Code != now.Code => "UPDATE library_scale SET code = '~' || id WHERE id = @Id",
+        (OwnUnit was, OwnUnit now) when was.Code != now.Code => "UPDATE own_unit SET code = '~' || id WHERE id = @Id",
         (Template was, Template now) when was.Code != now.Code => "DELETE FROM property WHERE template_id = @Id; DELETE FROM template_part WHERE template_id = @Id; UPDATE template SET code = '~' || id WHERE id = @Id",
         (Template, Template) => "DELETE FROM property WHERE template_id = @Id; DELETE FROM template_part WHERE template_id = @Id",
         (Equipment was, Equipment now) when (was.Code, was.ParentId) != (now.Code, now.ParentId) => "UPDATE equipment SET code = '~' || id WHERE id = @Id",
@@ -106,6 +113,24 @@ internal static class ModelRows
                     Run("INSERT INTO state_set (id, code, name) VALUES (@Id, @Code, @Name) ON CONFLICT (id) DO UPDATE SET code = excluded.code, name = excluded.name", it);
                     Run("INSERT INTO state (state_set_id, value, name) VALUES (@Id, @Value, @Name)", it.States.Select(s => new { it.Id, s.Value, s.Name }));
                 }
+                break;
+            case OwnUnit it:
+                Run(
+                    change.After is null
+                        ? "DELETE FROM own_unit WHERE id = @Id"
+                        : """
+                          INSERT INTO own_unit (id, code, symbol, name, factor, base_code) VALUES (@Id, @Code, @Symbol, @Name, @Factor, @BaseCode)
+                          ON CONFLICT (id) DO UPDATE SET code = excluded.code, symbol = excluded.symbol, name = excluded.name, factor = excluded.factor, base_code = excluded.base_code
+                          """, it);
+                break;
+            case LibraryScale it:
+                Run(
+                    change.After is null
+                        ? "DELETE FROM library_scale WHERE id = @Id"
+                        : """
+                          INSERT INTO library_scale (id, code, name, description, scale) VALUES (@Id, @Code, @Name, @Description, @Scale)
+                          ON CONFLICT (id) DO UPDATE SET code = excluded.code, name = excluded.name, description = excluded.description, scale = excluded.scale
+                          """, new { it.Id, it.Code, it.Name, it.Description, Scale = Json.Write(it.Scale) });
                 break;
             case Template it:
                 WriteTemplate(Run, it, change.After is null);
@@ -148,12 +173,13 @@ internal static class ModelRows
             case Tag it:
                 Run(
                     """
-                    INSERT INTO tag (id, controller_id, name, area, address, type, word_order, description)
-                    VALUES (@Id, @ControllerId, @Name, @Area, @Offset, @Type, @WordOrder, @Description)
+                    INSERT INTO tag (id, controller_id, name, area, address, type, word_order, description, count, unit)
+                    VALUES (@Id, @ControllerId, @Name, @Area, @Offset, @Type, @WordOrder, @Description, @Count, @Unit)
                     ON CONFLICT (id) DO UPDATE SET controller_id = excluded.controller_id, name = excluded.name, area = excluded.area,
-                        address = excluded.address, type = excluded.type, word_order = excluded.word_order, description = excluded.description
+                        address = excluded.address, type = excluded.type, word_order = excluded.word_order, description = excluded.description,
+                        count = excluded.count, unit = excluded.unit
                     """,
-                    new { it.Id, it.ControllerId, it.Name, Area = it.Address.Area.ToString(), it.Address.Offset, Type = it.Type.ToString(), WordOrder = it.WordOrder.ToString(), it.Description });
+                    new { it.Id, it.ControllerId, it.Name, Area = it.Address.Area.ToString(), it.Address.Offset, Type = it.Type.ToString(), WordOrder = it.WordOrder.ToString(), it.Description, it.Count, it.Unit });
                 break;
             case PropertyBinding it when change.After is null:
                 Run("DELETE FROM binding WHERE equipment_id = @EquipmentId AND property_id = @PropertyId", it);
@@ -161,10 +187,10 @@ internal static class ModelRows
             case PropertyBinding it:
                 Run(
                     """
-                    INSERT INTO binding (equipment_id, property_id, tag_id) VALUES (@EquipmentId, @PropertyId, @TagId)
-                    ON CONFLICT (equipment_id, property_id) DO UPDATE SET tag_id = excluded.tag_id
+                    INSERT INTO binding (equipment_id, property_id, tag_id, slice) VALUES (@EquipmentId, @PropertyId, @TagId, @Slice)
+                    ON CONFLICT (equipment_id, property_id) DO UPDATE SET tag_id = excluded.tag_id, slice = excluded.slice
                     """,
-                    it);
+                    new { it.EquipmentId, it.PropertyId, it.TagId, Slice = it.Slice?.ToString() });
                 break;
             case var other:
                 throw new InvalidOperationException($"{other?.GetType().Name} has no table.");

@@ -52,6 +52,7 @@ internal static class FraltoApp
         builder.Services.AddSingleton<PlantRuntime>();
         builder.Services.AddSingleton<HeaderFigures>();
         builder.Services.AddSingleton<LiveFeed>();
+        builder.Services.AddSingleton<RawWatches>();
         builder.Services.AddSingleton<Exchange.PendingImports>();
         builder.Services.AddHostedService(services => services.GetRequiredService<PlantRuntime>());
         if (standIns is not null)

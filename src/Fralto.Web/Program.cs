@@ -38,7 +38,7 @@ try
     var standIns = options.IsDemo ? new StandInPlant(options.StandInPort, Demo.Seed, TimeProvider.System) : null;
     if (standIns is not null) await standIns.OpenAsync();
     await using var app = FraltoApp.Build(options, store, standIns);
-    if (standIns is not null) Demo.Load(app.Services.GetRequiredService<ModelWorkspace>(), store, standIns.Controllers[0].Port);
+    if (standIns is not null) Demo.Load(app.Services.GetRequiredService<ModelWorkspace>(), store, standIns.Controllers);
     await app.StartAsync();
     Console.WriteLine($"Fralto is at http://127.0.0.1:{options.Port}  (Ctrl-C stops it)");
     await app.WaitForShutdownAsync();
@@ -51,7 +51,7 @@ catch (StoreException e)
 }
 catch (Exception e) when (e is IOException or System.Net.Sockets.SocketException)
 {
-    Console.Error.WriteLine($"Fralto cannot start: {e.Message} Another program may use port {options.Port}{(options.IsDemo ? $" or {options.StandInPort}" : "")}; choose others with --port and --stand-in-ports.");
+    Console.Error.WriteLine($"Fralto cannot start: {e.Message} Another program may use port {options.Port}{(options.IsDemo ? $" or {options.StandInPort} and the ports after it" : "")}; choose others with --port and --stand-in-ports.");
     return 1;
 }
 finally

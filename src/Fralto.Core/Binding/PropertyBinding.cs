@@ -1,4 +1,10 @@
+using Fralto.Core.Scaling;
+
 namespace Fralto.Core.Binding;
 
 /// <summary>Says which tag feeds a property of an instance.</summary>
-public sealed record PropertyBinding(long EquipmentId, long PropertyId, long TagId);
+/// <param name="EquipmentId">The instance.</param>
+/// <param name="PropertyId">The property.</param>
+/// <param name="TagId">The tag.</param>
+/// <param name="Slice">The part of the tag; null for all of it.</param>
+public sealed record PropertyBinding(long EquipmentId, long PropertyId, long TagId, Slice? Slice = null);

@@ -1,7 +1,9 @@
 using Fralto.Core.Controllers;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
+using Fralto.Core.Units;
 
 namespace Fralto.Core.Edits;
 
@@ -70,14 +72,48 @@ public static class EntityRules
             yield return new("UpdateIntervalMs", $"An update interval is {Controller.ShortestInterval.TotalMilliseconds} ms to 1 h (3600000 ms), not {controller.UpdateInterval.TotalMilliseconds}.");
     }
 
-    /// <summary>What is wrong with a tag, by field.</summary>
-    public static IEnumerable<Problem> Problems(Tag tag)
+    /// <summary>What is wrong with a customer's own unit, by field.</summary>
+    public static IEnumerable<Problem> Problems(OwnUnit unit)
     {
+        if (Naming.NameProblem(unit.Name) is { } name) yield return new("Name", name);
+        if (unit.Code.Length is < OwnUnit.ShortestCode or > OwnUnit.LongestCode || !unit.Code.All(char.IsAsciiLetterOrDigit))
+            yield return new("Code", $"A code of your own has {OwnUnit.ShortestCode} to {OwnUnit.LongestCode} letters and digits; shorter ones belong to UNECE Rec 20.");
+        else if (UnitCatalogue.Standard.Find(unit.Code) is not null) yield return new("Code", $"{unit.Code} is a code of the shipped catalogue.");
+        if (string.IsNullOrWhiteSpace(unit.Symbol) || unit.Symbol.Length > OwnUnit.LongestSymbol || unit.Symbol.Any(char.IsControl))
+            yield return new("Symbol", $"A symbol has 1 to {OwnUnit.LongestSymbol} characters.");
+        if (!(unit.Factor > 0) || !double.IsFinite(unit.Factor)) yield return new("Factor", "The factor is a number above 0: how many of the other unit one is.");
+        if (UnitCatalogue.Standard.Find(unit.BaseCode) is not { } from) yield return new("BaseCode", UnitCatalogue.Standard.Unknown(unit.BaseCode));
+        else if (from.Offset != 0) yield return new("BaseCode", $"{from.Symbol} has a zero of its own; multiples are made of a unit without one, such as a temperature difference.");
+    }
+
+    /// <summary>What is wrong with a scale of the library, by field.</summary>
+    public static IEnumerable<Problem> Problems(PlantModel model, LibraryScale scale)
+    {
+        foreach (var problem in Named(scale.Name, scale.Code)) yield return problem;
+        if (scale.Description.Length > LibraryScale.LongestDescription)
+            yield return new("Description", $"The description has {scale.Description.Length} characters; {LibraryScale.LongestDescription} is the most.");
+        foreach (var problem in Problems(model, scale.Scale)) yield return problem;
+    }
+
+    /// <summary>What is wrong with a scale, by field.</summary>
+    public static IEnumerable<Problem> Problems(PlantModel model, Scale scale)
+    {
+        if (scale.Unit is { } unit && model.Units.Find(unit) is null) yield return new("ScaleUnit", model.Units.Unknown(unit));
+        foreach (var problem in scale.Problems()) yield return problem;
+    }
+
+    /// <summary>What is wrong with a tag, by field.</summary>
+    public static IEnumerable<Problem> Problems(PlantModel model, Tag tag)
+    {
+        if (tag.Count is < 1 or > Tag.MostElements) yield return new("Count", $"A tag has 1 to {Tag.MostElements} elements or bytes, not {tag.Count}.");
+        if (tag.Unit is { } unit && model.Units.Find(unit) is null) yield return new("Unit", model.Units.Unknown(unit));
         if (Naming.NameProblem(tag.Name) is { } name) yield return new("Name", name);
         if (tag.Address.Offset is < 0 or > ModbusAddress.Highest)
             yield return new("Offset", $"An address on the wire is 0 to {ModbusAddress.Highest}, not {tag.Address.Offset}. Manuals count from 1: holding register 40001 is holding 0.");
-        else if (tag.Address.Offset + RawCodec.WordsOf(tag.Type) - 1 > ModbusAddress.Highest)
-            yield return new("Offset", $"{tag.Type} fills two registers; the second would lie beyond {ModbusAddress.Highest}.");
+        else if (tag.Address.Offset + tag.Places - 1 > ModbusAddress.Highest)
+            yield return new("Offset", $"{tag.TypeText} fills {tag.Places} {(tag.Address.IsBit ? "bits" : "registers")}; the last would lie beyond {ModbusAddress.Highest}.");
+        if (tag.Places > (tag.Address.IsBit ? ModbusLimits.ReadBits : ModbusLimits.ReadRegisters))
+            yield return new("Count", $"{tag.TypeText} fills {tag.Places} {(tag.Address.IsBit ? "bits" : "registers")}; one request reads {(tag.Address.IsBit ? ModbusLimits.ReadBits : ModbusLimits.ReadRegisters)}. Declare it as several tags.");
         if (tag.Address.IsBit && tag.Type != RawType.Bool) yield return new("Type", "Coils and discrete inputs are single bits: their type is bool.");
         if (tag.Description.Length > LongestTagDescription)
             yield return new("Description", $"The description has {tag.Description.Length} characters; {LongestTagDescription} is the most.");

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Fralto.Core.Binding;
 using Fralto.Core.Plant;
 using Fralto.Core.Templates;
 
@@ -37,6 +38,8 @@ public sealed record PatchProperty(ImmutableArray<long> Layers, long PropertyId,
             var resolved = Find(next, layer).Properties.First(p => p.Id == PropertyId);
             problems.AddRange(FactRules.Problems(next, resolved.Declaration, resolved.Facts));
             problems.AddRange(FactRules.BelowProblems(next, layer, PropertyId));
+            if (next.Bindings.TryGetValue((layer, PropertyId), out var bound) && BindingRules.Misfit(next, resolved, next.Tags[bound.TagId], bound.Slice) is { } misfit)
+                problems.Add(new("", $"{misfit} Unbind it first."));
             if (problems.Count > 0) return EditOutcome.Refused(problems);
         }
         var where = Layers.Length == 1 ? NameOf(model, Layers[0]) : $"{Layers.Length} of them";

@@ -52,7 +52,7 @@ public sealed record SaveProperty(long TemplateId, long? Id, string Code, string
         var resolved = new ResolvedProperty(property, TemplateId, Facts, Facts);
         return model.Bindings.Values
             .Where(b => b.PropertyId == property.Id)
-            .Select(b => BindingRules.Misfit(resolved, model.Tags[b.TagId]))
+            .Select(b => BindingRules.Misfit(model, resolved, model.Tags[b.TagId], b.Slice))
             .OfType<string>().Take(3)
             .Select(misfit => new Problem(nameof(Type), $"{misfit} Unbind it first."));
     }

@@ -2,7 +2,9 @@ using System.Collections.Immutable;
 using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
+using Fralto.Core.Units;
 
 namespace Fralto.Core.Edits;
 
@@ -28,6 +30,8 @@ public sealed record TakeBack(string Summary, ImmutableArray<ModelChange> Change
     private static string NameOf(object entity) => entity switch
     {
         StateSet it => it.Name,
+        OwnUnit it => it.Symbol,
+        LibraryScale it => it.Name,
         Template it => it.Name,
         Equipment it => it.Name,
         Controller it => it.Name,

@@ -11,6 +11,8 @@ public sealed class PlantEngine
     private const string NotANumberReason = "the device sent not-a-number or infinity";
 
     private readonly Dictionary<AlarmKey, Alarm> _alarms = [];
+    private readonly Dictionary<AlarmKey, long> _pending = [];
+    private long _nextDue = long.MaxValue;
     private HotPoint[] _points = [];
     private HotTag[] _tags = [];
 
@@ -36,8 +38,9 @@ public sealed class PlantEngine
         _tags = new HotTag[plan.Tags.Length];
         for (var i = 0; i < _tags.Length; i++)
         {
-            var old = oldPlan.TagIndexOf(plan.Tags[i].TagId);
-            _tags[i] = old >= 0 ? oldTags[old] : HotTag.Waiting;
+            var first = oldPlan.TagIndexOf(plan.Tags[i].TagId);
+            var old = first < 0 ? -1 : first + plan.Tags[i].Element;
+            _tags[i] = old >= 0 && old < oldTags.Length && oldPlan.Tags[old].TagId == plan.Tags[i].TagId ? oldTags[old] : HotTag.Waiting;
             var feeds = plan.PointsOfTag(i);
             _tags[i].OnlyPoint = feeds.Length == 1 ? feeds[0] : feeds.Length == 0 ? HotTag.FeedsNone : HotTag.FeedsMany;
         }
@@ -47,16 +50,20 @@ public sealed class PlantEngine
         {
             var point = plan.Points[i];
             var old = oldPlan.PointIndexOf(point.EquipmentId, point.PropertyId);
-            var sameTag = old >= 0 && oldPlan.Tags[oldPlan.Points[old].Tag].TagId == plan.Tags[point.Tag].TagId;
+            var sameTag = old >= 0 && oldPlan.Tags[oldPlan.Points[old].Tag] is var was && (was.TagId, was.Element) == (plan.Tags[point.Tag].TagId, plan.Tags[point.Tag].Element);
             _points[i] = new HotPoint
             {
                 Setup = plan.Setups[i],
                 Value = sameTag ? oldPoints[old].Value : double.NaN,
                 Exceeded = old >= 0 ? oldPoints[old].Exceeded : (byte)0,
+                Crossed = old >= 0 ? oldPoints[old].Crossed : (byte)0,
                 Status = StatusCode.BadWaitingForInitialData,
             };
+            // A delay that runs goes on while its limit is the same; with another limit it begins anew.
+            if (old >= 0 && _points[i].Crossed != _points[i].Exceeded && !oldPlan.Points[old].Limits.SequenceEqual(point.Limits)) ForgetPending(i);
             Evaluate(i, _tags[point.Tag], events);
         }
+        foreach (var key in _pending.Keys.Where(k => !HasLimit(k)).ToArray()) _pending.Remove(key);
         foreach (var alarm in _alarms.Values.Where(a => !HasLimit(a.Key)).ToArray())
         {
             _alarms.Remove(alarm.Key);
@@ -73,8 +80,14 @@ public sealed class PlantEngine
         if (samples.Length > 0) Version++;
         foreach (ref readonly var sample in samples)
         {
+            if (sample.TimeTicks >= _nextDue) RunDelays(sample.TimeTicks, events);
             var index = Plan.TagIndexOf(sample.TagId);
             if (index < 0) continue;
+            if (sample.Element != 0)
+            {
+                index += sample.Element;
+                if (index >= _tags.Length || Plan.Tags[index].TagId != sample.TagId) continue;
+            }
             ref var tag = ref _tags[index];
             tag.TimeTicks = sample.TimeTicks;
             tag.Status = sample.Status;
@@ -82,6 +95,7 @@ public sealed class PlantEngine
             if (!sample.Status.IsBad)
             {
                 if (double.IsFinite(sample.Raw)) tag.Raw = sample.Raw;
+                else if (sample.Text is not null) tag.Text = sample.Text;
                 else (tag.Status, tag.Reason) = (StatusCode.BadSensorFailure, NotANumberReason);
             }
             if (tag.OnlyPoint >= 0) Evaluate(tag.OnlyPoint, tag, events);
@@ -90,9 +104,10 @@ public sealed class PlantEngine
         }
     }
 
-    /// <summary>Marks every tag Bad that has had no update for its time: three update intervals.</summary>
-    public void MarkStale(DateTimeOffset now, List<AlarmEvent> events)
+    /// <summary>Lets time pass: alarms whose delay is over are raised or cleared, and every tag that has had no update for three update intervals becomes Bad.</summary>
+    public void Advance(DateTimeOffset now, List<AlarmEvent> events)
     {
+        if (now.UtcTicks >= _nextDue) RunDelays(now.UtcTicks, events);
         for (var i = 0; i < _tags.Length; i++)
         {
             ref var tag = ref _tags[i];
@@ -124,7 +139,9 @@ public sealed class PlantEngine
         foreach (var alarm in alarms.Where(a => HasLimit(a.Key)))
         {
             _alarms[alarm.Key] = alarm;
-            if (alarm.IsActive) _points[Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId)].Exceeded |= (byte)(1 << (int)alarm.Key.Condition);
+            if (!alarm.IsActive) continue;
+            ref var point = ref _points[Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId)];
+            point.Exceeded = point.Crossed |= (byte)(1 << (int)alarm.Key.Condition);
         }
     }
 
@@ -133,13 +150,12 @@ public sealed class PlantEngine
     {
         ref readonly var hot = ref _points[point];
         var tag = Plan.Points[point].Tag;
-        var reason = hot.Status == _tags[tag].Status ? _tags[tag].Reason
-            : hot.Status == StatusCode.UncertainEngineeringUnitsExceeded ? "outside the range" : null;
-        return new PointValue(hot.Value, hot.Status, TimeOf(_tags[tag].TimeTicks), hot.Exceeded, reason);
+        var reason = hot.Status == _tags[tag].Status ? _tags[tag].Reason : Plan.Points[point].Chain.Reason(_tags[tag].Raw, hot.Status);
+        return new PointValue(hot.Value, hot.Status, TimeOf(_tags[tag].TimeTicks), hot.Exceeded, reason, _tags[tag].Text);
     }
 
     /// <summary>The newest reading of a tag.</summary>
-    public TagReading ReadingOf(int tag) => new(_tags[tag].Raw, _tags[tag].Status, TimeOf(_tags[tag].TimeTicks), _tags[tag].Reason);
+    public TagReading ReadingOf(int tag) => new(_tags[tag].Raw, _tags[tag].Status, TimeOf(_tags[tag].TimeTicks), _tags[tag].Reason, _tags[tag].Text);
 
     private static DateTimeOffset TimeOf(long ticks) => new(ticks, TimeSpan.Zero);
 
@@ -148,33 +164,102 @@ public sealed class PlantEngine
         ref var point = ref _points[index];
         if (tag.Status.IsBad)
         {
-            // A bad value says nothing about the process: the last value and the alarms stay as they are.
+            GoBad(index, tag.Status);
+            return;
+        }
+        if (point.Setup.IsPlain(tag.Raw))
+        {
+            point.Value = point.Setup.ToEngineering(tag.Raw);
+            point.Status = tag.Status;
+        }
+        else if (tag.Text is not null)
+        {
             point.Status = tag.Status;
             return;
         }
-        point.Value = point.Setup.ToEngineering(tag.Raw);
-        point.Status = tag.Status.IsGood && !point.Setup.Range.Contains(point.Value) ? StatusCode.UncertainEngineeringUnitsExceeded : tag.Status;
-        var exceeded = point.Setup.Exceeded(point.Value, point.Exceeded);
-        if (exceeded == point.Exceeded) return;
-        var changed = exceeded ^ point.Exceeded;
-        point.Exceeded = exceeded;
+        else
+        {
+            var result = Plan.Points[index].Chain.Compute(tag.Raw);
+            if (result.Status.IsBad)
+            {
+                GoBad(index, result.Status);
+                return;
+            }
+            point.Value = result.Value;
+            point.Status = tag.Status.IsGood ? result.Status : tag.Status;
+        }
+        var crossed = point.Setup.Exceeded(point.Value, point.Crossed);
+        if (crossed == point.Crossed) return;
+        var changed = crossed ^ point.Crossed;
+        point.Crossed = crossed;
         for (var condition = LimitCondition.HighHigh; condition <= LimitCondition.LowLow; condition++)
         {
             var bit = 1 << (int)condition;
-            if ((changed & bit) != 0) Cross(index, condition, (exceeded & bit) != 0, point.Value, tag.TimeTicks, events);
+            if ((changed & bit) != 0) Cross(index, condition, (crossed & bit) != 0, tag.TimeTicks, events);
         }
     }
 
-    private void Cross(int index, LimitCondition condition, bool raised, double value, long ticks, List<AlarmEvent> events)
+    /// <summary>A bad value says nothing about the process: the last value and the alarms stay as they are, and a delay begins anew with the next good value.</summary>
+    private void GoBad(int index, StatusCode status)
     {
-        var point = Plan.Points[index];
-        var (key, now) = (new AlarmKey(point.EquipmentId, point.PropertyId, condition), TimeOf(ticks));
+        ref var point = ref _points[index];
+        point.Status = status;
+        if (point.Crossed != point.Exceeded) ForgetPending(index);
+    }
+
+    private void ForgetPending(int index)
+    {
+        ref var point = ref _points[index];
+        point.Crossed = point.Exceeded;
+        foreach (var limit in Plan.Points[index].Limits) _pending.Remove(KeyOf(index, limit.Condition));
+    }
+
+    /// <summary>A value has crossed a limit, or come back: at once, or after the limit's delay.</summary>
+    private void Cross(int index, LimitCondition condition, bool raised, long ticks, List<AlarmEvent> events)
+    {
+        var key = KeyOf(index, condition);
+        if (raised == ((_points[index].Exceeded & (1 << (int)condition)) != 0))
+        {
+            _pending.Remove(key);
+            return;
+        }
+        var limit = Plan.Points[index].LimitOf(condition) ?? default;
+        var delay = (long)((raised ? limit.OnDelay : limit.OffDelay) * TimeSpan.TicksPerSecond);
+        if (delay == 0)
+        {
+            Announce(index, condition, raised, ticks, events);
+            return;
+        }
+        _pending[key] = ticks + delay;
+        _nextDue = Math.Min(_nextDue, ticks + delay);
+    }
+
+    private void RunDelays(long now, List<AlarmEvent> events)
+    {
+        foreach (var (key, due) in _pending.Where(p => p.Value <= now).OrderBy(p => p.Value).ToArray())
+        {
+            _pending.Remove(key);
+            var index = Plan.PointIndexOf(key.EquipmentId, key.PropertyId);
+            Announce(index, key.Condition, (_points[index].Crossed & (1 << (int)key.Condition)) != 0, due, events);
+            Version++;
+        }
+        _nextDue = _pending.Count == 0 ? long.MaxValue : _pending.Values.Min();
+    }
+
+    private AlarmKey KeyOf(int index, LimitCondition condition) => new(Plan.Points[index].EquipmentId, Plan.Points[index].PropertyId, condition);
+
+    private void Announce(int index, LimitCondition condition, bool raised, long ticks, List<AlarmEvent> events)
+    {
+        ref var point = ref _points[index];
+        var bit = (byte)(1 << (int)condition);
+        point.Exceeded = (byte)(raised ? point.Exceeded | bit : point.Exceeded & ~bit);
+        var (key, now) = (KeyOf(index, condition), TimeOf(ticks));
         var cause = raised ? AlarmCause.ConditionRaised : AlarmCause.ConditionCleared;
         var before = _alarms.GetValueOrDefault(key);
         if (before is null && !raised) return;
         var next = AlarmTransitions.After(before?.State ?? AlarmState.Normal, cause);
         if (next == before?.State) return;
-        Move(raised ? new Alarm(key, next, now, value) : before! with { State = next, ClearedAt = now }, cause, now, value, events);
+        Move(raised ? new Alarm(key, next, now, point.Value) : before! with { State = next, ClearedAt = now }, cause, now, point.Value, events);
     }
 
     private void Move(Alarm alarm, AlarmCause cause, DateTimeOffset now, double value, List<AlarmEvent> events, string? who = null)
@@ -196,7 +281,12 @@ public sealed class PlantEngine
         public PointSetup Setup;
         public double Value;
         public StatusCode Status;
+
+        /// <summary>Limits that are an alarm.</summary>
         public byte Exceeded;
+
+        /// <summary>Limits the value is beyond, whether or not their delay has passed.</summary>
+        public byte Crossed;
     }
 
     private struct HotTag
@@ -212,6 +302,7 @@ public sealed class PlantEngine
         public double Raw;
         public long TimeTicks;
         public string? Reason;
+        public string? Text;
         public StatusCode Status;
 
         /// <summary>The point it feeds; nearly every tag feeds one, and then nothing else need be looked up.</summary>

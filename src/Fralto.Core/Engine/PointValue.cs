@@ -7,9 +7,10 @@ namespace Fralto.Core.Engine;
 /// <param name="Value">In the property's unit; the last one that was not Bad, not-a-number before the first.</param>
 /// <param name="Status">How good it is now.</param>
 /// <param name="Time">When it was read, or went Bad.</param>
-/// <param name="Exceeded">Limits exceeded now, one bit each in the order of <see cref="LimitCondition"/>.</param>
+/// <param name="Exceeded">Limits exceeded long enough to be an alarm, one bit each in the order of <see cref="LimitCondition"/>.</param>
 /// <param name="Reason">Why it is not Good; null when it is.</param>
-public readonly record struct PointValue(double Value, StatusCode Status, DateTimeOffset Time, byte Exceeded, string? Reason)
+/// <param name="Text">The value of a text; null for numbers.</param>
+public readonly record struct PointValue(double Value, StatusCode Status, DateTimeOffset Time, byte Exceeded, string? Reason, string? Text = null)
 {
     /// <summary>True while a limit of this condition is exceeded.</summary>
     public bool Exceeds(LimitCondition condition) => (Exceeded & (1 << (int)condition)) != 0;

@@ -7,4 +7,5 @@ namespace Fralto.Core.Engine;
 /// <param name="Status">How good it is now.</param>
 /// <param name="Time">When it was last read, or last went Bad.</param>
 /// <param name="Reason">Why it is not Good; null when it is.</param>
-public readonly record struct TagReading(double Raw, StatusCode Status, DateTimeOffset Time, string? Reason);
+/// <param name="Text">What a tag of text holds; null for numbers.</param>
+public readonly record struct TagReading(double Raw, StatusCode Status, DateTimeOffset Time, string? Reason, string? Text = null);

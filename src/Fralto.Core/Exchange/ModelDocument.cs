@@ -24,6 +24,12 @@ public sealed record ModelDocument
 
     public IReadOnlyList<StateSetEntry> StateSets { get; init; } = [];
 
+    /// <summary>The customer's own units.</summary>
+    public IReadOnlyList<UnitEntry> Units { get; init; } = [];
+
+    /// <summary>The library of named scales.</summary>
+    public IReadOnlyList<LibraryScaleEntry> Scales { get; init; } = [];
+
     public IReadOnlyList<TemplateEntry> Templates { get; init; } = [];
 
     /// <summary>Nodes in plant order: siblings stand in the order in which they are listed.</summary>
@@ -38,6 +44,12 @@ public sealed record ModelDocument
 
     /// <summary>One state.</summary>
     public sealed record StateEntry([property: JsonRequired] int Value, [property: JsonRequired] string Name);
+
+    /// <summary>A unit: so many of another, which is named by its code.</summary>
+    public sealed record UnitEntry([property: JsonRequired] string Code, [property: JsonRequired] string Symbol, string? Name, [property: JsonRequired] double Factor, [property: JsonRequired] string Of);
+
+    /// <summary>A scale of the library.</summary>
+    public sealed record LibraryScaleEntry([property: JsonRequired] string Code, string? Name, string? Description, [property: JsonRequired] ScaleEntry Scale);
 
     /// <summary>A template: what it declares itself, and what it refines of what it inherits.</summary>
     public sealed record TemplateEntry([property: JsonRequired] string Code)
@@ -67,13 +79,16 @@ public sealed record ModelDocument
     /// <summary>What a layer says about a property.</summary>
     public record FactsEntry
     {
-        /// <summary>UNECE Rec 20 code.</summary>
+        /// <summary>UNECE Rec 20 code, or that of an own unit.</summary>
         public string? Unit { get; init; }
 
         /// <summary>Low and high.</summary>
         public IReadOnlyList<double>? Range { get; init; }
 
         public ScaleEntry? Scale { get; init; }
+
+        /// <summary>Code of a scale of the library, in place of <see cref="Scale"/>.</summary>
+        public string? NamedScale { get; init; }
 
         /// <summary>Code of a state set.</summary>
         public string? StateSet { get; init; }
@@ -100,11 +115,8 @@ public sealed record ModelDocument
         public bool? Required { get; init; }
     }
 
-    /// <summary>A two-point scale: raw low and high, engineering low and high.</summary>
-    public sealed record ScaleEntry([property: JsonRequired] IReadOnlyList<double> Raw, [property: JsonRequired] IReadOnlyList<double> Engineering);
-
     /// <summary>What a layer says about a limit.</summary>
-    public sealed record LimitEntry(double? Setpoint, double? Deadband, int? Priority, bool? Off);
+    public sealed record LimitEntry(double? Setpoint, double? Deadband, int? Priority, bool? Off, double? OnDelay = null, double? OffDelay = null);
 
     /// <summary>A node of the plant.</summary>
     public sealed record EquipmentEntry([property: JsonRequired] string Path)
@@ -137,9 +149,19 @@ public sealed record ModelDocument
     {
         public WordOrder? WordOrder { get; init; }
 
+        /// <summary>Elements of an array, or bytes of a text.</summary>
+        public int? Count { get; init; }
+
+        /// <summary>Code of the unit the device gives.</summary>
+        public string? Unit { get; init; }
+
         public string? Description { get; init; }
     }
 
     /// <summary>A binding: path of the instance, code of the property, and the tag that feeds it.</summary>
-    public sealed record BindingEntry([property: JsonRequired] string Equipment, [property: JsonRequired] string Property, [property: JsonRequired] string Controller, [property: JsonRequired] string Tag);
+    public sealed record BindingEntry([property: JsonRequired] string Equipment, [property: JsonRequired] string Property, [property: JsonRequired] string Controller, [property: JsonRequired] string Tag)
+    {
+        /// <summary>The part of the tag: an element of an array and bits of a word, as in "[2].0-3".</summary>
+        public string? Slice { get; init; }
+    }
 }

@@ -55,13 +55,17 @@ public static class ModelFormat
     public static ModelDocument DocumentOf(PlantModel model) => new()
     {
         StateSets = [.. model.StateSets.Values.OrderBy(s => s.Code, StringComparer.Ordinal).Select(s => new ModelDocument.StateSetEntry(s.Code, s.Name, [.. s.States.Select(t => new ModelDocument.StateEntry(t.Value, t.Name))]))],
+        Units = [.. model.OwnUnits.Values.OrderBy(u => u.Code, StringComparer.Ordinal).Select(u => new ModelDocument.UnitEntry(u.Code, u.Symbol, u.Name, u.Factor, u.BaseCode))],
+        Scales = [.. model.Scales.Values.OrderBy(s => s.Code, StringComparer.Ordinal).Select(s => new ModelDocument.LibraryScaleEntry(s.Code, s.Name, s.Description.Length > 0 ? s.Description : null, ScaleEntry.Of(s.Scale)))],
         Templates = [.. model.Templates.Values.OrderBy(t => t.Code, StringComparer.Ordinal).Select(t => EntryOf(model, t))],
         Equipment = [.. model.Index.EquipmentInOrder.Select(e => EntryOf(model, e))],
         Controllers = [.. model.Controllers.Values.OrderBy(c => c.Name, StringComparer.Ordinal).Select(c => new ModelDocument.ControllerEntry(c.Name, c.Host, c.Port, c.UnitId, c.UpdateInterval.TotalMilliseconds)
         {
             Tags = [.. model.Index.TagsOf(c.Id).OrderBy(t => t.Name, StringComparer.Ordinal).Select(t => new ModelDocument.TagEntry(t.Name, t.Address.Area, t.Address.Offset, t.Type)
             {
-                WordOrder = RawCodec.WordsOf(t.Type) > 1 ? t.WordOrder : null,
+                WordOrder = t.WordOrder != WordOrder.HighFirst || t.Type.Words() > 1 ? t.WordOrder : null,
+                Count = t.Count == 1 ? null : t.Count,
+                Unit = t.Unit,
                 Description = t.Description.Length > 0 ? t.Description : null,
             })],
         })],
@@ -69,7 +73,10 @@ public static class ModelFormat
         {
             var tag = model.Tags[x.b.TagId];
             return new ModelDocument.BindingEntry(
-                model.Index.PathOf(x.e.Id), model.Index.PropertiesOf(x.e.TemplateId!.Value).First(p => p.Id == x.b.PropertyId).Code, model.Controllers[tag.ControllerId].Name, tag.Name);
+                model.Index.PathOf(x.e.Id), model.Index.PropertiesOf(x.e.TemplateId!.Value).First(p => p.Id == x.b.PropertyId).Code, model.Controllers[tag.ControllerId].Name, tag.Name)
+            {
+                Slice = x.b.Slice?.ToString(),
+            };
         })],
     };
 
@@ -107,6 +114,7 @@ public static class ModelFormat
             Unit = facts.Unit,
             Range = facts.Range,
             Scale = facts.Scale,
+            NamedScale = facts.NamedScale,
             StateSet = facts.StateSet,
             Value = facts.Value,
             Description = facts.Description,
@@ -126,10 +134,11 @@ public static class ModelFormat
     {
         Unit = patch.Unit,
         Range = patch.Range is { } range ? [range.Low, range.High] : null,
-        Scale = patch.Scale is { } scale ? new([scale.Raw.Low, scale.Raw.High], [scale.Engineering.Low, scale.Engineering.High]) : null,
+        Scale = patch.Scale is { } scale ? ScaleEntry.Of(scale) : null,
+        NamedScale = patch.ScaleId is { } named ? model.Scales[named].Code : null,
         StateSet = patch.StateSetId is { } set ? model.StateSets[set].Code : null,
         Value = patch.Value,
         Description = patch.Description,
-        Limits = patch.Limits.IsEmpty ? null : patch.Limits.ToImmutableSortedDictionary(l => l.Key, l => new ModelDocument.LimitEntry(l.Value.Setpoint, l.Value.Deadband, l.Value.Priority, l.Value.Off)),
+        Limits = patch.Limits.IsEmpty ? null : patch.Limits.ToImmutableSortedDictionary(l => l.Key, l => new ModelDocument.LimitEntry(l.Value.Setpoint, l.Value.Deadband, l.Value.Priority, l.Value.Off, l.Value.OnDelay, l.Value.OffDelay)),
     };
 }

@@ -5,7 +5,6 @@ using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
-using Fralto.Core.Units;
 
 namespace Fralto.Core.Exchange;
 
@@ -17,8 +16,8 @@ internal static class PropertyTable
 
     private static readonly ImmutableArray<string> Columns =
     [
-        .. Told, "name", "kind", "type", "required", "unit", "rangeLow", "rangeHigh", "rawLow", "rawHigh", "engineeringLow", "engineeringHigh", "stateSet", "value", "description",
-        .. LimitConditions.All.SelectMany(c => new[] { c.Letters(), $"{c.Letters()}Deadband", $"{c.Letters()}Priority" }),
+        .. Told, "name", "kind", "type", "required", "unit", "rangeLow", "rangeHigh", "scale", "rawLow", "rawHigh", "engineeringLow", "engineeringHigh", "stateSet", "value", "description",
+        .. LimitConditions.All.SelectMany(c => new[] { c.Letters(), $"{c.Letters()}Deadband", $"{c.Letters()}Priority", $"{c.Letters()}OnDelay", $"{c.Letters()}OffDelay" }),
     ];
 
     public static Table Of(PlantModel model) => new(Columns, [.. model.Templates.Values.OrderBy(t => model.Index.AncestryOf(t.Id).Count).ThenBy(t => t.Code, StringComparer.Ordinal)
@@ -80,9 +79,9 @@ internal static class PropertyTable
         return
         [
             template.Code, property.Code, property.Name, declared.Kind.ToString(), declared.Type.ToString(), declared.TakesTag ? declared.IsRequired ? "yes" : "no" : "",
-            own.Unit ?? "", Text(own.Range?.Low), Text(own.Range?.High), Text(own.Scale?.Raw.Low), Text(own.Scale?.Raw.High), Text(own.Scale?.Engineering.Low), Text(own.Scale?.Engineering.High),
+            own.Unit ?? "", Text(own.Range?.Low), Text(own.Range?.High), ScaleText(model, own), Text((own.Scale as LinearScale)?.Raw.Low), Text((own.Scale as LinearScale)?.Raw.High), Text((own.Scale as LinearScale)?.Yields.Low), Text((own.Scale as LinearScale)?.Yields.High),
             own.StateSetId is { } set ? model.StateSets[set].Code : "", own.Value ?? "", own.Description ?? "",
-            .. LimitConditions.All.SelectMany(c => own.Limits.TryGetValue(c, out var l) ? [l.Off == true ? Off : Text(l.Setpoint), Text(l.Deadband), Text(l.Priority)] : new[] { "", "", "" }),
+            .. LimitConditions.All.SelectMany(c => own.Limits.TryGetValue(c, out var l) ? [l.Off == true ? Off : Text(l.Setpoint), Text(l.Deadband), Text(l.Priority), Text(l.OnDelay), Text(l.OffDelay)] : new[] { "", "", "", "", "" }),
         ];
     }
 
@@ -90,7 +89,7 @@ internal static class PropertyTable
     {
         var kind = Choice(cell, "kind", known?.Declaration.Kind ?? PropertyKind.Measured, refuse);
         var type = Choice(cell, "type", known?.Declaration.Type ?? PropertyType.Number, refuse);
-        var facts = Facts(model, table, cell, refuse);
+        var facts = Facts(model, table, known?.Own ?? PropertyPatch.Empty, cell, refuse);
         var name = cell("name") is { Length: > 0 } given ? given : known?.Name ?? code;
         var required = cell("required").ToLower(CultureInfo.InvariantCulture);
         if (required is not ("" or "yes" or "no" or "true" or "false")) refuse("required", cell("required"), "Write yes or no.");
@@ -103,7 +102,7 @@ internal static class PropertyTable
         return new SaveProperty(templateId, known?.Id, known?.Code ?? code, name, kind, type, facts, required is "" ? known?.Declaration.IsRequired ?? true : required is "yes" or "true");
     }
 
-    private static PropertyPatch Facts(PlantModel model, Table table, Func<string, string> cell, Action<string, string, string> refuse)
+    private static PropertyPatch Facts(PlantModel model, Table table, PropertyPatch before, Func<string, string> cell, Action<string, string, string> refuse)
     {
         double? Number(string column)
         {
@@ -124,8 +123,8 @@ internal static class PropertyTable
         string? unit = null;
         if (cell("unit") is { Length: > 0 } text)
         {
-            unit = UnitCatalogue.Match(text)?.Code;
-            if (unit is null) refuse("unit", text, $"'{text}' names no unit Fralto knows, or several; write its UNECE Rec 20 code, for example CEL for °C.");
+            unit = model.Units.Match(text)?.Code;
+            if (unit is null) refuse("unit", text, model.Units.Unknown(text));
         }
         StateSet? set = null;
         if (cell("stateSet") is { Length: > 0 } named)
@@ -136,26 +135,47 @@ internal static class PropertyTable
         }
         var (range, raw, engineering) = (SpanOf("rangeLow", "rangeHigh"), SpanOf("rawLow", "rawHigh"), SpanOf("engineeringLow", "engineeringHigh"));
         if (raw is not null && (engineering ?? range) is null) refuse("engineeringLow", "", "A scale needs what it yields, or a range, to map the raw signal onto.");
+        Scale? scale = raw is { } r && (engineering ?? range) is { } e ? LinearOf(before.Scale, r, e) : null;
+        LibraryScale? library = null;
+        if (cell("scale") is { Length: > 0 } what)
+        {
+            library = model.Scales.Values.FirstOrDefault(s => s.Code.Equals(what, StringComparison.OrdinalIgnoreCase) || s.Name.Equals(what, StringComparison.OrdinalIgnoreCase));
+            // Shapes that do not fit into four columns stand there in words; left as they are, they stay as they are.
+            if (library is null && what == ScaleText(model, before)) scale ??= before.Scale;
+            else if (library is null) refuse("scale", what, $"There is no scale '{what}' in the library{Naming.OrNearest(what, model.Scales.Values.Select(s => s.Code))} Leave it empty for a scale of rawLow … engineeringHigh.");
+            else if (raw is not null) refuse("rawLow", cell("rawLow"), $"The scale {library.Code} brings its raw signal; leave rawLow to engineeringHigh empty.");
+        }
         var limits = ImmutableSortedDictionary<LimitCondition, LimitPatch>.Empty;
         foreach (var condition in LimitConditions.All)
         {
             var letters = condition.Letters();
             var isOff = cell(letters).Equals(Off, StringComparison.OrdinalIgnoreCase);
             var (setpoint, deadband, priority) = (isOff ? null : Number(letters), Number($"{letters}Deadband"), Number($"{letters}Priority"));
+            var (onDelay, offDelay) = (Number($"{letters}OnDelay"), Number($"{letters}OffDelay"));
             if (priority is { } p && p != Math.Floor(p)) refuse($"{letters}Priority", cell($"{letters}Priority"), "A priority is 1, 2, 3 or 4.");
-            if (isOff || setpoint is not null || deadband is not null || priority is not null) limits = limits.Add(condition, new(setpoint, deadband, (int?)priority, isOff ? true : null));
+            if (isOff || (setpoint ?? deadband ?? priority ?? onDelay ?? offDelay) is not null) limits = limits.Add(condition, new(setpoint, deadband, (int?)priority, isOff ? true : null, onDelay, offDelay));
         }
         return new()
         {
             Unit = unit,
             Range = range,
-            Scale = raw is { } r && (engineering ?? range) is { } e ? new(r, e) : null,
+            Scale = library is null ? scale : null,
+            ScaleId = library?.Id,
             StateSetId = set?.Id,
             Value = cell("value") is { Length: > 0 } value ? value : null,
             Description = cell("description") is { Length: > 0 } words ? words : null,
             Limits = limits,
         };
     }
+
+    /// <summary>The same signal and rules with other numbers, so that a table that says nothing of them does not take them away.</summary>
+    private static LinearScale LinearOf(Scale? before, Span raw, Span yields) => before is LinearScale known
+        ? known with { Signal = known.Raw == raw ? known.Signal : Signal.Free(raw), Yields = yields }
+        : new(raw, yields);
+
+    /// <summary>A library scale's code, or the words of a scale that does not fit into four columns.</summary>
+    private static string ScaleText(PlantModel model, PropertyPatch own) =>
+        own.ScaleId is { } id ? model.Scales[id].Code : own.Scale is null or LinearScale ? "" : own.Scale.Words;
 
     private static T Choice<T>(Func<string, string> cell, string column, T otherwise, Action<string, string, string> refuse)
         where T : struct, Enum
@@ -171,7 +191,7 @@ internal static class PropertyTable
     private static string ColumnOf(string field)
     {
         foreach (var condition in LimitConditions.All)
-            if (field.StartsWith(condition.ToString(), StringComparison.Ordinal) && field[condition.ToString().Length..] is "Setpoint" or "Deadband" or "Priority")
+            if (field.StartsWith(condition.ToString(), StringComparison.Ordinal) && field[condition.ToString().Length..] is "Setpoint" or "Deadband" or "Priority" or "OnDelay" or "OffDelay")
                 return field.EndsWith("Setpoint", StringComparison.Ordinal) ? condition.Letters() : condition.Letters() + field[condition.ToString().Length..];
         return field == "StateSetId" ? "stateSet" : Columns.FirstOrDefault(c => c.Equals(field, StringComparison.OrdinalIgnoreCase)) ?? "";
     }

@@ -7,6 +7,7 @@ using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
+using Fralto.Core.Units;
 
 namespace Fralto.Core.Exchange;
 
@@ -30,6 +31,10 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             .Concat(Differences(model.Controllers, next.Controllers, c => c, removals: true))
             .Concat(Differences(model.Templates, next.Templates, t => t, removals: true))
             .Concat(Differences(model.StateSets, next.StateSets, s => s, removals: true))
+            .Concat(Differences(model.Scales, next.Scales, s => s, removals: true))
+            .Concat(Differences(model.OwnUnits, next.OwnUnits, u => u, removals: true))
+            .Concat(Differences(model.OwnUnits, next.OwnUnits, u => u, removals: false))
+            .Concat(Differences(model.Scales, next.Scales, s => s, removals: false))
             .Concat(Differences(model.StateSets, next.StateSets, s => s, removals: false))
             .Concat(Differences(model.Templates, next.Templates, t => t, removals: false))
             .Concat(Differences(model.Controllers, next.Controllers, c => c, removals: false))
@@ -64,6 +69,8 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
         private static readonly StringComparer Any = StringComparer.OrdinalIgnoreCase;
         private readonly PlantModel _before;
         private readonly Dictionary<string, StateSet> _sets = new(Any);
+        private readonly Dictionary<string, OwnUnit> _units = new(Any);
+        private readonly Dictionary<string, LibraryScale> _scales = new(Any);
         private readonly Dictionary<string, Template> _templates = new(Any);
         private readonly Dictionary<string, Equipment> _nodes = new(Any);
         private readonly Dictionary<string, Controller> _controllers = new(Any);
@@ -77,6 +84,8 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
         {
             (_before, _nextId) = (before, before.NextId);
             ReadStateSets(document.StateSets);
+            ReadUnits(document.Units);
+            ReadScales(document.Scales);
             ReadTemplates(document.Templates);
             ReadEquipment(document.Equipment);
             ReadControllers(document.Controllers);
@@ -85,6 +94,8 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             {
                 NextId = _nextId,
                 StateSets = _sets.Values.ToImmutableDictionary(s => s.Id),
+                OwnUnits = _units.Values.ToImmutableDictionary(u => u.Id),
+                Scales = _scales.Values.ToImmutableDictionary(s => s.Id),
                 Templates = _templates.Values.ToImmutableDictionary(t => t.Id),
                 Equipment = _nodes.Values.ToImmutableDictionary(e => e.Id),
                 Controllers = _controllers.Values.ToImmutableDictionary(c => c.Id),
@@ -116,6 +127,42 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 Refuse(At("stateSets", i), EntityRules.Problems(set));
                 if (!_sets.TryAdd(entry.Code, set)) Refuse(At("stateSets", i), $"The state set {entry.Code} stands there twice.");
             }
+        }
+
+        /// <summary>The shipped units and those of the document.</summary>
+        private PlantModel WithUnits => new() { OwnUnits = _units.Values.ToImmutableDictionary(u => u.Id) };
+
+        private void ReadUnits(IReadOnlyList<ModelDocument.UnitEntry> entries)
+        {
+            var known = _before.OwnUnits.Values.ToDictionary(u => u.Code, u => u.Id, Any);
+            for (var i = 0; i < entries.Count; i++)
+            {
+                var entry = entries[i];
+                var unit = new OwnUnit(known.TryGetValue(entry.Code, out var id) ? id : _nextId++, entry.Code, entry.Symbol, entry.Name ?? entry.Symbol, entry.Factor, entry.Of);
+                Refuse(At("units", i), EntityRules.Problems(unit));
+                if (!_units.TryAdd(entry.Code, unit)) Refuse(At("units", i), $"The unit {entry.Code} stands there twice.");
+            }
+        }
+
+        private void ReadScales(IReadOnlyList<ModelDocument.LibraryScaleEntry> entries)
+        {
+            var known = _before.Scales.Values.ToDictionary(s => s.Code, s => s.Id, Any);
+            var units = WithUnits;
+            for (var i = 0; i < entries.Count; i++)
+            {
+                var entry = entries[i];
+                if (ScaleOf(entry.Scale, $"{At("scales", i)}.scale") is not { } scale) continue;
+                var made = new LibraryScale(known.TryGetValue(entry.Code, out var id) ? id : _nextId++, entry.Code, entry.Name ?? entry.Code, entry.Description ?? "", scale);
+                Refuse(At("scales", i), EntityRules.Problems(units, made));
+                if (!_scales.TryAdd(entry.Code, made)) Refuse(At("scales", i), $"The scale {entry.Code} stands there twice.");
+            }
+        }
+
+        private Scale? ScaleOf(ScaleEntry entry, string place)
+        {
+            var scale = entry.Read(out var problems);
+            Refuse(place, problems);
+            return scale;
         }
 
         private void ReadTemplates(IReadOnlyList<ModelDocument.TemplateEntry> entries)
@@ -289,6 +336,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
         private void ReadControllers(IReadOnlyList<ModelDocument.ControllerEntry> entries)
         {
             var known = _before.Controllers.Values.ToDictionary(c => c.Name, Any);
+            var units = WithUnits;
             for (var i = 0; i < entries.Count; i++)
             {
                 var (entry, place) = (entries[i], At("controllers", i));
@@ -303,8 +351,8 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                     var (tag, at) = (entry.Tags![j], $"{place}.tags[{j.ToString(CultureInfo.InvariantCulture)}]");
                     var made = new Tag(
                         tags.TryGetValue(tag.Name, out var id) ? id : _nextId++, controller.Id, tag.Name, new(tag.Area, tag.Offset), tag.Type,
-                        RawCodec.WordsOf(tag.Type) > 1 ? tag.WordOrder ?? WordOrder.HighFirst : WordOrder.HighFirst, tag.Description ?? "");
-                    Refuse(at, EntityRules.Problems(made));
+                        tag.WordOrder ?? WordOrder.HighFirst, tag.Description ?? "", tag.Count ?? 1, tag.Unit);
+                    Refuse(at, EntityRules.Problems(units, made));
                     if (!_tags.TryAdd(Key(entry.Name, tag.Name), made)) Refuse($"{at}.name", $"{entry.Name} has the tag {tag.Name} twice.");
                 }
             }
@@ -321,7 +369,9 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 if (!_nodes.TryGetValue(entry.Equipment, out var node)) Refuse($"{place}.equipment", $"There is no equipment {entry.Equipment}.");
                 else if (node.TemplateId is not { } template || !_propertiesOf[template].TryGetValue(entry.Property, out property)) Refuse($"{place}.property", $"{entry.Equipment} has no property {entry.Property}.");
                 if (!_tags.TryGetValue(Key(entry.Controller, entry.Tag), out var tag)) Refuse($"{place}.tag", $"There is no tag {entry.Tag} on a controller {entry.Controller}.");
-                if (node is not null && property is not null && tag is not null && !_bindings.TryAdd((node.Id, property.Id), new(node.Id, property.Id, tag.Id)))
+                Slice? slice = null;
+                if (entry.Slice is { } part && (slice = Slice.Parse(part)) is null) Refuse($"{place}.slice", $"'{part}' is no part of a tag; write [12], .4, .4-6 or [2].0-3.");
+                if (node is not null && property is not null && tag is not null && !_bindings.TryAdd((node.Id, property.Id), new(node.Id, property.Id, tag.Id, slice)))
                     Refuse(place, $"{entry.Equipment} {entry.Property} is bound twice.");
             }
         }
@@ -330,16 +380,20 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
         {
             StateSet? set = null;
             if (facts.StateSet is { } code && !_sets.TryGetValue(code, out set)) Refuse($"{place}.stateSet", $"There is no state set {code}{Naming.OrNearest(code, _sets.Keys)}");
+            LibraryScale? named = null;
+            if (facts.NamedScale is { } its && !_scales.TryGetValue(its, out named)) Refuse($"{place}.namedScale", $"There is no scale {its}{Naming.OrNearest(its, _scales.Keys)}");
+            if (named is not null && facts.Scale is not null) Refuse($"{place}.scale", "Say either scale or namedScale, not both.");
             return new()
             {
                 Unit = facts.Unit,
                 Range = SpanOf(facts.Range, $"{place}.range"),
-                Scale = facts.Scale is { } scale && SpanOf(scale.Raw, $"{place}.scale.raw") is { } raw && SpanOf(scale.Engineering, $"{place}.scale.engineering") is { } engineering ? new(raw, engineering) : null,
+                Scale = facts.Scale is { } scale ? ScaleOf(scale, $"{place}.scale") : null,
+                ScaleId = named?.Id,
                 StateSetId = set?.Id,
                 Value = facts.Value,
                 Description = facts.Description,
                 Limits = (facts.Limits ?? ImmutableDictionary<LimitCondition, ModelDocument.LimitEntry>.Empty)
-                    .ToImmutableSortedDictionary(l => l.Key, l => new LimitPatch(l.Value.Setpoint, l.Value.Deadband, l.Value.Priority, l.Value.Off)),
+                    .ToImmutableSortedDictionary(l => l.Key, l => new LimitPatch(l.Value.Setpoint, l.Value.Deadband, l.Value.Priority, l.Value.Off, l.Value.OnDelay, l.Value.OffDelay)),
             };
         }
 

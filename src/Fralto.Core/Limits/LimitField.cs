@@ -6,4 +6,6 @@ public enum LimitField
     Setpoint,
     Deadband,
     Priority,
+    OnDelay,
+    OffDelay,
 }

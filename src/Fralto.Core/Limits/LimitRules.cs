@@ -5,6 +5,9 @@ namespace Fralto.Core.Limits;
 /// <summary>What makes a set of limits wrong.</summary>
 public static class LimitRules
 {
+    /// <summary>Longest delay of a limit, in seconds: a day.</summary>
+    public const double LongestDelay = 86400;
+
     /// <summary>The problems of a set of limits, each with the condition it belongs to.</summary>
     /// <remarks>Setpoints must fall from HH to LL, lie inside the range, and a deadband must not be negative or reach the other side.</remarks>
     public static IEnumerable<(LimitCondition Condition, LimitField Field, string Message)> Problems(IReadOnlyList<Limit> limits, Span? range)
@@ -20,6 +23,10 @@ public static class LimitRules
                 yield return (limit.Condition, LimitField.Deadband, $"The deadband of {name} is 0 or more, not {limit.Deadband}.");
             else if (range is { IsUsable: true } whole && limit.Deadband >= Math.Abs(whole.Width))
                 yield return (limit.Condition, LimitField.Deadband, $"The deadband of {name} is as wide as the whole range; the alarm would never clear.");
+            if (!(limit.OnDelay is >= 0 and <= LongestDelay))
+                yield return (limit.Condition, LimitField.OnDelay, $"The on-delay of {name} is 0 to {LongestDelay} s, not {limit.OnDelay}.");
+            if (!(limit.OffDelay is >= 0 and <= LongestDelay))
+                yield return (limit.Condition, LimitField.OffDelay, $"The off-delay of {name} is 0 to {LongestDelay} s, not {limit.OffDelay}.");
             if (limit.Priority is < 1 or > 4)
                 yield return (limit.Condition, LimitField.Priority, $"The priority of {name} is 1, 2, 3 or 4, not {limit.Priority}.");
         }

@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 
 namespace Fralto.Core.Limits;
 
@@ -9,12 +8,16 @@ namespace Fralto.Core.Limits;
 /// <remarks>All positions are in picture units from 0 to the width; whoever draws it only copies numbers.</remarks>
 /// <param name="Left">Where the range begins.</param>
 /// <param name="Right">Where the range ends.</param>
-/// <param name="Ticks">Axis marks, from the left.</param>
+/// <param name="Range">The range, upright.</param>
+/// <param name="Step">The resolution of the range: setpoints snap to it.</param>
+/// <param name="Ticks">Marks of the engineering axis, from the left.</param>
+/// <param name="RawTicks">Marks of the raw axis at round raw numbers; unevenly spaced when the scale is no straight line.</param>
+/// <param name="WhyNoRaw">Why there is no raw axis; null when there is one.</param>
 /// <param name="Normal">Where a value is normal: inside all limits.</param>
 /// <param name="Flags">The limits.</param>
 /// <param name="Dots">Live values of instances.</param>
 public sealed record Ruler(
-    double Left, double Right, ImmutableArray<RulerTick> Ticks, RulerStretch Normal, ImmutableArray<RulerFlag> Flags, ImmutableArray<RulerDot> Dots)
+    double Left, double Right, Span Range, double Step, ImmutableArray<RulerTick> Ticks, ImmutableArray<RulerTick> RawTicks, string? WhyNoRaw, RulerStretch Normal, ImmutableArray<RulerFlag> Flags, ImmutableArray<RulerDot> Dots)
 {
     /// <summary>Width of a flag, room for two letters and a number.</summary>
     public const double FlagWidth = 76;
@@ -31,26 +34,27 @@ public sealed record Ruler(
     private static readonly double[] NiceSteps = [1, 2, 2.5, 5, 10];
 
     /// <summary>Lays the ruler of a property out; null when it has no range to lay out.</summary>
-    /// <param name="property">The property with its facts.</param>
-    /// <param name="values">Name and value of each instance, in the property's unit; values that are not finite are left out.</param>
+    /// <param name="limits">The limits in force.</param>
+    /// <param name="chain">The property's chain: its range, and the scale that makes the raw axis.</param>
+    /// <param name="values">The newest value of each instance.</param>
     /// <param name="width">Width of the picture.</param>
-    public static Ruler? Of(ResolvedProperty property, IEnumerable<(string Name, double Value, bool Abnormal)> values, double width)
+    public static Ruler? Of(ImmutableArray<Limit> limits, Chain chain, IEnumerable<RulerValue> values, double width)
     {
-        if (property.ShownRange is not { IsUsable: true } shown) return null;
+        if (chain.Range is not { IsUsable: true } shown) return null;
         var range = new Span(shown.Minimum, shown.Maximum);
         var axis = new Span(Margin, width - Margin);
         double At(double value) => axis.At(Math.Clamp(range.FractionOf(value), 0, 1));
 
-        var limits = property.Limits;
         var normalLow = limits.Where(l => !l.Condition.IsHigh()).Select(l => l.Setpoint).DefaultIfEmpty(range.Low).Max();
         var normalHigh = limits.Where(l => l.Condition.IsHigh()).Select(l => l.Setpoint).DefaultIfEmpty(range.High).Min();
         return new Ruler(
-            axis.Low, axis.High,
-            [.. TicksOf(range).Select(v => new RulerTick(At(v), Text(v), property.Facts.Scale is { } scale ? RawText(scale.ToRaw(v)) : null))],
-            new RulerStretch(At(normalLow), At(normalHigh)),
-            FlagsOf(limits, At, width),
-            DotsOf(values, At, range, axis));
+            axis.Low, axis.High, range, Math.Pow(10, -Resolution.DecimalsOf(range)),
+            [.. TicksOf(range).Select(v => new RulerTick(At(v), Text(v)))], RawTicksOf(chain, range, At), chain.Scale?.WhyNoInverse,
+            new RulerStretch(At(normalLow), At(normalHigh)), FlagsOf(limits, At, width, range), DotsOf(values, At, range, axis));
     }
+
+    /// <summary>The nearest setpoint the resolution knows.</summary>
+    public double Snap(double value) => Math.Clamp(Math.Round(Math.Round(value / Step) * Step, 10), Range.Low, Range.High);
 
     /// <summary>Round values across a range, at most thirteen, each a multiple of 1, 2, 2.5 or 5 times a power of ten.</summary>
     public static IEnumerable<double> TicksOf(Span range)
@@ -61,8 +65,30 @@ public sealed record Ruler(
         for (var k = Math.Ceiling(range.Minimum / step); k * step <= range.Maximum + step * 1e-9; k++) yield return Math.Round(k * step, 10);
     }
 
-    private static ImmutableArray<RulerFlag> FlagsOf(ImmutableArray<Limit> limits, Func<double, double> at, double width)
+    /// <summary>Raw numbers at both ends of the signal and round ones between, where they fall on the range and leave each other room.</summary>
+    private static ImmutableArray<RulerTick> RawTicksOf(Chain chain, Span range, Func<double, double> at)
     {
+        if (chain.Scale is not { } scale || scale.WhyNoInverse is not null) return [];
+        var slack = range.Width * 1e-9;
+        var raws = new[] { scale.Raw.Low, scale.Raw.High }.Concat(TicksOf(new(scale.Raw.Minimum, scale.Raw.Maximum))).Distinct();
+        var taken = new List<(double From, double To)>();
+        var ticks = new List<RulerTick>();
+        foreach (var raw in raws)
+        {
+            var value = chain.Conversion.Of(scale.ToEngineering(raw));
+            if (!(value >= range.Low - slack && value <= range.High + slack)) continue;
+            var (x, text) = (at(value), RawText(raw));
+            var half = text.Length * CharacterWidth / 2 + 3;
+            if (taken.Any(t => x - half < t.To && x + half > t.From)) continue;
+            taken.Add((x - half, x + half));
+            ticks.Add(new(x, text));
+        }
+        return [.. ticks.OrderBy(t => t.X)];
+    }
+
+    private static ImmutableArray<RulerFlag> FlagsOf(ImmutableArray<Limit> limits, Func<double, double> at, double width, Span range)
+    {
+        var step = Math.Pow(10, -Resolution.DecimalsOf(range));
         var flags = ImmutableArray.CreateBuilder<RulerFlag>(limits.Length);
         // The outer limits hang lower, so that two flags of one side never cover each other.
         foreach (var limit in limits)
@@ -72,17 +98,21 @@ public sealed record Ruler(
             var lane = limit.Condition is LimitCondition.HighHigh or LimitCondition.LowLow ? 1 : 0;
             var clears = at(limit.ClearsBeyond);
             var noteLeft = limit.Condition.IsHigh() ? flagX + FlagWidth + NoteWidth > width : flagX >= NoteWidth;
-            flags.Add(new RulerFlag(limit, x, flagX, lane, noteLeft, new RulerStretch(Math.Min(x, clears), Math.Max(x, clears)), $"{limit.Condition.Letters()} {Text(limit.Setpoint)}"));
+            flags.Add(new RulerFlag(limit, x, flagX, lane, noteLeft, new RulerStretch(Math.Min(x, clears), Math.Max(x, clears)), $"{limit.Condition.Letters()} {Text(limit.Setpoint)}", Reach(limit)));
         }
         return flags.MoveToImmutable();
+
+        Span Reach(Limit limit) => new(
+            Math.Round(limits.Where(l => l.Condition > limit.Condition).Select(l => l.Setpoint + step).DefaultIfEmpty(range.Low).Max(), 10),
+            Math.Round(limits.Where(l => l.Condition < limit.Condition).Select(l => l.Setpoint - step).DefaultIfEmpty(range.High).Min(), 10));
     }
 
     private static ImmutableArray<RulerDot> DotsOf(
-        IEnumerable<(string Name, double Value, bool Abnormal)> values, Func<double, double> at, Span range, Span axis)
+        IEnumerable<RulerValue> values, Func<double, double> at, Span range, Span axis)
     {
         var dots = ImmutableArray.CreateBuilder<RulerDot>();
         var takenTo = new double[DotLanes];
-        foreach (var (name, value, abnormal) in values.Where(v => double.IsFinite(v.Value)).OrderBy(v => v.Value))
+        foreach (var (name, value, abnormal, detail) in values.Where(v => double.IsFinite(v.Value)).OrderBy(v => v.Value))
         {
             var x = at(value);
             var needed = 12 + name.Length * CharacterWidth;
@@ -92,7 +122,7 @@ public sealed record Ruler(
             var named = lane >= 0;
             if (lane < 0) lane = dots.Count % DotLanes;
             else takenTo[lane] = leftOf ? x + 6 : x + needed;
-            dots.Add(new RulerDot(name, x, lane, named, leftOf, abnormal || !range.Contains(value)));
+            dots.Add(new RulerDot(name, x, lane, named, leftOf, abnormal || !range.Contains(value), detail));
         }
         return dots.ToImmutable();
     }

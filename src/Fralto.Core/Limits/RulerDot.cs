@@ -6,5 +6,6 @@ namespace Fralto.Core.Limits;
 /// <param name="Lane">0 to <see cref="Ruler.DotLanes"/> - 1, from the top.</param>
 /// <param name="Named">False when its name would cover another; the dot stands without.</param>
 /// <param name="NameLeft">True when the name stands left of the dot, at the right end of the ruler.</param>
-/// <param name="Abnormal">True when a limit is exceeded or the value lies beyond the range.</param>
-public readonly record struct RulerDot(string Name, double X, int Lane, bool Named, bool NameLeft, bool Abnormal);
+/// <param name="Abnormal">True when a limit is exceeded, the value is not Good or it lies beyond the range.</param>
+/// <param name="Detail">What is said of it on hover and focus.</param>
+public readonly record struct RulerDot(string Name, double X, int Lane, bool Named, bool NameLeft, bool Abnormal, string Detail);

@@ -1,3 +1,5 @@
+using Fralto.Core.Scaling;
+
 namespace Fralto.Core.Limits;
 
 /// <summary>A limit on a ruler.</summary>
@@ -8,4 +10,5 @@ namespace Fralto.Core.Limits;
 /// <param name="NoteLeft">True when the note on deadband and priority stands left of the flag, where there is room for it.</param>
 /// <param name="Deadband">Where an alarm stays although the value has come back.</param>
 /// <param name="Text">Letters and setpoint.</param>
-public readonly record struct RulerFlag(Limit Limit, double X, double FlagX, int Lane, bool NoteLeft, RulerStretch Deadband, string Text);
+/// <param name="Reach">The setpoints it can be moved to: inside the range and its neighbours.</param>
+public readonly record struct RulerFlag(Limit Limit, double X, double FlagX, int Lane, bool NoteLeft, RulerStretch Deadband, string Text, Span Reach);

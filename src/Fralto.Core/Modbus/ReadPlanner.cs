@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using Fralto.Core.Controllers;
-using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Modbus;
 
@@ -52,5 +51,5 @@ public static class ReadPlanner
         return new ReadBlock(tags[0].Address.Area, start, tags.Max(EndOf) - start, tags);
     }
 
-    private static int EndOf(Tag tag) => tag.Address.Offset + (tag.Address.IsBit ? 1 : RawCodec.WordsOf(tag.Type));
+    private static int EndOf(Tag tag) => tag.Address.Offset + tag.Places;
 }

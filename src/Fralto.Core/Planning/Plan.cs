@@ -23,7 +23,7 @@ public sealed class Plan
 
         _tagOfId = new int[tags.Length == 0 ? 0 : tags.Max(t => t.TagId) + 1];
         Array.Fill(_tagOfId, -1);
-        for (var i = 0; i < tags.Length; i++) _tagOfId[tags[i].TagId] = i;
+        for (var i = tags.Length - 1; i >= 0; i--) _tagOfId[tags[i].TagId] = i;
 
         _firstPoint = new int[tags.Length + 1];
         foreach (var point in points) _firstPoint[point.Tag + 1]++;
@@ -41,7 +41,7 @@ public sealed class Plan
 
     public ImmutableArray<PlanTag> Tags { get; }
 
-    /// <summary>Index of a tag by its id; -1 when the plan does not know it.</summary>
+    /// <summary>Index of a tag, or of the first element of an array, by the tag's id; -1 when the plan does not know it.</summary>
     public int TagIndexOf(long tagId) => tagId >= 0 && tagId < _tagOfId.Length ? _tagOfId[tagId] : -1;
 
     /// <summary>Index of the point of a property; -1 when it is not bound.</summary>

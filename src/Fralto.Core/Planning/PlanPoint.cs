@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Fralto.Core.Limits;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
+using Fralto.Core.Units;
 
 namespace Fralto.Core.Planning;
 
@@ -10,23 +11,25 @@ namespace Fralto.Core.Planning;
 /// <param name="PropertyId">The property.</param>
 /// <param name="Path">Codes from the enterprise down to the property, joined by /.</param>
 /// <param name="Tag">Index of the tag that feeds it.</param>
-/// <param name="UnitCode">UNECE code of its unit, or null.</param>
+/// <param name="Unit">Its unit, or null.</param>
 /// <param name="Range">The range values are shown on, or null.</param>
 /// <param name="Decimals">Decimals a value is shown with.</param>
 /// <param name="States">Names of its states, or null for a number.</param>
 /// <param name="Limits">Limits in force, highest first.</param>
 /// <param name="Type">What the value is.</param>
+/// <param name="Chain">The way from the raw number to the value.</param>
 public sealed record PlanPoint(
     long EquipmentId,
     long PropertyId,
     string Path,
     int Tag,
-    string? UnitCode,
+    Unit? Unit,
     Span? Range,
     int Decimals,
     StateSet? States,
     ImmutableArray<Limit> Limits,
-    PropertyType Type)
+    PropertyType Type,
+    Chain Chain)
 {
     /// <summary>The limit of a condition; null when there is none.</summary>
     public Limit? LimitOf(LimitCondition condition)

@@ -1,9 +1,11 @@
 using System.Collections.Immutable;
+using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
+using Fralto.Core.Units;
 
 namespace Fralto.Core.Planning;
 
@@ -22,13 +24,22 @@ public static class Planner
     /// <summary>A part of its template is missing.</summary>
     public const string MissingPart = "FR104";
 
+    /// <summary>The type of the tag cannot reach the ends of the signal.</summary>
+    public const string SignalOutOfReach = "FR105";
+
+    /// <summary>A command whose scale cannot be turned round.</summary>
+    public const string NoInverse = "FR106";
+
+    /// <summary>A conversion between units that should not be taken for each other.</summary>
+    public const string UnitCaution = "FR107";
+
     public static PlanResult Compile(PlantModel model)
     {
         var findings = new List<Finding>();
         var tags = model.Tags.Values.OrderBy(t => t.Id)
-            .Select(t => new PlanTag(t.Id, t.ControllerId, model.Controllers[t.ControllerId].StaleAfter)).ToImmutableArray();
+            .SelectMany(t => Enumerable.Range(0, t.Elements).Select(e => new PlanTag(t.Id, t.ControllerId, e, model.Controllers[t.ControllerId].StaleAfter))).ToImmutableArray();
         var tagIndex = new Dictionary<long, int>(tags.Length);
-        for (var i = 0; i < tags.Length; i++) tagIndex[tags[i].TagId] = i;
+        for (var i = 0; i < tags.Length; i++) tagIndex.TryAdd(tags[i].TagId, i);
 
         var points = ImmutableArray.CreateBuilder<PlanPoint>(model.Bindings.Count);
         var setups = ImmutableArray.CreateBuilder<PointSetup>(model.Bindings.Count);
@@ -51,8 +62,11 @@ public static class Planner
                     findings.Add(new(Unbound, property.Property.Declaration.IsRequired ? FindingSeverity.Warning : FindingSeverity.Hint, instance.Id, property.Property.Name, "has no tag"));
                     continue;
                 }
-                points.Add(property.PointOf(instance.Id, model.Index.PathOf(instance.Id), tagIndex[binding.TagId]));
-                setups.Add(property.Setup);
+                var tag = model.Tags[binding.TagId];
+                var (chain, setup) = property.Run(model, tag.Unit, binding.Slice);
+                points.Add(property.PointOf(instance.Id, model.Index.PathOf(instance.Id), tagIndex[binding.TagId] + (binding.Slice?.Element ?? 0), chain));
+                setups.Add(setup);
+                foreach (var (code, words) in property.Objections(model, tag)) findings.Add(new(code, FindingSeverity.Warning, instance.Id, property.Property.Name, words));
             }
         }
         foreach (var tag in model.Tags.Values.Where(t => !model.Index.IsUsed(t.Id)).OrderBy(t => t.Name, StringComparer.Ordinal))
@@ -64,18 +78,41 @@ public static class Planner
     private sealed class Prepared(PlantModel model, ResolvedProperty property)
     {
         private readonly StateSet? _states = property.Facts.StateSetId is { } set ? model.StateSets.GetValueOrDefault(set) : null;
-        private readonly int _decimals = property.Declaration.Type == PropertyType.Number ? Resolution.DecimalsOf(property.ShownRange) : 0;
+        private readonly Span? _range = model.RangeOf(property.Facts);
+        private readonly Unit? _unit = model.Units.Find(property.Facts.Unit);
+        private readonly Scale? _scale = model.ScaleOf(property.Facts);
         private readonly ImmutableArray<Limit> _limits = property.Limits;
+        private readonly Dictionary<(string? Unit, Slice? Bits), (Chain, PointSetup)> _chains = [];
 
         public ResolvedProperty Property => property;
 
-        public bool LacksRange { get; } = property.Declaration.Type.IsNumeric() && property.ShownRange is null;
+        public bool LacksRange => property.Declaration.Type.IsNumeric() && _range is null;
 
-        public PointSetup Setup { get; } = new(property.Facts.Scale, property.ShownRange, property.Limits);
+        private int Decimals => property.Declaration.Type == PropertyType.Number ? Resolution.DecimalsOf(_range) : 0;
 
         public Prepared With(PlantModel model, PropertyPatch own) => new(model, property with { Facts = property.Facts.With(own), Own = own });
 
-        public PlanPoint PointOf(long equipmentId, string path, int tag) => new(
-            equipmentId, property.Id, path + "/" + property.Code, tag, property.Facts.Unit, property.ShownRange, _decimals, _states, _limits, property.Declaration.Type);
+        /// <summary>The chain from a tag and its hot part; tags of one unit and slice share them.</summary>
+        public (Chain Chain, PointSetup Setup) Run(PlantModel model, string? tagUnit, Slice? slice)
+        {
+            var key = (tagUnit, slice is { FirstBit: not null } bits ? bits with { Element = null } : (Slice?)null);
+            if (_chains.TryGetValue(key, out var known)) return known;
+            var chain = model.ChainOf(property.Facts, tagUnit, slice);
+            return _chains[key] = (chain, new PointSetup(chain, _limits));
+        }
+
+        public PlanPoint PointOf(long equipmentId, string path, int tag, Chain chain) => new(
+            equipmentId, property.Id, path + "/" + property.Code, tag, _unit, _range, Decimals, _states, _limits, property.Declaration.Type, chain);
+
+        /// <summary>What the model says that does not fit together, although it can be run.</summary>
+        public IEnumerable<(string Code, string Words)> Objections(PlantModel model, Tag tag)
+        {
+            if (_scale is not null && !tag.Type.IsFloat() && (!tag.Type.RangeOf().Contains(_scale.Raw.Low) || !tag.Type.RangeOf().Contains(_scale.Raw.High)))
+                yield return (SignalOutOfReach, $"has the signal {_scale.Signal.Words}, but its tag {tag.Name} is {tag.Type.Word()} and holds {tag.Type.RangeOf().Low:0} … {tag.Type.RangeOf().High:0}");
+            if (property.Declaration.Kind == PropertyKind.Command && _scale?.WhyNoInverse is { } why)
+                yield return (NoInverse, $"is a command, but its scale cannot be turned round: {why}");
+            if (_unit is { } unit && model.Units.Find(_scale is null ? tag.Unit : _scale.YieldedUnit) is { } from && UnitConversion.Caution(from, unit) is { } caution)
+                yield return (UnitCaution, $"is converted from {from.Symbol} to {unit.Symbol}: {caution}");
+        }
     }
 }

@@ -2,7 +2,9 @@ using System.Collections.Immutable;
 using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
+using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
+using Fralto.Core.Units;
 
 namespace Fralto.Core.Plant;
 
@@ -39,7 +41,7 @@ public static class Integrity
             var touched = changes.Select(c => c.After ?? c.Before!).ToArray();
             var ids = touched.OfType<Equipment>().Select(e => e.Id).ToHashSet();
             var families = touched.OfType<Template>().SelectMany(t => model.Index.FamilyOf(t.Id).Select(f => f.Id).Append(t.Id)).Distinct();
-            var sets = touched.OfType<StateSet>().Any();
+            var sets = touched.Any(t => t is StateSet or LibraryScale or OwnUnit);
             // A node is touched by what becomes of it, of the node above it and of its template.
             foreach (var id in ids.ToArray()) ids.UnionWith(model.Index.ChildIdsOf(id));
             foreach (var id in families) ids.UnionWith(model.Index.InstanceIdsOf(id));
@@ -66,8 +68,17 @@ public static class Integrity
             foreach (var part in template.Parts)
                 if (!model.Templates.ContainsKey(part.TemplateId)) yield return $"The part {part.Name} of {template.Name} is of a template that no longer exists.";
             foreach (var patch in template.Patches.Values)
+            {
                 if (patch.StateSetId is { } set && !model.StateSets.ContainsKey(set)) yield return $"A property of {template.Name} uses a state set that no longer exists.";
+                foreach (var problem in Facts(model, patch)) yield return $"A property of {template.Name} {problem}";
+            }
         }
+    }
+
+    private static IEnumerable<string> Facts(PlantModel model, PropertyPatch patch)
+    {
+        if (patch.ScaleId is { } scale && !model.Scales.ContainsKey(scale)) yield return "uses a scale that no longer exists.";
+        if (patch.Unit is { } unit && model.Units.Find(unit) is null) yield return $"uses the unit {unit}, which no longer exists.";
     }
 
     private static IEnumerable<string> Equipment(PlantModel model, IEnumerable<Equipment> nodes)
@@ -78,6 +89,7 @@ public static class Integrity
             : !at.Levels.IsEmpty ? at.Levels : at.ParentId is { } above ? LevelsOf(above) : [];
         foreach (var node in nodes)
         {
+            foreach (var problem in node.Patches.Values.SelectMany(p => Facts(model, p))) yield return $"A property of {node.Name} {problem}";
             if (node.TemplateId is { } template && !model.Templates.ContainsKey(template)) yield return $"{node.Name} is an instance of a template that no longer exists.";
             if (Climbs(node.Id, id => model.Equipment.GetValueOrDefault(id)?.ParentId))
             {
@@ -117,7 +129,7 @@ public static class Integrity
             else if (!model.Tags.TryGetValue(binding.TagId, out var tag)) yield return $"{instance.Name} is bound to a tag that no longer exists.";
             else if (instance.TemplateId is not { } template || !model.Templates.ContainsKey(template)) yield return $"{instance.Name} is bound, but has no template.";
             else if (model.Index.PropertiesOf(template).FirstOrDefault(p => p.Id == binding.PropertyId) is not { } property) yield return $"{instance.Name} is bound by a property it no longer has.";
-            else if (BindingRules.Misfit(property, tag) is { } misfit) yield return $"{instance.Name}: {misfit}";
+            else if (BindingRules.Misfit(model, property with { Facts = property.Facts.With(instance.Patches.GetValueOrDefault(property.Id, PropertyPatch.Empty)) }, tag, binding.Slice) is { } misfit) yield return $"{instance.Name}: {misfit}";
         }
     }
 
@@ -128,6 +140,8 @@ public static class Integrity
         return Twice(scope.Siblings, e => (e.ParentId ?? 0, e.Code), e => $"The code {e.Code} would stand twice among siblings.")
             .Concat(Twice(model.Templates.Values, t => (0, t.Code), t => $"The template code {t.Code} would stand twice."))
             .Concat(Twice(model.StateSets.Values, s => (0, s.Code), s => $"The state set code {s.Code} would stand twice."))
+            .Concat(Twice(model.Scales.Values, s => (0, s.Code), s => $"The scale code {s.Code} would stand twice."))
+            .Concat(Twice(model.OwnUnits.Values, u => (0, u.Code), u => $"The unit code {u.Code} would stand twice."))
             .Concat(Twice(model.Controllers.Values, c => (0, c.Name), c => $"The controller name {c.Name} would stand twice."))
             .Concat(Twice(scope.Named, t => (t.ControllerId, t.Name), t => $"The tag name {t.Name} would stand twice in its controller."));
     }

@@ -63,7 +63,7 @@ public static class Naming
     public static string OrNearest(string text, IEnumerable<string> known) => Nearest(text, known) is { } near ? $"; did you mean {near}?" : ".";
 
     /// <summary>Levenshtein's distance: letters to put in, take out or change.</summary>
-    private static int Distance(string one, string other)
+    public static int Distance(string one, string other)
     {
         var row = Enumerable.Range(0, other.Length + 1).ToArray();
         for (var i = 1; i <= one.Length; i++)

@@ -2,7 +2,9 @@ using System.Collections.Immutable;
 using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
+using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
+using Fralto.Core.Units;
 
 namespace Fralto.Core.Plant;
 
@@ -12,6 +14,7 @@ public sealed record PlantModel
     public static readonly PlantModel Empty = new();
 
     private ModelIndex? _index;
+    private UnitSet? _units;
 
     public PlantModel()
     {
@@ -22,6 +25,8 @@ public sealed record PlantModel
     {
         NextId = other.NextId;
         StateSets = other.StateSets;
+        OwnUnits = other.OwnUnits;
+        Scales = other.Scales;
         Templates = other.Templates;
         Equipment = other.Equipment;
         Controllers = other.Controllers;
@@ -33,6 +38,12 @@ public sealed record PlantModel
     public long NextId { get; init; } = 1;
 
     public ImmutableDictionary<long, StateSet> StateSets { get; init; } = ImmutableDictionary<long, StateSet>.Empty;
+
+    /// <summary>The customer's own units.</summary>
+    public ImmutableDictionary<long, OwnUnit> OwnUnits { get; init; } = ImmutableDictionary<long, OwnUnit>.Empty;
+
+    /// <summary>The library of named scales.</summary>
+    public ImmutableDictionary<long, LibraryScale> Scales { get; init; } = ImmutableDictionary<long, LibraryScale>.Empty;
 
     public ImmutableDictionary<long, Template> Templates { get; init; } = ImmutableDictionary<long, Template>.Empty;
 
@@ -48,10 +59,38 @@ public sealed record PlantModel
     /// <summary>Look-ups over this model, made when first asked for.</summary>
     public ModelIndex Index => _index ??= new ModelIndex(this);
 
+    /// <summary>The shipped units and the customer's own.</summary>
+    public UnitSet Units => OwnUnits.IsEmpty ? UnitCatalogue.Standard
+        : _units ??= new([.. UnitCatalogue.Standard.All, .. OwnUnits.Values.OrderBy(u => u.Symbol, StringComparer.Ordinal).Select(u => u.Resolve()).OfType<Unit>()]);
+
+    /// <summary>The scale a property has: said with it, or taken from the library; null for none.</summary>
+    public Scale? ScaleOf(PropertyPatch facts) => facts.Scale ?? (facts.ScaleId is { } id ? Scales.GetValueOrDefault(id)?.Scale : null);
+
+    /// <summary>The range values are shown on: the property's range, or else what its scale yields, in the property's unit.</summary>
+    public Span? RangeOf(PropertyPatch facts)
+    {
+        if (facts.Range is not null || ScaleOf(facts) is not { } scale) return facts.Range;
+        return scale.Engineering is { IsUsable: true } yields && Units.Between(scale.YieldedUnit, facts.Unit) is { } conversion
+            ? new(conversion.Of(yields.Low), conversion.Of(yields.High))
+            : null;
+    }
+
+    /// <summary>The chain from a tag, or part of it, to a property.</summary>
+    /// <param name="facts">The property's facts.</param>
+    /// <param name="tagUnit">Code of the unit the tag gives; null when it does not say.</param>
+    /// <param name="slice">The part of the tag; null for all of it.</param>
+    public Chain ChainOf(PropertyPatch facts, string? tagUnit, Slice? slice)
+    {
+        var scale = ScaleOf(facts);
+        return new(slice is { FirstBit: not null } bits ? bits with { Element = null } : null, scale, Units.Between(scale is null ? tagUnit : scale.YieldedUnit, facts.Unit) ?? UnitConversion.None, RangeOf(facts));
+    }
+
     /// <summary>What the model holds now in place of an entity or binding; null when it holds nothing.</summary>
     public object? Current(object entity) => entity switch
     {
         StateSet it => StateSets.GetValueOrDefault(it.Id),
+        OwnUnit it => OwnUnits.GetValueOrDefault(it.Id),
+        LibraryScale it => Scales.GetValueOrDefault(it.Id),
         Template it => Templates.GetValueOrDefault(it.Id),
         Equipment it => Equipment.GetValueOrDefault(it.Id),
         Controller it => Controllers.GetValueOrDefault(it.Id),
@@ -68,6 +107,8 @@ public sealed record PlantModel
         var next = this with
         {
             StateSets = Put(StateSets, all, e => e.Id),
+            OwnUnits = Put(OwnUnits, all, e => e.Id),
+            Scales = Put(Scales, all, e => e.Id),
             Templates = Put(Templates, all, e => e.Id),
             Equipment = Put(Equipment, all, e => e.Id),
             Controllers = Put(Controllers, all, e => e.Id),
@@ -76,6 +117,7 @@ public sealed record PlantModel
             NextId = Math.Max(NextId, all.Select(c => HighestId(c.After ?? c.Before)).DefaultIfEmpty().Max() + 1),
         };
         next._index = _index?.After(next, all);
+        if (ReferenceEquals(next.OwnUnits, OwnUnits)) next._units = _units;
         return next;
     }
 

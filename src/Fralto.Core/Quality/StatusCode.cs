@@ -9,6 +9,7 @@ public readonly record struct StatusCode(uint Value)
 {
     public static readonly StatusCode Good = new(0x00000000);
     public static readonly StatusCode UncertainEngineeringUnitsExceeded = new(0x40940000);
+    public static readonly StatusCode UncertainSensorNotAccurate = new(0x40930000);
     public static readonly StatusCode BadDecodingError = new(0x80070000);
     public static readonly StatusCode BadTimeout = new(0x800A0000);
     public static readonly StatusCode BadWaitingForInitialData = new(0x80320000);
@@ -26,6 +27,7 @@ public readonly record struct StatusCode(uint Value)
     {
         [0x00000000] = "Good",
         [0x40000000] = "Uncertain",
+        [0x40930000] = "UncertainSensorNotAccurate",
         [0x40940000] = "UncertainEngineeringUnitsExceeded",
         [0x80000000] = "Bad",
         [0x80070000] = "BadDecodingError",

@@ -1,14 +1,27 @@
+using Fralto.Core.Edits;
+
 namespace Fralto.Core.Scaling;
 
 /// <summary>Two-point linear scale: maps a raw signal onto an engineering range.</summary>
 /// <remarks>
-/// y = y0 + (x - x0)(y1 - y0)/(x1 - x0), exact at both ends. An inverted span is allowed on either side, an empty raw span is not.
+/// y = y0 + (x - x0)(y1 - y0)/(x1 - x0), exact at both ends. An inverted span is allowed on either side, an empty one is not.
 /// </remarks>
-public sealed record LinearScale(Span Raw, Span Engineering)
+public sealed record LinearScale(Signal Signal, Span Yields) : Scale(Signal)
 {
-    /// <summary>The engineering value of a raw value; raw values outside the raw span continue the line.</summary>
-    public double ToEngineering(double raw) => Engineering.At(Raw.FractionOf(raw));
+    /// <summary>A scale from two raw numbers to two engineering values.</summary>
+    public LinearScale(Span raw, Span yields)
+        : this(Signal.Free(raw), yields)
+    {
+    }
 
-    /// <summary>The raw value of an engineering value, not yet rounded to the raw type.</summary>
-    public double ToRaw(double value) => Raw.At(Engineering.FractionOf(value));
+    public override Span Engineering => Yields;
+
+    public override string Words => $"{Signal.Words} to {Text(Yields)}";
+
+    public override double ToEngineering(double raw) => Yields.At(Raw.FractionOf(raw));
+
+    public override double ToRaw(double value) => Raw.At(Yields.FractionOf(value));
+
+    public override IEnumerable<Problem> Problems() => base.Problems().Concat(
+        Yields.IsUsable ? [] : [new("EngineeringHigh", $"The scale yields {Yields.Low} at both ends; they must differ.")]);
 }

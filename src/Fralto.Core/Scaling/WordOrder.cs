@@ -1,11 +1,18 @@
 namespace Fralto.Core.Scaling;
 
-/// <summary>Which 16-bit word of a 32-bit value comes first. Modbus fixes the bytes inside a register, not the order of registers.</summary>
+/// <summary>The order of words, and of the two bytes inside each. Modbus fixes the bytes inside a register, not the order of registers; devices differ in both.</summary>
+/// <remarks>The letters name the bytes from the most significant on, in the order in which they arrive; 64-bit values go on in the same way.</remarks>
 public enum WordOrder
 {
-    /// <summary>Most significant word first (bytes A B C D).</summary>
+    /// <summary>Most significant word first: ABCD, ABCDEFGH.</summary>
     HighFirst,
 
-    /// <summary>Least significant word first (bytes C D A B).</summary>
+    /// <summary>Least significant word first: CDAB, GHEFCDAB.</summary>
     LowFirst,
+
+    /// <summary>Most significant word first, the bytes of each word swapped: BADC, BADCFEHG.</summary>
+    HighFirstSwapped,
+
+    /// <summary>Least significant word first, the bytes of each word swapped: DCBA, HGFEDCBA.</summary>
+    LowFirstSwapped,
 }

@@ -19,16 +19,16 @@ public static class FactRules
     /// <summary>What is wrong with what a layer says about a property, by field.</summary>
     public static IEnumerable<Problem> Problems(PlantModel model, PropertyDeclaration property, PropertyPatch facts)
     {
-        if (facts.Unit is { } unit && UnitCatalogue.Find(unit) is null)
-            yield return new("Unit", $"'{unit}' is not a UNECE Rec 20 code Fralto knows. Choose from the list.");
+        var unit = model.Units.Find(facts.Unit);
+        if (facts.Unit is { } code && unit is null) yield return new("Unit", model.Units.Unknown(code));
         if (facts.Range is { IsUsable: false } range)
             yield return new("RangeHigh", $"The range {range.Low} … {range.High} is empty; low and high must differ.");
         else if (facts.Range is { } upright && upright.Low > upright.High)
             yield return new("RangeHigh", $"The range runs from {upright.Low} down to {upright.High}; put the smaller number first. Turn the scale round instead.");
-        if (facts.Scale is { Raw.IsUsable: false } scale)
-            yield return new("RawHigh", $"Raw low and raw high are both {scale.Raw.Low}; they must differ.");
-        if (facts.Scale is { Engineering.IsUsable: false } flat)
-            yield return new("EngineeringHigh", $"The scale yields {flat.Engineering.Low} at both ends; they must differ.");
+        if (facts.ScaleId is { } named && !model.Scales.ContainsKey(named)) yield return new("ScaleId", "This scale no longer exists; choose another.");
+        foreach (var problem in facts.Scale is null ? [] : EntityRules.Problems(model, facts.Scale)) yield return problem;
+        if (unit is not null && model.Units.Find(model.ScaleOf(facts)?.YieldedUnit) is { } yielded && UnitConversion.Between(yielded, unit) is null)
+            yield return new("Unit", $"The scale yields {yielded.Symbol} ({yielded.Quantity}), the property is in {unit.Symbol} ({unit.Quantity}); no factor leads from one to the other.");
         if (property.Type == PropertyType.State && (facts.StateSetId is not { } set || !model.StateSets.ContainsKey(set)))
             yield return new("StateSetId", "Choose the state set that names its values.");
         if (facts.Value is { } value && (value.Length > LongestValue || value.Any(char.IsControl)))
@@ -38,19 +38,19 @@ public static class FactRules
         if (facts.Value is not null && property.Kind != PropertyKind.Fixed)
             yield return new("Value", "Only a fixed property has its value in the model.");
         if (facts.Description is { Length: > LongestDescription } text) yield return new("Description", $"The description has {text.Length} characters; {LongestDescription} is the most.");
-        foreach (var problem in LimitProblems(property, facts)) yield return problem;
+        foreach (var problem in LimitProblems(model, property, facts)) yield return problem;
     }
 
-    private static IEnumerable<Problem> LimitProblems(PropertyDeclaration property, PropertyPatch facts)
+    private static IEnumerable<Problem> LimitProblems(PlantModel model, PropertyDeclaration property, PropertyPatch facts)
     {
         var resolved = new ResolvedProperty(property, 0, facts, facts);
         if (resolved.Limits.Length > 0 && !property.Type.IsNumeric())
             yield return new("HighHighSetpoint", "Limits belong to numbers.");
-        foreach (var (condition, field, message) in LimitRules.Problems(resolved.Limits, resolved.ShownRange))
+        foreach (var (condition, field, message) in LimitRules.Problems(resolved.Limits, model.RangeOf(facts)))
             yield return new($"{condition}{field}", message);
         foreach (var (condition, patch) in facts.Limits)
-            if (patch.Setpoint is null && (patch.Deadband is not null || patch.Priority is not null))
-                yield return new($"{condition}Setpoint", $"{condition.Letters()} has a deadband or priority but no setpoint; give it one, or clear the row.");
+            if (patch.Setpoint is null && (patch.Deadband ?? patch.Priority ?? patch.OnDelay ?? patch.OffDelay) is not null)
+                yield return new($"{condition}Setpoint", $"{condition.Letters()} has a deadband, delay or priority but no setpoint; give it one, or clear the row.");
     }
 
     /// <summary>What a template's property would make wrong in descendants and instances that say something of their own about it.</summary>

@@ -15,8 +15,14 @@ public sealed record PropertyPatch
     /// <summary>The normal operating range, in the unit.</summary>
     public Span? Range { get; init; }
 
-    /// <summary>From raw to engineering; without one the raw value is the engineering value.</summary>
-    public LinearScale? Scale { get; init; }
+    /// <summary>From raw to engineering, said here; without one, and without <see cref="ScaleId"/>, the raw value is the engineering value.</summary>
+    public Scale? Scale { get; init; }
+
+    /// <summary>The scale of the library that is used; never together with <see cref="Scale"/>.</summary>
+    public long? ScaleId { get; init; }
+
+    /// <summary>True when the layer says which scale, by itself or by name.</summary>
+    public bool HasScale => Scale is not null || ScaleId is not null;
 
     /// <summary>The state set that names the integers of a state.</summary>
     public long? StateSetId { get; init; }
@@ -37,11 +43,11 @@ public sealed record PropertyPatch
         [
             .. Limits
                 .Where(l => l.Value is { Setpoint: not null } patch && patch.Off != true)
-                .Select(l => new Limit(l.Key, l.Value.Setpoint!.Value, l.Value.Deadband ?? 0, l.Value.Priority ?? Limit.DefaultPriority)),
+                .Select(l => new Limit(l.Key, l.Value.Setpoint!.Value, l.Value.Deadband ?? 0, l.Value.Priority ?? Limit.DefaultPriority, l.Value.OnDelay ?? 0, l.Value.OffDelay ?? 0)),
         ];
 
     /// <summary>True when the layer says nothing at all.</summary>
-    public bool IsEmpty => Unit is null && Range is null && Scale is null && StateSetId is null && Value is null && Description is null && Limits.IsEmpty;
+    public bool IsEmpty => Unit is null && Range is null && !HasScale && StateSetId is null && Value is null && Description is null && Limits.IsEmpty;
 
     /// <summary>Everything a layer can say.</summary>
     public static ImmutableArray<PatchField> AllFields { get; } = [.. Enum.GetValues<PatchField>()];
@@ -51,7 +57,7 @@ public sealed record PropertyPatch
     {
         PatchField.Unit => this with { Unit = null },
         PatchField.Range => this with { Range = null },
-        PatchField.Scale => this with { Scale = null },
+        PatchField.Scale => this with { Scale = null, ScaleId = null },
         PatchField.StateSet => this with { StateSetId = null },
         PatchField.Value => this with { Value = null },
         PatchField.Description => this with { Description = null },
@@ -63,7 +69,8 @@ public sealed record PropertyPatch
     {
         Unit = later.Unit ?? Unit,
         Range = later.Range ?? Range,
-        Scale = later.Scale ?? Scale,
+        Scale = later.HasScale ? later.Scale : Scale,
+        ScaleId = later.HasScale ? later.ScaleId : ScaleId,
         StateSetId = later.StateSetId ?? StateSetId,
         Value = later.Value ?? Value,
         Description = later.Description ?? Description,
@@ -76,7 +83,7 @@ public sealed record PropertyPatch
     public static bool SameLayer(ImmutableDictionary<long, PropertyPatch> one, ImmutableDictionary<long, PropertyPatch> other) =>
         one.Count == other.Count && one.All(p => other.TryGetValue(p.Key, out var same) && same == p.Value);
 
-    public bool Equals(PropertyPatch? other) => other is not null && Unit == other.Unit && Range == other.Range && Scale == other.Scale
+    public bool Equals(PropertyPatch? other) => other is not null && Unit == other.Unit && Range == other.Range && Scale == other.Scale && ScaleId == other.ScaleId
         && StateSetId == other.StateSetId && Value == other.Value && Description == other.Description && Limits.SequenceEqual(other.Limits);
 
     public override int GetHashCode() => HashCode.Combine(Unit, Range, Scale, StateSetId, Value, Limits.Count);

@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using Fralto.Core.Limits;
-using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Templates;
 
@@ -19,9 +18,6 @@ public sealed record ResolvedProperty(PropertyDeclaration Declaration, long Decl
 
     /// <summary>True when it is bound to a tag.</summary>
     public bool TakesTag => Declaration.TakesTag;
-
-    /// <summary>The range values are shown on: the property's range, or else what its scale yields.</summary>
-    public Span? ShownRange => Facts.Range ?? Facts.Scale?.Engineering;
 
     /// <summary>The limits in force, highest first.</summary>
     public ImmutableArray<Limit> Limits => Facts.LimitsInForce;

@@ -21,6 +21,7 @@ public sealed class ModbusTcpLink(Controller controller, IReadOnlyList<Tag> tags
     private List<ReadBlock> _blocks = [.. ReadPlanner.Plan(tags)];
     private ModbusTcpClient? _client;
     private int _timeouts;
+    private volatile Dictionary<long, ushort[]> _words = [];
     private LinkStatus _status = new(LinkState.Starting, clock.GetUtcNow());
 
     public LinkStatus Status => Volatile.Read(ref _status);
@@ -62,6 +63,8 @@ public sealed class ModbusTcpLink(Controller controller, IReadOnlyList<Tag> tags
         }
     }
 
+    public ushort[]? WordsOf(long tagId) => _words.GetValueOrDefault(tagId);
+
     public async Task RunAsync(CancellationToken stop)
     {
         var backOff = controller.UpdateInterval;
@@ -102,6 +105,7 @@ public sealed class ModbusTcpLink(Controller controller, IReadOnlyList<Tag> tags
     private async Task PollAsync(CancellationToken stop)
     {
         var batch = new List<Sample>(tags.Count);
+        var words = new Dictionary<long, ushort[]>(tags.Count);
         string? refused = null;
         // Blocks a device refuses are split, so the list grows while it is walked.
         for (var i = 0; i < _blocks.Count; i++)
@@ -114,7 +118,7 @@ public sealed class ModbusTcpLink(Controller controller, IReadOnlyList<Tag> tags
             Set(s => s with { RoundTrip = Stopwatch.GetElapsedTime(watch), Requests = s.Requests + 1, Errors = s.Errors + errors });
             if (answer.Exception is not { } code)
             {
-                Decode(block, answer, batch);
+                Decode(block, answer, batch, words);
             }
             else if (code is ModbusExceptionCode.IllegalDataAddress or ModbusExceptionCode.IllegalDataValue && ReadPlanner.Split(block) is var (first, second))
             {
@@ -126,24 +130,51 @@ public sealed class ModbusTcpLink(Controller controller, IReadOnlyList<Tag> tags
             {
                 refused = ModbusWords.Explain(code);
                 var at = clock.GetUtcNow().UtcTicks;
-                foreach (var tag in block.Tags) batch.Add(new(tag.Id, double.NaN, StatusOf(code), at, $"{tag.Address}: {refused}"));
+                foreach (var tag in block.Tags) AddBad(batch, tag, StatusOf(code), at, $"{tag.Address}: {refused}");
             }
         }
+        _words = words;
         samples.TryWrite([.. batch]);
         Enter(refused is null ? LinkState.Up : LinkState.Partial, refused);
     }
 
-    private void Decode(ReadBlock block, ModbusResponse answer, List<Sample> batch)
+    private void Decode(ReadBlock block, ModbusResponse answer, List<Sample> batch, Dictionary<long, ushort[]> kept)
     {
         var at = clock.GetUtcNow().UtcTicks;
         foreach (var tag in block.Tags)
         {
             var offset = tag.Address.Offset - block.Start;
-            var raw = tag.Address.IsBit
-                ? answer.Bits[offset] ? 1 : 0
-                : RawCodec.Read(answer.Words.AsSpan().Slice(offset, RawCodec.WordsOf(tag.Type)), tag.Type, tag.WordOrder);
-            batch.Add(new(tag.Id, raw, StatusCode.Good, at));
+            if (tag.Address.IsBit)
+            {
+                var bits = new ushort[tag.Count];
+                for (var i = 0; i < bits.Length; i++)
+                {
+                    bits[i] = answer.Bits[offset + i] ? (ushort)1 : (ushort)0;
+                    batch.Add(new(tag.Id, bits[i], StatusCode.Good, at, null, i));
+                }
+                kept[tag.Id] = bits;
+                continue;
+            }
+            var words = answer.Words.AsSpan().Slice(offset, tag.Places);
+            kept[tag.Id] = words.ToArray();
+            if (tag.Type == RawType.Text) batch.Add(new(tag.Id, double.NaN, StatusCode.Good, at, null, 0, RawCodec.ReadText(words, tag.Count, tag.WordOrder)));
+            else
+                for (var i = 0; i < tag.Elements; i++) batch.Add(SampleOf(tag, i, words, at));
         }
+    }
+
+    private static Sample SampleOf(Tag tag, int element, ReadOnlySpan<ushort> words, long at)
+    {
+        if (tag is { Type: RawType.Bool, IsArray: true }) return new(tag.Id, RawCodec.ReadPackedBool(words, element, tag.WordOrder) ? 1 : 0, StatusCode.Good, at, null, element);
+        var raw = RawCodec.Read(words[(element * tag.Type.Words())..], tag.Type, tag.WordOrder);
+        return double.IsNaN(raw) && tag.Type is RawType.Bcd16 or RawType.Bcd32
+            ? new(tag.Id, raw, StatusCode.BadDecodingError, at, $"{RawCodec.Hex(words.Slice(element * tag.Type.Words(), tag.Type.Words()))} is no BCD: a nibble is above 9", element)
+            : new(tag.Id, raw, StatusCode.Good, at, null, element);
+    }
+
+    private static void AddBad(List<Sample> batch, Tag tag, StatusCode status, long at, string reason)
+    {
+        for (var i = 0; i < tag.Elements; i++) batch.Add(new(tag.Id, double.NaN, status, at, reason, i));
     }
 
     private void Fail(LinkException e)
@@ -157,7 +188,9 @@ public sealed class ModbusTcpLink(Controller controller, IReadOnlyList<Tag> tags
             _blocks = [.. ReadPlanner.Plan(tags)];
         }
         var now = clock.GetUtcNow();
-        samples.TryWrite([.. tags.Select(t => new Sample(t.Id, double.NaN, e.Status, now.UtcTicks, e.Message))]);
+        var batch = new List<Sample>(tags.Count);
+        foreach (var tag in tags) AddBad(batch, tag, e.Status, now.UtcTicks, e.Message);
+        samples.TryWrite([.. batch]);
         Set(s => s with { Errors = s.Errors + 1 });
         Enter(LinkState.Down, e.Message);
     }

@@ -24,7 +24,7 @@ public sealed class Kiln
 
     private static readonly double CycleHours = Programme.Sum(p => p.Hours);
 
-    private readonly ulong _seed;
+    private readonly Noise _noise;
     private readonly double _startHours;
     private long _steps;
 
@@ -32,7 +32,7 @@ public sealed class Kiln
     /// <param name="startHours">Where in its cycle of 20 hours it stands at the beginning.</param>
     public Kiln(ulong seed, double startHours)
     {
-        _seed = seed;
+        _noise = new(seed);
         _startHours = startHours;
         var (phase, into) = PhaseAt(startHours);
         Phase = phase.Phase;
@@ -110,7 +110,7 @@ public sealed class Kiln
         var hours = Step.TotalHours;
         var now = _startHours + step * hours;
         var (entry, into) = PhaseAt(now);
-        if (entry.Phase == KilnPhase.Loading && Phase != KilnPhase.Loading) Moisture = 44 + 2 * Noise(step, 9);
+        if (entry.Phase == KilnPhase.Loading && Phase != KilnPhase.Loading) Moisture = 44 + 2 * _noise.At(step, 9);
         Phase = entry.Phase;
         Setpoint = entry.AirOn;
 
@@ -118,26 +118,16 @@ public sealed class Kiln
         var tripped = TripsEveryHours is { } every && Phase is KilnPhase.Withering or KilnPhase.Drying && now % every < 0.25;
         var heated = BurnerEnabled && !tripped && entry.Fan > 0 && Phase != KilnPhase.Cooling;
         var target = heated ? entry.AirOn + swing : Phase is KilnPhase.Cooling or KilnPhase.Loading or KilnPhase.Unloading ? entry.AirOn : Ambient + 8;
-        AirOn += (target - AirOn) * hours / 0.12 + 0.08 * Noise(step, 1);
+        AirOn += (target - AirOn) * hours / 0.12 + 0.08 * _noise.At(step, 1);
 
         Fan += (entry.Fan - Fan) * hours / 0.03;
-        var fan = Math.Clamp(Fan + 0.4 * Noise(step, 2), 0, 100);
+        var fan = Math.Clamp(Fan + 0.4 * _noise.At(step, 2), 0, 100);
         var wetBulb = 24 + 0.12 * Math.Max(0, AirOn - 50);
         var uptake = 0.98 * Moisture / (Moisture + 8);
-        AirOff += (wetBulb + (AirOn - wetBulb) * (1 - uptake) - AirOff) * hours / 0.25 + 0.05 * Noise(step, 3);
-        Moisture = Math.Max(4.2, Moisture - 0.141 * fan / 100 * Math.Max(0, AirOn - AirOff) * hours + 0.01 * Noise(step, 4));
-        Gas = heated ? Math.Clamp(fan / 100 * Math.Max(0, AirOn - Ambient) * 11 * (1 + 0.015 * Noise(step, 5)), 0, 800) : 0;
+        AirOff += (wetBulb + (AirOn - wetBulb) * (1 - uptake) - AirOff) * hours / 0.25 + 0.05 * _noise.At(step, 3);
+        Moisture = Math.Max(4.2, Moisture - 0.141 * fan / 100 * Math.Max(0, AirOn - AirOff) * hours + 0.01 * _noise.At(step, 4));
+        Gas = heated ? Math.Clamp(fan / 100 * Math.Max(0, AirOn - Ambient) * 11 * (1 + 0.015 * _noise.At(step, 5)), 0, 800) : 0;
         if (BurnerOn) BurnerSeconds += Step.TotalSeconds;
         Fan = fan;
-    }
-
-    /// <summary>Noise from -1 to 1 that depends on seed, step and channel only (mixing function of SplitMix64).</summary>
-    private double Noise(long step, ulong channel)
-    {
-        var z = _seed * 0x9E3779B97F4A7C15UL + (ulong)step * 0xBF58476D1CE4E5B9UL + channel * 0x94D049BB133111EBUL;
-        z = (z ^ (z >> 30)) * 0xBF58476D1CE4E5B9UL;
-        z = (z ^ (z >> 27)) * 0x94D049BB133111EBUL;
-        z ^= z >> 31;
-        return (z >> 11) * (2.0 / (1UL << 53)) - 1;
     }
 }

@@ -15,6 +15,12 @@ public sealed class KilnPlc
     /// <summary>Counts of an analog card at full scale.</summary>
     public const int FullScale = 32767;
 
+    /// <summary>Run and door contacts, packed into words after the kilns' own registers.</summary>
+    public const int Contacts = 192;
+
+    /// <summary>Contacts of one kiln: main fan, exhaust fan, bed turner, door, burner; the others are spare.</summary>
+    public const int ContactsPerKiln = 16;
+
     private const WordOrder Order = WordOrder.LowFirst;
     private readonly IReadOnlyList<Kiln> _kilns;
     private readonly bool[] _airOnBroken;
@@ -23,13 +29,16 @@ public sealed class KilnPlc
     {
         _kilns = kilns;
         _airOnBroken = new bool[kilns.Count];
-        Bank = new(kilns.Count * CoilsPerKiln, kilns.Count * DiscreteInputsPerKiln, kilns.Count * InputRegistersPerKiln, kilns.Count * HoldingRegistersPerKiln);
+        Bank = new(kilns.Count * CoilsPerKiln, kilns.Count * DiscreteInputsPerKiln, kilns.Count * InputRegistersPerKiln + Contacts / 16, kilns.Count * HoldingRegistersPerKiln);
         for (var i = 0; i < kilns.Count; i++) Bank.SetBit(RegisterArea.Coil, i * CoilsPerKiln, true);
         Publish();
     }
 
     /// <summary>What clients read and write.</summary>
     public RegisterBank Bank { get; }
+
+    /// <summary>Where the packed contacts begin.</summary>
+    public int ContactsAt => _kilns.Count * InputRegistersPerKiln;
 
     /// <summary>Breaks or mends the air-on sensor of a kiln: a broken one reads not-a-number.</summary>
     public void BreakAirOn(int kiln, bool broken)
@@ -64,9 +73,16 @@ public sealed class KilnPlc
             Float(6, kiln.Gas);
             Float(8, kiln.BedDepth);
             Bank.Set(RegisterArea.InputRegister, input + 10, RawType.Int16, Order, kiln.Fan / 100 * FullScale);
-            Bank.Set(RegisterArea.InputRegister, input + 11, RawType.UInt16, Order, (int)kiln.Phase);
+            // The status word: bit 0 automatic, bit 1 heating allowed, the phase in bits 4 to 6.
+            Bank.Set(RegisterArea.InputRegister, input + 11, RawType.UInt16, Order, 1 | (kiln.BurnerEnabled ? 2 : 0) | ((int)kiln.Phase << 4));
             Bank.Set(RegisterArea.InputRegister, input + 12, RawType.UInt32, Order, kiln.BurnerSeconds);
             Bank.Set(RegisterArea.HoldingRegister, i * HoldingRegistersPerKiln, RawType.Float32, Order, kiln.Setpoint);
+            void Packed(int offset, bool on) => Bank.SetPackedBool(ContactsAt, i * ContactsPerKiln + offset, Order, on);
+            Packed(0, kiln.Fan > 5);
+            Packed(1, kiln.Fan > 20);
+            Packed(2, kiln.Phase is KilnPhase.Withering or KilnPhase.Break);
+            Packed(3, kiln.Phase is not (KilnPhase.Loading or KilnPhase.Unloading));
+            Packed(4, kiln.BurnerOn);
             Bank.SetBit(RegisterArea.DiscreteInput, contact, kiln.Fan > 5);
             Bank.SetBit(RegisterArea.DiscreteInput, contact + 1, kiln.Phase is not (KilnPhase.Loading or KilnPhase.Unloading));
             Bank.SetBit(RegisterArea.DiscreteInput, contact + 2, kiln.BurnerOn);

@@ -5,6 +5,7 @@ using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
+using Fralto.Core.Units;
 
 namespace Fralto.StandIns.Maltings;
 
@@ -15,18 +16,23 @@ public static class MaltingsModel
     private const string Quay = "Corvane/TarnQuay";
 
     /// <summary>The edits that build the model, each made against the model the one before left.</summary>
-    /// <param name="kilnPlcPort">Port the kiln-plc listens on.</param>
-    public static IEnumerable<Func<PlantModel, Edit>> Edits(int kilnPlcPort) =>
+    /// <param name="ports">Port each stand-in listens on.</param>
+    public static IEnumerable<Func<PlantModel, Edit>> Edits(IReadOnlyList<(string Name, int Port)> ports) =>
     [
-        _ => new SaveController(null, StandInPlant.KilnPlcName, "127.0.0.1", kilnPlcPort, 1, 500),
+        .. ports.Select(c => (Func<PlantModel, Edit>)(_ => new SaveController(null, c.Name, "127.0.0.1", c.Port, 1, 500))),
         .. Enumerable.Range(1, Kilns).SelectMany(TagsOf),
+        Tag(StandInPlant.KilnPlcName, "CONTACTS", Kilns * KilnPlc.InputRegistersPerKiln, RawType.Bool, "run and door contacts, 16 a kiln: main fan, exhaust fan, turner, door, burner", WordOrder.LowFirst, KilnPlc.Contacts),
+        .. Enumerable.Range(1, StandInPlant.Steeps).SelectMany(SteepTagsOf),
+        Tag(StandInPlant.SteepPlcName, "TypePlate", SteepPlc.TypePlateAt, RawType.Text, "type plate of the controller", WordOrder.HighFirst, SteepPlc.TypePlateLength),
         .. StateSets,
+        .. Scales,
         .. Basics,
         .. Machines,
         .. Vessels,
         .. Beds,
         .. TarnQuay,
         .. Enumerable.Range(1, Kilns).SelectMany(KilnAt),
+        .. Enumerable.Range(1, StandInPlant.Steeps).SelectMany(SteepAt),
         .. Ashholt,
     ];
 
@@ -37,6 +43,16 @@ public static class MaltingsModel
         _ => new SaveStateSet(null, "DoorState", "Door state", [new(0, "Open"), new(1, "Closed")]),
         _ => new SaveStateSet(null, "SteepStep", "Steep step", [new(0, "Idle"), new(1, "Fill"), new(2, "Soak"), new(3, "Drain"), new(4, "AirRest"), new(5, "Empty")]),
         _ => new SaveStateSet(null, "BoxPhase", "Box phase", [new(0, "Idle"), new(1, "Load"), new(2, "Germinate"), new(3, "Turn"), new(4, "Unload")]),
+    ];
+
+    /// <summary>Scales that many instances share. That of the oxygen is one of the demo's honest mistakes: the card's counts end at 32767.</summary>
+    private static IEnumerable<Func<PlantModel, Edit>> Scales =>
+    [
+        _ => new SaveScale(null, "SteepLevel", "Steep level", "Hydrostatic transmitter at the cone", new LinearScale(Signal.Of(SignalKind.Counts15), new(0, 3.2))),
+        _ => new SaveScale(null, "SteepTemperature", "Steep temperature", "Pt100 behind a transmitter", new LinearScale(Signal.Of(SignalKind.Counts15), new(0, 50)) { Unit = "CEL" }),
+        _ => new SaveScale(null, "SteepOxygen", "Steep oxygen", "Optical probe", new LinearScale(Signal.Of(SignalKind.Counts16), new(0, 12))),
+        _ => new SaveScale(null, "SteepFlow", "Steep water flow", "Orifice plate; the transmitter gives differential pressure", new SquareRootScale(Signal.Of(SignalKind.Counts15), new(0, 60), 0.05) { Unit = "MQH" }),
+        _ => new SaveScale(null, "SiloStrapping", "Silo strapping table", "Level to mass of malt at 540 kg/m³: cone, then shaft", new TableScale(Signal.Of(SignalKind.Milliamps), new(0, 18), [new(0, 0), new(1, 6), new(2, 21), new(3, 48), new(4, 84), new(18, 588)]) { Unit = "TNE" }),
     ];
 
     private static IEnumerable<Func<PlantModel, Edit>> Basics =>
@@ -84,12 +100,19 @@ public static class MaltingsModel
         Refine("SteepVessel", "Level", new() { Range = new(0, 3.2), Limits = Limits((LimitCondition.HighHigh, 3.1, 0.02, 1), (LimitCondition.High, 3, 0.02, 3)) }),
         Refine("SteepVessel", "Temperature", new() { Range = new(5, 30), Limits = Limits((LimitCondition.High, 18, 0.3, 2), (LimitCondition.Low, 11, 0.3, 3)), Description = "water, 13 to 16 degC in soak" }),
         State("SteepVessel", "Step", "Step", "SteepStep"),
-        Number("SteepVessel", "Oxygen", "Dissolved oxygen", "M1", 0, 12, null),
+        RefineScale("SteepVessel", "Level", "SteepLevel"),
+        RefineScale("SteepVessel", "Temperature", "SteepTemperature"),
+        Number("SteepVessel", "Oxygen", "Dissolved oxygen", "M1", 0, 12, null, (LimitCondition.Low, 0.5, 0.2, 3)),
+        Named("SteepVessel", "Oxygen", "SteepOxygen"),
+        Number("SteepVessel", "WaterFlow", "Water flow", "MQH", 0, 60, null),
+        Named("SteepVessel", "WaterFlow", "SteepFlow"),
+        m => new SaveProperty(Template(m, "SteepVessel"), null, "StepTime", "Time in step", PropertyKind.Measured, PropertyType.Integer, new() { Unit = "MIN", Range = new(0, 1440) }),
         NewTemplate("BrineDayTank", "Brine day tank", "Vessel", "Salt water for softening, a day's worth.", EquipmentLevel.Unit, EquipmentLevel.EquipmentModule),
         Refine("BrineDayTank", "Level", new() { Range = new(0, 2), Limits = Limits((LimitCondition.Low, 0.4, 0.05, 3)) }),
         NewTemplate("Silo", "Silo", "Equipment", "Stores barley or malt; level by radar, mass by strapping table, three cables of temperatures.", EquipmentLevel.StorageUnit),
         Number("Silo", "Level", "Level", "MTR", 0, 18, null, (LimitCondition.High, 17.2, 0.1, 2)),
         Number("Silo", "Mass", "Mass", "TNE", 0, 600, null),
+        Named("Silo", "Mass", "SiloStrapping"),
         .. Enumerable.Range(1, 3).Select(n => Number("Silo", $"Cable{n}", $"Cable {n} temperature", "CEL", -20, 60, null, (LimitCondition.High, 35, 1, 2))),
         Fixed("Silo", "Holds", "Holds"),
     ];
@@ -100,7 +123,7 @@ public static class MaltingsModel
         Number("AirSweptBed", "AirOn", "Air-on temperature", "CEL", 0, 120, null,
             (LimitCondition.HighHigh, 95, 1.5, 1), (LimitCondition.High, 88, 1.5, 2), (LimitCondition.Low, 12, 1, 3), (LimitCondition.LowLow, 5, 1, 2)),
         Number("AirSweptBed", "AirOff", "Air-off temperature", "CEL", 0, 120, null, (LimitCondition.High, 72, 1, 3)),
-        Number("AirSweptBed", "FanSpeed", "Fan speed", "P1", 0, 100, new(new(0, KilnPlc.FullScale), new(0, 100))),
+        Number("AirSweptBed", "FanSpeed", "Fan speed", "P1", 0, 100, new LinearScale(new Span(0, KilnPlc.FullScale), new(0, 100))),
         State("AirSweptBed", "FanRun", "Fan", "RunState"),
         NewTemplate("GerminationBox", "Germination box", "AirSweptBed", "Grows green malt for four to five days in humid air.", EquipmentLevel.Unit),
         Refine("GerminationBox", "AirOn", new() { Range = new(0, 40), Limits = Limits((LimitCondition.HighHigh, 26, 0.5, 1), (LimitCondition.High, 22, 0.5, 2), (LimitCondition.Low, 10, 0.5, 3), (LimitCondition.LowLow, 6, 0.5, 2)) }),
@@ -170,12 +193,40 @@ public static class MaltingsModel
         Series("Corvane/Ashholt/TrialHall", EquipmentLevel.Unit, "SteepVessel", "Pilot steep {n}", "PilotSteep{n}", 2),
     ];
 
+    private static IEnumerable<Func<PlantModel, Edit>> SteepTagsOf(int number)
+    {
+        var at = (number - 1) * SteepPlc.RegistersPerSteep;
+        Func<PlantModel, Edit> Of(string name, int offset, RawType type, string description) => Tag(StandInPlant.SteepPlcName, $"S{number:00}-{name}", at + offset, type, description);
+        return
+        [
+            Of("LT-101", 0, RawType.Int16, "level, counts of 4...20 mA, 0...3.2 m"),
+            Of("TT-102", 1, RawType.Int16, "temperature, counts of 4...20 mA, 0...50 degC"),
+            Of("AT-103", 2, RawType.Int16, "dissolved oxygen, counts of 4...20 mA, 0...12 mg/L"),
+            Of("FT-104", 3, RawType.Int16, "fill water, counts of 4...20 mA differential pressure, 0...60 m3/h"),
+            Of("STW", 4, RawType.UInt16, "status word: 0 to 2 step, 3 fill valve, 4 drain valve, 5 air"),
+            Of("KT-105", 5, RawType.Bcd16, "minutes in the step, BCD"),
+        ];
+    }
+
+    private static IEnumerable<Func<PlantModel, Edit>> SteepAt(int number)
+    {
+        var path = $"{Quay}/Steeping/SteepHouse/ST{number}";
+        Func<PlantModel, Edit> Bound(string property, string tag, string slice = "") => Bind(path, "SteepVessel", property, $"S{number:00}-{tag}", slice);
+        return [Bound("Level", "LT-101"), Bound("Temperature", "TT-102"), Bound("Oxygen", "AT-103"), Bound("WaterFlow", "FT-104"), Bound("Step", "STW", ".0-2"), Bound("StepTime", "KT-105")];
+    }
+
+    private static Func<PlantModel, Edit> Tag(string controller, string name, int offset, RawType type, string description, WordOrder order = WordOrder.HighFirst, int count = 1) =>
+        m => new SaveTag(null, Controller(m, controller), name, RegisterArea.InputRegister, offset, type, order, description, count);
+
+    private static Func<PlantModel, Edit> Bind(string path, string template, string property, string tag, string slice = "") => m => new Bind(
+        Equipment(m, path), Property(m, template, property).Id, m.Tags.Values.Single(t => t.Name == tag).Id, Slice.Parse(slice));
+
     private static IEnumerable<Func<PlantModel, Edit>> TagsOf(int number)
     {
         var input = (number - 1) * KilnPlc.InputRegistersPerKiln;
         var contact = (number - 1) * KilnPlc.DiscreteInputsPerKiln;
         Func<PlantModel, Edit> Tag(string name, RegisterArea area, int offset, RawType type, string description) =>
-            m => new SaveTag(null, m.Controllers.Values.Single().Id, $"KLN{number}_{name}", area, offset, type, WordOrder.LowFirst, description);
+            m => new SaveTag(null, Controller(m, StandInPlant.KilnPlcName), $"KLN{number}_{name}", area, offset, type, number == 3 && name == "MT01" ? WordOrder.HighFirst : WordOrder.LowFirst, description, 1, description.Split(", ") is [.., var unit] ? UnitCatalogue.Standard.Match(unit)?.Code : null);
         return
         [
             Tag("TT11", RegisterArea.InputRegister, input, RawType.Float32, "air below the bed, degC"),
@@ -184,8 +235,8 @@ public static class MaltingsModel
             Tag("FT01", RegisterArea.InputRegister, input + 6, RawType.Float32, "gas, m3/h"),
             Tag("LT01", RegisterArea.InputRegister, input + 8, RawType.Float32, "bed depth, m"),
             Tag("SC01", RegisterArea.InputRegister, input + 10, RawType.Int16, "fan speed, counts of 32767"),
-            Tag("PH", RegisterArea.InputRegister, input + 11, RawType.UInt16, "phase, 0 to 7"),
-            Tag("KQ01", RegisterArea.InputRegister, input + 12, RawType.UInt32, "burner on, seconds"),
+            Tag("ST", RegisterArea.InputRegister, input + 11, RawType.UInt16, "status word: 0 automatic, 1 heating allowed, 4 to 6 phase"),
+            Tag("KQ01", RegisterArea.InputRegister, input + 12, RawType.UInt32, "burner on, s"),
             Tag("XS01", RegisterArea.DiscreteInput, contact, RawType.Bool, "fan running"),
             Tag("ZS01", RegisterArea.DiscreteInput, contact + 1, RawType.Bool, "door closed"),
             Tag("BS01", RegisterArea.DiscreteInput, contact + 2, RawType.Bool, "flame"),
@@ -196,8 +247,9 @@ public static class MaltingsModel
     private static IEnumerable<Func<PlantModel, Edit>> KilnAt(int number)
     {
         var path = $"{Quay}/Kilning/KilnHouse/KLN{number}";
-        Func<PlantModel, Edit> Bound(string property, string tag) => m => new Bind(
-            Equipment(m, path), Property(m, "Kiln", property).Id, m.Tags.Values.Single(t => t.Name == $"KLN{number}_{tag}").Id);
+        Func<PlantModel, Edit> Bound(string property, string tag, string slice = "") => Bind(path, "Kiln", property, $"KLN{number}_{tag}", slice);
+        Func<PlantModel, Edit> Contact(string part, string template, string property, int offset) =>
+            Bind($"{path}/{part}", template, property, "CONTACTS", $"[{(number - 1) * KilnPlc.ContactsPerKiln + offset}]");
         return
         [
             Instance($"{Quay}/Kilning/KilnHouse", $"KLN{number}", $"Kiln {number}", "Kiln"),
@@ -208,9 +260,13 @@ public static class MaltingsModel
             Bound("GasFlow", "FT01"),
             Bound("BedDepth", "LT01"),
             Bound("FanSpeed", "SC01"),
-            Bound("Phase", "PH"),
+            Bound("Phase", "ST", ".4-6"),
             Bound("BurnerTime", "KQ01"),
             Bound("FanRun", "XS01"),
+            Contact("MainFan", "Fan", "Run", 0),
+            Contact("ExhaustFan", "Fan", "Run", 1),
+            Contact("BedTurner", "ScrewTurner", "Run", 2),
+            Contact("Burner", "GasBurner", "Flame", 4),
             // The door of kiln 2 has a tag and waits for its binding.
             .. number != 2 ? [Bound("Door", "ZS01")] : Array.Empty<Func<PlantModel, Edit>>(),
         ];
@@ -224,7 +280,7 @@ public static class MaltingsModel
         new() { StateSetId = m.StateSets.Values.Single(s => s.Code == set).Id });
 
     private static Func<PlantModel, Edit> Number(
-        string template, string code, string name, string unit, double low, double high, LinearScale? scale,
+        string template, string code, string name, string unit, double low, double high, Scale? scale,
         params (LimitCondition Condition, double Setpoint, double Deadband, int Priority)[] limits) => m => new SaveProperty(
             Template(m, template), null, code, name, PropertyKind.Measured, PropertyType.Number, new() { Unit = unit, Range = new(low, high), Scale = scale, Limits = Limits(limits) });
 
@@ -232,6 +288,17 @@ public static class MaltingsModel
         limits.ToImmutableSortedDictionary(l => l.Condition, l => new LimitPatch(l.Setpoint, l.Deadband, l.Priority));
 
     private static Func<PlantModel, Edit> Refine(string template, string code, PropertyPatch patch) => m => PatchProperty.Exactly(Template(m, template), Property(m, template, code).Id, patch);
+
+    /// <summary>Adds to what a template says about a property the scale of the library it uses.</summary>
+    private static Func<PlantModel, Edit> RefineScale(string template, string code, string scale) => m =>
+        PatchProperty.Exactly(Template(m, template), Property(m, template, code).Id, Property(m, template, code).Own with { ScaleId = Scale(m, scale) });
+
+    /// <summary>Gives a property the template declares a scale of the library.</summary>
+    private static Func<PlantModel, Edit> Named(string template, string code, string scale) => m =>
+    {
+        var p = Property(m, template, code);
+        return new SaveProperty(Template(m, template), p.Id, p.Code, p.Name, p.Declaration.Kind, p.Declaration.Type, p.Own with { ScaleId = Scale(m, scale) });
+    };
 
     private static Func<PlantModel, Edit> NewTemplate(string code, string name, string parent, string description, params EquipmentLevel[] levels) =>
         m => new SaveTemplate(null, code, name, Template(m, parent), description, [.. levels]);
@@ -249,6 +316,10 @@ public static class MaltingsModel
         m => new AddSeries(Equipment(m, parent), level, Template(m, template), new(name, code, 1, 1, count, digits));
 
     private static ImmutableSortedDictionary<string, string> Label(string text) => Labels.Read(text, out _);
+
+    private static long Scale(PlantModel model, string code) => model.Scales.Values.Single(s => s.Code == code).Id;
+
+    private static long Controller(PlantModel model, string name) => model.Controllers.Values.Single(c => c.Name == name).Id;
 
     private static long Template(PlantModel model, string code) => model.Templates.Values.Single(t => t.Code == code).Id;
 

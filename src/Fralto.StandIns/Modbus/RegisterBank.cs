@@ -36,10 +36,31 @@ public sealed class RegisterBank(int coils, int discreteInputs, int inputRegiste
     {
         lock (_lock)
         {
-            var words = new ushort[2];
+            var words = new ushort[4];
             if (!RawCodec.TryWrite(value, type, order, words)) throw new ArgumentOutOfRangeException(nameof(value), value, $"does not fit {type}");
             var target = area == RegisterArea.InputRegister ? _inputRegisters : _holdingRegisters;
             words.AsSpan(0, RawCodec.WordsOf(type)).CopyTo(target.AsSpan(offset));
+        }
+    }
+
+    /// <summary>Sets a text as the device's own program does.</summary>
+    public void SetText(RegisterArea area, int offset, int length, string text)
+    {
+        lock (_lock)
+        {
+            var target = area == RegisterArea.InputRegister ? _inputRegisters : _holdingRegisters;
+            if (!RawCodec.TryWriteText(text, length, WordOrder.HighFirst, target.AsSpan(offset))) throw new ArgumentException($"does not fit {length} bytes", nameof(text));
+        }
+    }
+
+    /// <summary>Sets one of the booleans packed into words: bit n mod 32 of 32-bit word n div 32.</summary>
+    public void SetPackedBool(int offset, int element, WordOrder order, bool value)
+    {
+        lock (_lock)
+        {
+            var at = offset + element / 32 * 2 + ((element % 32 >= 16) == order.IsLowFirst() ? 1 : 0);
+            var bit = (ushort)(1 << (element % 16));
+            _inputRegisters[at] = (ushort)(value ? _inputRegisters[at] | bit : _inputRegisters[at] & ~bit);
         }
     }
 

@@ -1,3 +1,4 @@
+using Fralto.Core.Exchange;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Quality;
@@ -13,19 +14,17 @@ internal sealed record EquipmentDto(long Id, string Path, string Code, string Na
 internal sealed record TemplateDto(long Id, string Code, string Name, string? Parent, string Description, int Instances, IReadOnlyList<PropertyDto> Properties);
 
 internal sealed record PropertyDto(
-    long Id, string Code, string Name, PropertyKind Kind, PropertyType Type, string DeclaredBy, bool Required, string? UnitCode, double[]? Range, ScaleDto? Scale, string? StateSet,
+    long Id, string Code, string Name, PropertyKind Kind, PropertyType Type, string DeclaredBy, bool Required, string? UnitCode, double[]? Range, ScaleEntry? Scale, string? NamedScale, string? StateSet,
     string? Value, IReadOnlyList<LimitDto> Limits);
 
-internal sealed record ScaleDto(double[] Raw, double[] Engineering);
-
-internal sealed record LimitDto(LimitCondition Condition, double Setpoint, double Deadband, int Priority);
+internal sealed record LimitDto(LimitCondition Condition, double Setpoint, double Deadband, int Priority, double OnDelay, double OffDelay);
 
 internal sealed record ControllerDto(
     long Id, string Name, string Link, string Host, int Port, int UnitId, double UpdateIntervalMs, int Tags, string State, DateTime? Since, string? Reason,
     double? RoundTripMs, long Requests, long Errors);
 
 internal sealed record TagDto(
-    long Id, string Controller, string Name, string Address, string Number, RawType Type, WordOrder WordOrder, string Description, double? Raw, StatusDto? Status,
+    long Id, string Controller, string Name, string Address, string Number, RawType Type, WordOrder WordOrder, int Count, string? Unit, string Description, double? Raw, StatusDto? Status,
     DateTime? Time, IReadOnlyList<string> BoundTo);
 
 internal sealed record AlarmDto(

@@ -1,3 +1,4 @@
+using Fralto.Core.Exchange;
 using Fralto.Core.Plant;
 using Fralto.Core.Templates;
 using Fralto.Web.Live;
@@ -36,9 +37,9 @@ internal static class PlantApi
     private static PropertyDto Property(PlantModel model, ResolvedProperty p) => new(
         p.Id, p.Code, p.Name, p.Declaration.Kind, p.Declaration.Type, model.Templates[p.DeclaredBy].Code, p.Declaration.IsRequired, p.Facts.Unit,
         p.Facts.Range is { } range ? [range.Low, range.High] : null,
-        p.Facts.Scale is { } scale ? new ScaleDto([scale.Raw.Low, scale.Raw.High], [scale.Engineering.Low, scale.Engineering.High]) : null,
+        model.ScaleOf(p.Facts) is { } scale ? ScaleEntry.Of(scale) : null, p.Facts.ScaleId is { } named ? model.Scales[named].Code : null,
         p.Facts.StateSetId is { } set ? model.StateSets[set].Code : null, p.Facts.Value,
-        [.. p.Limits.Select(l => new LimitDto(l.Condition, l.Setpoint, l.Deadband, l.Priority))]);
+        [.. p.Limits.Select(l => new LimitDto(l.Condition, l.Setpoint, l.Deadband, l.Priority, l.OnDelay, l.OffDelay))]);
 
     private static IEnumerable<ControllerDto> Controllers(PlantModel model, PlantRuntime runtime) => model.Controllers.Values.OrderBy(c => c.Id).Select(c =>
     {
@@ -52,9 +53,9 @@ internal static class PlantApi
     {
         var reading = snapshot.Reading(t.Id);
         return new TagDto(
-            t.Id, model.Controllers[t.ControllerId].Name, t.Name, t.Address.ToString(), t.Address.Number, t.Type, t.WordOrder, t.Description,
+            t.Id, model.Controllers[t.ControllerId].Name, t.Name, t.Address.ToString(), t.Address.Number, t.Type, t.WordOrder, t.Count, t.Unit, t.Description,
             reading is { } r && double.IsFinite(r.Raw) ? r.Raw : null, reading is { } now ? StatusDto.Of(now.Status, now.Reason) : null, reading is { } at ? When(at.Time) : null,
-            [.. model.Index.BindingsOf(t.Id).Select(b => $"{model.Index.PathOf(b.EquipmentId)}/{CodeOf(model, b.EquipmentId, b.PropertyId)}")]);
+            [.. model.Index.BindingsOf(t.Id).Select(b => $"{model.Index.PathOf(b.EquipmentId)}/{CodeOf(model, b.EquipmentId, b.PropertyId)}{b.Slice}")]);
     });
 
     private static string CodeOf(PlantModel model, long equipmentId, long propertyId) =>
@@ -88,7 +89,7 @@ internal static class PlantApi
         var (point, value, reading) = (snapshot.Plan.Points[index], snapshot.Values[index], snapshot.Readings[snapshot.Plan.Points[index].Tag]);
         var tag = model.Tags.GetValueOrDefault(snapshot.Plan.Tags[point.Tag].TagId);
         return new ValueDto(
-            point.Path, Finite(value.Value), point.States?.NameOf(value.Value), ValueText.Unit(point), point.UnitCode, StatusDto.Of(value.Status, value.Reason),
+            point.Path, Finite(value.Value), value.Text ?? point.States?.NameOf(value.Value), ValueText.Unit(point), point.Unit?.Code, StatusDto.Of(value.Status, value.Reason),
             When(value.Time), Finite(reading.Raw), tag is null ? null : model.Controllers[tag.ControllerId].Name, tag?.Address.ToString(), tag?.Type);
     }
 

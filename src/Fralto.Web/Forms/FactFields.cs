@@ -1,21 +1,24 @@
 using System.Collections.Immutable;
 using Fralto.Core.Limits;
+using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
-using Fralto.Core.Units;
 using Fralto.Web.Live;
 
 namespace Fralto.Web.Forms;
 
 /// <summary>The fields of what one layer says about a property: the same on a declaring template, a descendant and an instance.</summary>
+/// <param name="Model">Where units, scales and state sets are looked up.</param>
 /// <param name="Form">The form they belong to.</param>
 /// <param name="Inherited">What the layers before say, shown faintly in empty fields.</param>
-/// <param name="Sets">The state sets to choose from.</param>
 /// <param name="IsLayer">True on a descendant or instance: an empty field inherits, and a limit can be taken away.</param>
-public sealed record FactFields(FormState Form, PropertyPatch Inherited, IEnumerable<StateSet> Sets, bool IsLayer)
+public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch Inherited, bool IsLayer)
 {
     /// <summary>Stands where several layers differ.</summary>
     public const string MixedText = "mixed";
+
+    /// <summary>The choice of a scale that is said here, not taken from the library.</summary>
+    public const string OwnScale = "own";
 
     private const string Off = "off";
 
@@ -26,7 +29,15 @@ public sealed record FactFields(FormState Form, PropertyPatch Inherited, IEnumer
     public string? Otherwise(string field, string? inherited) => Mixed.Contains(field) ? MixedText : inherited;
 
     public IEnumerable<(string Value, string Text)> StateSets =>
-        Sets.OrderBy(s => s.Name, StringComparer.Ordinal).Select(s => (ValueText.Plain(s.Id), s.Name)).Prepend(("", Mixed.Contains("StateSetId") ? MixedText : IsLayer ? "as inherited" : "none"));
+        Model.StateSets.Values.OrderBy(s => s.Name, StringComparer.Ordinal).Select(s => (ValueText.Plain(s.Id), s.Name)).Prepend(("", Mixed.Contains("StateSetId") ? MixedText : IsLayer ? "as inherited" : "none"));
+
+    /// <summary>No scale, one of its own, or one of the library.</summary>
+    public IEnumerable<(string Value, string Text)> ScaleChoices =>
+    [
+        ("", Mixed.Contains("ScaleChoice") ? MixedText : !IsLayer ? "none: the raw number is the value" : Model.ScaleOf(Inherited) is { } scale ? $"as inherited: {(Inherited.ScaleId is { } id ? Model.Scales[id].Name : scale.Words)}" : "as inherited: none"),
+        (OwnScale, "a scale of its own"),
+        .. Model.Scales.Values.OrderBy(s => s.Name, StringComparer.Ordinal).Select(s => (ValueText.Plain(s.Id), $"{s.Name}: {s.Scale.Words}")),
+    ];
 
     public IEnumerable<(string Value, string Text)> PrioritiesOf(LimitCondition condition) =>
         [("", Mixed.Contains($"{condition}Priority") ? MixedText : InheritedOf(condition, l => l.Priority) is { } inherited ? $"({inherited})" : ""), ("1", "1"), ("2", "2"), ("3", "3"), ("4", "4"), .. IsLayer ? [(Off, "no limit")] : Array.Empty<(string, string)>()];
@@ -36,28 +47,30 @@ public sealed record FactFields(FormState Form, PropertyPatch Inherited, IEnumer
         Inherited.Limits.TryGetValue(condition, out var limit) && limit.Off != true ? ValueText.Plain(field(limit)) : null;
 
     /// <summary>The fields filled from a patch.</summary>
-    public static IEnumerable<(string, object?)> Of(PropertyPatch patch) =>
+    public static IEnumerable<(string, object?)> Of(PropertyPatch patch, PlantModel model) =>
     [
-        ("Unit", patch.Unit), ("StateSetId", patch.StateSetId), ("Value", patch.Value), ("Description", patch.Description),
+        ("Unit", UnitField.Text(patch.Unit, model)), ("StateSetId", patch.StateSetId), ("Value", patch.Value), ("Description", patch.Description),
         ("RangeLow", ValueText.Plain(patch.Range?.Low)), ("RangeHigh", ValueText.Plain(patch.Range?.High)),
-        ("RawLow", ValueText.Plain(patch.Scale?.Raw.Low)), ("RawHigh", ValueText.Plain(patch.Scale?.Raw.High)),
-        ("EngineeringLow", patch.Scale?.Engineering == patch.Range ? "" : ValueText.Plain(patch.Scale?.Engineering.Low)),
-        ("EngineeringHigh", patch.Scale?.Engineering == patch.Range ? "" : ValueText.Plain(patch.Scale?.Engineering.High)),
+        ("ScaleChoice", patch.ScaleId is { } id ? ValueText.Plain(id) : patch.Scale is null ? "" : OwnScale),
+        // What a scale yields is left open where it is the range.
+        .. ScaleFields.Of(patch.Scale, model).Select(f => f.Item1.StartsWith("Engineering", StringComparison.Ordinal) && patch.Scale?.Engineering == patch.Range ? (f.Item1, "") : f),
         .. patch.Limits.SelectMany(l => new (string, object?)[]
         {
             ($"{l.Key}Setpoint", ValueText.Plain(l.Value.Setpoint)), ($"{l.Key}Deadband", ValueText.Plain(l.Value.Deadband)),
             ($"{l.Key}Priority", l.Value.Off == true ? Off : l.Value.Priority),
+            ($"{l.Key}OnDelay", ValueText.Plain(l.Value.OnDelay)), ($"{l.Key}OffDelay", ValueText.Plain(l.Value.OffDelay)),
         }),
     ];
 
     /// <summary>What the fields say; an empty field says nothing.</summary>
+    /// <param name="model">Where units and scales are looked up.</param>
     /// <param name="reader">The posted form.</param>
     /// <param name="kind">Kind of the property: only a fixed one has a value.</param>
     /// <param name="type">Type of the property: fields of other types are passed over.</param>
     /// <param name="inherited">What the layers before say: a scale maps onto their range when the form gives none.</param>
-    public static PropertyPatch Read(FormReader reader, PropertyKind kind, PropertyType type, PropertyPatch inherited)
+    public static PropertyPatch Read(PlantModel model, FormReader reader, PropertyKind kind, PropertyType type, PropertyPatch inherited)
     {
-        var facts = type.IsNumeric() ? ReadNumber(reader, inherited) : type == PropertyType.State ? new() { StateSetId = reader.Id("StateSetId") } : PropertyPatch.Empty;
+        var facts = type.IsNumeric() ? ReadNumber(model, reader, inherited) : type == PropertyType.State ? new() { StateSetId = reader.Id("StateSetId") } : PropertyPatch.Empty;
         return facts with
         {
             Value = kind == PropertyKind.Fixed && reader.Text("Value") is { Length: > 0 } value ? value : null,
@@ -65,22 +78,17 @@ public sealed record FactFields(FormState Form, PropertyPatch Inherited, IEnumer
         };
     }
 
-    private static PropertyPatch ReadNumber(FormReader reader, PropertyPatch inherited)
+    private static PropertyPatch ReadNumber(PlantModel model, FormReader reader, PropertyPatch inherited)
     {
-        string? unit = null;
-        if (reader.Text("Unit") is { Length: > 0 } text)
-        {
-            unit = UnitCatalogue.Match(text)?.Code;
-            if (unit is null) reader.Refuse("Unit", $"'{text}' names no unit, or several. Choose one from the list.");
-        }
+        var unit = UnitField.Read(reader, "Unit", model);
         var range = ReadSpan(reader, "RangeLow", "RangeHigh", "the range");
-        var raw = ReadSpan(reader, "RawLow", "RawHigh", "the raw signal") ?? (reader.Text("EngineeringLow").Length > 0 ? inherited.Scale?.Raw : null);
-        var engineering = ReadSpan(reader, "EngineeringLow", "EngineeringHigh", "what the scale yields") ?? range ?? inherited.Scale?.Engineering ?? inherited.Range;
-        if (raw is not null && engineering is null) reader.Refuse("RawHigh", "A scale needs a range, or what it yields, to map the raw signal onto.");
+        var choice = reader.Has("ScaleChoice") ? reader.Text("ScaleChoice") : reader.Text("RawLow").Length > 0 ? OwnScale : "";
+        var named = choice is "" or OwnScale ? null : reader.Id("ScaleChoice", "Choose a scale from the list.");
+        var scale = choice == OwnScale ? ScaleFields.Read(reader, model, range ?? inherited.Range ?? model.RangeOf(inherited)) : null;
         var limits = ImmutableSortedDictionary<LimitCondition, LimitPatch>.Empty;
         foreach (var condition in LimitConditions.All)
             if (ReadLimit(reader, condition) is { } limit) limits = limits.Add(condition, limit);
-        return new() { Unit = unit, Range = range, Scale = raw is { } r && engineering is { } e ? new(r, e) : null, Limits = limits };
+        return new() { Unit = unit, Range = range, Scale = scale, ScaleId = named, Limits = limits };
     }
 
     private static LimitPatch? ReadLimit(FormReader reader, LimitCondition condition)
@@ -88,7 +96,8 @@ public sealed record FactFields(FormState Form, PropertyPatch Inherited, IEnumer
         if (reader.Text($"{condition}Priority") == Off) return new(Off: true);
         var (setpoint, deadband, priority) = (reader.Number($"{condition}Setpoint"), reader.Number($"{condition}Deadband"), reader.Number($"{condition}Priority"));
         if (priority is { } p && p != Math.Floor(p)) reader.Refuse($"{condition}Priority", "A priority is 1, 2, 3 or 4.");
-        return setpoint is null && deadband is null && priority is null ? null : new(setpoint, deadband, (int?)priority);
+        var (onDelay, offDelay) = (reader.Number($"{condition}OnDelay"), reader.Number($"{condition}OffDelay"));
+        return (setpoint ?? deadband ?? priority ?? onDelay ?? offDelay) is null ? null : new(setpoint, deadband, (int?)priority, null, onDelay, offDelay);
     }
 
     private static Span? ReadSpan(FormReader reader, string low, string high, string what)

@@ -26,7 +26,7 @@ public sealed class FieldTagHelper : TagHelper
     /// <summary>More than one makes it a text of so many lines.</summary>
     public int Lines { get; set; } = 1;
 
-    /// <summary>Id of a list of suggestions.</summary>
+    /// <summary>Id of a list of suggestions; "units" searches the catalogue of units.</summary>
     public string? Suggest { get; set; }
 
     /// <summary>What it holds: text, or number for the monospaced, decimal keyboard.</summary>
@@ -59,7 +59,7 @@ public sealed class FieldTagHelper : TagHelper
             : Lines > 1
                 ? $"<textarea class=\"form-control form-control-sm\" rows=\"{Lines.ToString(CultureInfo.InvariantCulture)}\" {common}>\n{encode.Encode(value)}</textarea>"
                 : $"<input class=\"form-control form-control-sm{(Holds == "number" ? " num" : "")}\" autocomplete=\"off\" spellcheck=\"false\" {common} value=\"{encode.Encode(value)}\""
-                    + (Holds == "number" ? " inputmode=\"decimal\"" : "") + (Otherwise is null ? "" : $" placeholder=\"{encode.Encode(Otherwise)}\"") + (Suggest is null ? "" : $" list=\"{encode.Encode(Suggest)}\"") + " />";
+                    + (Holds == "number" ? " inputmode=\"decimal\"" : "") + (Otherwise is null ? "" : $" placeholder=\"{encode.Encode(Otherwise)}\"") + (Suggest is null ? "" : Suggest == "units" ? $" role=\"combobox\" aria-autocomplete=\"list\" aria-expanded=\"false\" data-units" : $" list=\"{encode.Encode(Suggest)}\"") + " />";
         output.Content.SetHtmlContent(
             $"<label for=\"{encode.Encode(id)}\">{encode.Encode(Label)}</label>{control}"
             + (note is null ? "" : $"<small id=\"{encode.Encode(id)}-note\" class=\"{(problem is null ? "hint" : "problem")}\">{encode.Encode(note)}</small>"));

@@ -13,13 +13,16 @@ public sealed class FormReader(IFormCollection form)
     /// <summary>True when some field could not be read.</summary>
     public bool HasProblems => _problems.Count > 0;
 
+    /// <summary>True when the form has a field, empty or not.</summary>
+    public bool Has(string field) => form.ContainsKey(field);
+
     /// <summary>Text of a field without spaces around it; empty when it is missing.</summary>
-    public string Text(string field)
+    public string Text(string field, int longest = LongestText)
     {
         var text = form[field].ToString().Trim();
-        if (text.Length <= LongestText) return text;
-        _problems.Add(new(field, $"The text has {text.Length} characters; {LongestText} is the most."));
-        return text[..LongestText];
+        if (text.Length <= longest) return text;
+        _problems.Add(new(field, $"The text has {text.Length} characters; {longest} is the most."));
+        return text[..longest];
     }
 
     /// <summary>A whole number; 0 and a problem when the field holds none.</summary>

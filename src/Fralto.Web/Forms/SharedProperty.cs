@@ -28,17 +28,19 @@ public sealed record SharedProperty(
     }
 
     /// <summary>The edit a posted form asks for: fields changed since they were shown are set for all, or go back where they were emptied.</summary>
-    public PatchProperty EditOf(FormReader reader)
+    /// <param name="model">Where units and scales are looked up.</param>
+    /// <param name="reader">The posted form.</param>
+    public PatchProperty EditOf(PlantModel model, FormReader reader)
     {
         var touched = Fields.Keys.Concat(FieldsOf.Keys).Distinct().Where(f => reader.Text(f) != Fields.GetValueOrDefault(f, "")).Select(f => FieldsOf[f]).Distinct().ToImmutableArray();
-        var facts = FactFields.Read(reader, Property.Declaration.Kind, Property.Declaration.Type, Inherited);
+        var facts = FactFields.Read(model, reader, Property.Declaration.Kind, Property.Declaration.Type, Inherited);
         if (touched.IsEmpty) reader.Refuse("", "Nothing was changed: fill in or empty a field first.");
         return new(Layers, Property.Id, PropertyPatch.AllFields.Except(touched).Aggregate(facts, (patch, field) => patch.Without(field)), touched);
     }
 
     private static SharedProperty Of(PlantModel model, IReadOnlyList<Equipment> instances, IReadOnlyList<ResolvedProperty> each)
     {
-        var texts = each.Select(p => FactFields.Of(p.Own).ToDictionary(f => f.Item1, f => Convert.ToString(f.Item2, System.Globalization.CultureInfo.InvariantCulture) ?? "")).ToArray();
+        var texts = each.Select(p => FactFields.Of(p.Own, model).ToDictionary(f => f.Item1, f => Convert.ToString(f.Item2, System.Globalization.CultureInfo.InvariantCulture) ?? "")).ToArray();
         var fields = texts.SelectMany(t => t.Keys).Distinct().ToArray();
         string? Common(string field) => texts.Select(t => t.GetValueOrDefault(field, "")).Distinct().Count() == 1 ? texts[0].GetValueOrDefault(field, "") : null;
         return new(
@@ -52,12 +54,9 @@ public sealed record SharedProperty(
         ["Unit"] = PatchField.Unit,
         ["RangeLow"] = PatchField.Range,
         ["RangeHigh"] = PatchField.Range,
-        ["RawLow"] = PatchField.Scale,
-        ["RawHigh"] = PatchField.Scale,
-        ["EngineeringLow"] = PatchField.Scale,
-        ["EngineeringHigh"] = PatchField.Scale,
+        ["ScaleChoice"] = PatchField.Scale,
         ["StateSetId"] = PatchField.StateSet,
         ["Value"] = PatchField.Value,
         ["Description"] = PatchField.Description,
-    }.Concat(LimitConditions.All.SelectMany(c => new[] { "Setpoint", "Deadband", "Priority" }.Select(f => KeyValuePair.Create($"{c}{f}", PatchField.HighHigh + (int)c)))).ToDictionary();
+    }.Concat(ScaleFields.Names.Select(f => KeyValuePair.Create(f, PatchField.Scale))).Concat(LimitConditions.All.SelectMany(c => new[] { "Setpoint", "Deadband", "Priority", "OnDelay", "OffDelay" }.Select(f => KeyValuePair.Create($"{c}{f}", PatchField.HighHigh + (int)c)))).ToDictionary();
 }

@@ -19,6 +19,12 @@ public sealed class LinkSupervisor(ChannelWriter<Sample[]> samples, TimeProvider
         lock (_lock) return _links.TryGetValue(controllerId, out var running) ? running.Link.Status : null;
     }
 
+    /// <summary>The words a tag's newest reading was made of; null when its link has none.</summary>
+    public ushort[]? WordsOf(Tag tag)
+    {
+        lock (_lock) return _links.TryGetValue(tag.ControllerId, out var running) ? running.Link.WordsOf(tag.Id) : null;
+    }
+
     /// <summary>Makes the running links those of a model.</summary>
     public async Task FollowAsync(PlantModel model)
     {

@@ -83,6 +83,7 @@ public sealed class LiveFeed : IDisposable
 
     private sealed class Group(LiveScope scope)
     {
+        private readonly UnitLook _look = UnitLook.Parse(scope.Look);
         private PlantModel? _model;
         private Plan? _plan;
         private Followed<PointValue>[] _points = [];
@@ -101,7 +102,7 @@ public sealed class LiveFeed : IDisposable
         {
             Follow(snapshot, model);
             var entries = new JsonObject();
-            foreach (var point in _points) entries[point.Key] = PointEntry(snapshot, point.Index);
+            foreach (var point in _points) entries[point.Key] = PointEntry(snapshot, point.Index, model);
             foreach (var tag in _tags) entries[tag.Key] = TagEntry(snapshot.Readings[tag.Index]);
             return Payload(entries, JsonSerializer.Serialize(figures), snapshot.AlarmVersion).ToJsonString();
         }
@@ -113,7 +114,7 @@ public sealed class LiveFeed : IDisposable
             var entries = new JsonObject();
             // Most values are as they were; only those that moved are put into words, and only new words are sent.
             foreach (var point in _points)
-                if (!Same(point.Seen, snapshot.Values[point.Index])) point.Take(snapshot.Values[point.Index], PointEntry(snapshot, point.Index), entries);
+                if (!Same(point.Seen, snapshot.Values[point.Index])) point.Take(snapshot.Values[point.Index], PointEntry(snapshot, point.Index, model), entries);
             foreach (var tag in _tags)
                 if (!Same(tag.Seen, snapshot.Readings[tag.Index])) tag.Take(snapshot.Readings[tag.Index], TagEntry(snapshot.Readings[tag.Index]), entries);
             var figuresNow = JsonSerializer.Serialize(figures);
@@ -141,15 +142,15 @@ public sealed class LiveFeed : IDisposable
             (_plan, _model) = (snapshot.Plan, model);
             var (points, tags) = scope.Select(snapshot, model);
             _points = [.. points.Select(i => new Followed<PointValue>(i, $"{snapshot.Plan.Points[i].EquipmentId}.{snapshot.Plan.Points[i].PropertyId}"))];
-            _tags = [.. tags.Select(i => new Followed<TagReading>(i, $"tag.{snapshot.Plan.Tags[i].TagId}"))];
+            _tags = [.. tags.Where(i => snapshot.Plan.Tags[i].Element == 0).Select(i => new Followed<TagReading>(i, $"tag.{snapshot.Plan.Tags[i].TagId}"))];
         }
 
-        private static JsonObject PointEntry(EngineSnapshot snapshot, int index)
+        private JsonObject PointEntry(EngineSnapshot snapshot, int index, PlantModel model)
         {
             var (point, value) = (snapshot.Plan.Points[index], snapshot.Values[index]);
             var entry = new JsonObject
             {
-                ["text"] = ValueText.Of(point, value.Value),
+                ["text"] = ValueText.Of(point, value, _look.Of(point, model.Units)),
                 ["quality"] = ValueText.Quality(value.Status),
                 ["why"] = ValueText.Why(value.Status, value.Reason),
             };
@@ -160,7 +161,7 @@ public sealed class LiveFeed : IDisposable
 
         private static JsonObject TagEntry(TagReading reading) => new()
         {
-            ["text"] = ValueText.Raw(reading.Raw),
+            ["text"] = ValueText.Raw(reading),
             ["quality"] = ValueText.Quality(reading.Status),
             ["why"] = ValueText.Why(reading.Status, reading.Reason),
         };

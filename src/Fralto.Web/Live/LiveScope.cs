@@ -6,7 +6,8 @@ namespace Fralto.Web.Live;
 /// <summary>What an open page looks at.</summary>
 /// <param name="Kind">Which kind of thing.</param>
 /// <param name="Id">Its id; 0 for nothing and for the whole plant.</param>
-public readonly record struct LiveScope(LiveScopeKind Kind, long Id = 0)
+/// <param name="Look">The units it is looked at in, as <see cref="UnitLook.Text"/> writes them.</param>
+public readonly record struct LiveScope(LiveScopeKind Kind, long Id = 0, string Look = "")
 {
     /// <summary>The most values one page follows.</summary>
     public const int MostValues = 5000;

@@ -1,6 +1,10 @@
+using System.Collections.Immutable;
 using Fralto.Core.Binding;
+using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
 using Fralto.Store;
 
 namespace Fralto.Web.Live;
@@ -11,6 +15,8 @@ public sealed class ModelWorkspace
     /// <summary>Who edits, as long as Fralto knows no users.</summary>
     public const string LocalUser = "local user";
 
+    private const int MostLastUnits = 8;
+
     private readonly PlantStore _store;
     private readonly TimeProvider _clock;
     private readonly Lock _lock = new();
@@ -19,6 +25,7 @@ public sealed class ModelWorkspace
     private readonly HashSet<long> _inEffect = [];
     private readonly Dictionary<(long, long), long> _touched = [];
     private long _head;
+    private ImmutableArray<string> _lastUnits = [];
     private volatile PlantModel _model;
 
     public ModelWorkspace(PlantStore store, TimeProvider clock)
@@ -35,6 +42,9 @@ public sealed class ModelWorkspace
     }
 
     public PlantModel Model => _model;
+
+    /// <summary>Codes of the units people have chosen, the last one first.</summary>
+    public ImmutableArray<string> LastUnits => _lastUnits;
 
     /// <summary>Number of the newest journal entry: what a page shown now has seen.</summary>
     public long Head => Interlocked.Read(ref _head);
@@ -53,6 +63,7 @@ public sealed class ModelWorkspace
             var id = _store.Append(outcome, next.NextId, LocalUser, _clock.GetUtcNow());
             _model = next;
             Touch(id, outcome);
+            KeepUnits(outcome);
             Remember(id, JournalKind.Edit, null);
             ReadNext();
             return outcome;
@@ -95,6 +106,20 @@ public sealed class ModelWorkspace
             ReadNext();
         }
         return outcome;
+    }
+
+    private void KeepUnits(EditOutcome outcome)
+    {
+        static IEnumerable<string?> UnitsOf(object? thing) => thing switch
+        {
+            Template it => it.Patches.Values.Select(p => p.Unit),
+            Equipment it => it.Patches.Values.Select(p => p.Unit),
+            Tag it => [it.Unit],
+            LibraryScale it => [it.Scale.Unit],
+            _ => [],
+        };
+        var chosen = outcome.Changes.SelectMany(c => UnitsOf(c.After).Except(UnitsOf(c.Before))).OfType<string>().Distinct().Take(MostLastUnits).ToArray();
+        if (chosen.Length > 0) _lastUnits = [.. chosen.Concat(_lastUnits).Distinct().Take(MostLastUnits)];
     }
 
     /// <summary>What tells a changed thing from all others: an entity its id, a binding its instance and property.</summary>

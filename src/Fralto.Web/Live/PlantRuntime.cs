@@ -95,7 +95,7 @@ public sealed class PlantRuntime : BackgroundService
                 Keep();
                 if (_clock.GetElapsedTime(lastPublish) < PublishEvery) continue;
                 lastPublish = _clock.GetTimestamp();
-                engine.MarkStale(_clock.GetUtcNow(), _events);
+                engine.Advance(_clock.GetUtcNow(), _events);
                 Keep();
                 Publish(engine);
                 SaveAlarms(engine);

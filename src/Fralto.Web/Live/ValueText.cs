@@ -5,7 +5,6 @@ using Fralto.Core.Planning;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
-using Fralto.Core.Units;
 
 namespace Fralto.Web.Live;
 
@@ -23,6 +22,16 @@ public static class ValueText
         return Number(value, point.Decimals);
     }
 
+    /// <summary>The value of a point as one person looks at it.</summary>
+    public static string Of(PlanPoint point, PointValue value, ShownUnit shown)
+    {
+        if (point.Type == PropertyType.Text) return value.Text ?? None;
+        return shown.Conversion.IsNone || point.States is not null || !double.IsFinite(value.Value) ? Of(point, value.Value) : Number(shown.Conversion.Of(value.Value), shown.Decimals);
+    }
+
+    /// <summary>The newest reading of a tag: its text, or its raw number.</summary>
+    public static string Raw(TagReading reading) => reading.Text ?? Raw(reading.Raw);
+
     public static string Number(double value, int decimals) => value.ToString("F" + decimals.ToString(CultureInfo.InvariantCulture), CultureInfo.InvariantCulture);
 
     /// <summary>A number as a person would type it.</summary>
@@ -33,7 +42,7 @@ public static class ValueText
         : raw == Math.Floor(raw) && Math.Abs(raw) < 1e15 ? raw.ToString("0", CultureInfo.InvariantCulture)
         : raw.ToString("G6", CultureInfo.InvariantCulture);
 
-    public static string Unit(PlanPoint point) => UnitCatalogue.SymbolOf(point.UnitCode);
+    public static string Unit(PlanPoint point) => point.Unit?.Symbol ?? "";
 
     /// <summary>good, uncertain or bad: the class that marks it.</summary>
     public static string Quality(StatusCode status) => status.IsBad ? "bad" : status.IsUncertain ? "uncertain" : "good";

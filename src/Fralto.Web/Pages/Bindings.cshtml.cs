@@ -4,6 +4,7 @@ using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Web.Forms;
 using Fralto.Web.Live;
@@ -64,15 +65,24 @@ public sealed class BindingsModel : FraltoPage
 
     public void OnGet() => Show();
 
-    public IActionResult OnPostBind(long tagId) => Change((equipment, property) => new Bind(equipment, property, tagId));
+    /// <summary>Binds the selected cell to a tag, or to the part of it that was typed.</summary>
+    public IActionResult OnPostBind(long tagId, string? slice)
+    {
+        var part = string.IsNullOrWhiteSpace(slice) ? null : Slice.Parse(slice);
+        return part is null && !string.IsNullOrWhiteSpace(slice)
+            ? Change((_, _) => null, $"'{slice}' is no part of a tag; write an element as [12], bits as .4 or .4-6, or both as [2].0-3.")
+            : Change((equipment, property) => new Bind(equipment, property, tagId, part));
+    }
 
     public IActionResult OnPostUnbind() => Change((equipment, property) => new Unbind(equipment, property));
 
-    private IActionResult Change(Func<long, long, Edit> edit)
+    private IActionResult Change(Func<long, long, Edit?> edit, string wrong = "")
     {
         var (equipment, property) = ParseCell(Cell) ?? (0, 0);
+        var reader = new FormReader(Request.Form);
+        if (wrong.Length > 0) reader.Refuse("Slice", wrong);
         return Do(
-            edit(equipment, property), new FormReader(Request.Form), _ => RedirectToPage(new { template = Template, cell = Cell, sheet = Sheet }),
+            edit(equipment, property) ?? new Unbind(0, 0), reader, _ => RedirectToPage(new { template = Template, cell = Cell, sheet = Sheet }),
             () =>
             {
                 Show();
@@ -109,9 +119,20 @@ public sealed class BindingsModel : FraltoPage
     /// <summary>Instances of the template and of what inherits from it: they all have its properties.</summary>
     private IEnumerable<Equipment> InstancesOf(Template template) => Model.Index.FamilyOf(template.Id).SelectMany(t => Model.Index.InstancesOf(t.Id));
 
+    /// <summary>True when part of a tag may be what the cell needs: an element of an array, or bits of a word.</summary>
+    public bool TakesSlice(Tag tag) => tag.IsArray || (tag.Type.SliceableBits() > 0 && At?.Property.Declaration.Type is PropertyType.Boolean or PropertyType.State or PropertyType.Integer);
+
+    /// <summary>Why no part of a tag fits; null when some part may.</summary>
+    private string? FitOf(ResolvedProperty property, Tag tag)
+    {
+        var element = tag.IsArray ? 0 : (int?)null;
+        return BindingRules.Misfit(Model, property, tag, element is null ? null : new(element)) is { } misfit
+            && (tag.Type.SliceableBits() == 0 || BindingRules.Misfit(Model, property, tag, new(element, 0, property.Declaration.Type == PropertyType.Boolean ? 1 : 2)) is not null) ? misfit : null;
+    }
+
     private IEnumerable<(Tag Tag, string? Misfit, PropertyBinding? Used)> TagsFor(ResolvedProperty? property) => Model.Tags.Values
         .Where(t => string.IsNullOrWhiteSpace(Filter) || t.Name.Contains(Filter, StringComparison.OrdinalIgnoreCase) || t.Description.Contains(Filter, StringComparison.OrdinalIgnoreCase))
-        .Select(t => (Tag: t, Misfit: property is null ? null : BindingRules.Misfit(property, t), Used: Model.Index.BindingsOf(t.Id).FirstOrDefault()))
+        .Select(t => (Tag: t, Misfit: property is null ? null : FitOf(property, t), Used: Model.Index.BindingsOf(t.Id).FirstOrDefault()))
         .OrderBy(t => t.Misfit is not null).ThenBy(t => t.Used is not null).ThenBy(t => t.Tag.Name, StringComparer.OrdinalIgnoreCase)
         .Take(MostTags);
 }

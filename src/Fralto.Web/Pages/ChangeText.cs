@@ -29,6 +29,8 @@ public static class ChangeText
     public static string NameOf(object entity, PlantModel model) => entity switch
     {
         StateSet it => it.Name,
+        OwnUnit it => it.Symbol,
+        LibraryScale it => it.Name,
         Template it => it.Name,
         Equipment it => it.Name,
         Controller it => it.Name,
@@ -44,6 +46,13 @@ public static class ChangeText
         {
             case StateSet it:
                 (fields["name"], fields["code"], fields["states"]) = (it.Name, it.Code, string.Join(", ", it.States.Select(s => $"{s.Value} {s.Name}")));
+                break;
+            case OwnUnit it:
+                (fields["symbol"], fields["code"], fields["name"]) = (it.Symbol, it.Code, it.Name);
+                fields["is"] = string.Create(CultureInfo.InvariantCulture, $"{it.Factor} {UnitCatalogue.Standard.SymbolOf(it.BaseCode)}");
+                break;
+            case LibraryScale it:
+                (fields["name"], fields["code"], fields["description"], fields["scale"]) = (it.Name, it.Code, it.Description, Text(it.Scale, model));
                 break;
             case Template it:
                 (fields["name"], fields["code"], fields["description"]) = (it.Name, it.Code, it.Description);
@@ -64,10 +73,10 @@ public static class ChangeText
                 (fields["name"], fields["address"], fields["update interval"]) = (it.Name, $"{it.Host}:{it.Port} unit {it.UnitId}", $"{it.UpdateInterval.TotalMilliseconds} ms");
                 break;
             case Tag it:
-                (fields["name"], fields["address"], fields["type"], fields["description"]) = (it.Name, it.Address.ToString(), $"{it.Type} {it.WordOrder}", it.Description);
+                (fields["name"], fields["address"], fields["type"], fields["description"]) = (it.Name, it.Address.ToString(), $"{it.TypeText} {it.WordOrder.Letters()}{(it.Unit is { } unit ? $" in {model.Units.SymbolOf(unit)}" : "")}", it.Description);
                 break;
             case PropertyBinding it:
-                fields[$"tag of {PropertyName(it.PropertyId, model)}"] = model.Tags.GetValueOrDefault(it.TagId)?.Name ?? $"tag {it.TagId}";
+                fields[$"tag of {PropertyName(it.PropertyId, model)}"] = (model.Tags.GetValueOrDefault(it.TagId)?.Name ?? $"tag {it.TagId}") + it.Slice;
                 break;
         }
         return fields;
@@ -82,19 +91,22 @@ public static class ChangeText
             {
                 if (text is not null) fields[$"{name} {what}"] = text;
             }
-            Add("unit", patch.Unit is { } unit ? UnitCatalogue.SymbolOf(unit) : null);
+            Add("unit", patch.Unit is { } unit ? model.Units.SymbolOf(unit) : null);
             Add("range", Text(patch.Range));
-            Add("scale", patch.Scale is { } scale ? $"{Text(scale.Raw)} to {Text(scale.Engineering)}" : null);
+            Add("scale", patch.Scale is { } scale ? Text(scale, model) : patch.ScaleId is { } named ? model.Scales.GetValueOrDefault(named)?.Name ?? $"scale {named}" : null);
             Add("state set", patch.StateSetId is { } set ? model.StateSets.GetValueOrDefault(set)?.Name ?? $"state set {set}" : null);
             Add("value", patch.Value);
             Add("description", patch.Description);
             foreach (var (condition, limit) in patch.Limits)
-                Add(condition.Letters(), limit.Off == true ? "off" : string.Create(CultureInfo.InvariantCulture, $"{limit.Setpoint}, deadband {limit.Deadband}, priority {limit.Priority}"));
+                Add(condition.Letters(), limit.Off == true ? "off" : string.Create(CultureInfo.InvariantCulture, $"{limit.Setpoint}, deadband {limit.Deadband}, priority {limit.Priority}{(limit.OnDelay is { } on ? $", on-delay {on} s" : "")}{(limit.OffDelay is { } off ? $", off-delay {off} s" : "")}"));
         }
     }
 
     private static string PropertyName(long id, PlantModel model) =>
         model.Templates.Values.SelectMany(t => t.Properties).FirstOrDefault(p => p.Id == id)?.Name ?? $"property {id}";
+
+    private static string Text(Scale scale, PlantModel model) => scale.Words + (scale.Unit is { } unit ? $" {model.Units.SymbolOf(unit)}" : "")
+        + (scale.Outside == OutsideRule.Keep ? "" : $", outside: {scale.Outside}") + (scale is TableScale table ? $": {string.Join("; ", table.Points.Take(8).Select(p => string.Create(CultureInfo.InvariantCulture, $"{p.Input} {p.Value}")))}{(table.Points.Length > 8 ? " …" : "")}" : "");
 
     private static string? Text(Span? span) => span is { } s ? string.Create(CultureInfo.InvariantCulture, $"{s.Low} … {s.High}") : null;
 }

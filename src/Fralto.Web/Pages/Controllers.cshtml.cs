@@ -64,10 +64,13 @@ public sealed class ControllersModel(IServiceProvider services) : FraltoPage
         (nameof(RegisterArea.DiscreteInput), "discrete (1xxxx)"),
     ];
 
-    public static IEnumerable<(string Value, string Text)> Types => Enum.GetValues<RawType>().Select(t => (t.ToString(), t.ToString().ToLowerInvariant()));
+    public static IEnumerable<(string Value, string Text)> Types => new[]
+    {
+        RawType.Bool, RawType.Int8, RawType.UInt8, RawType.Int16, RawType.UInt16, RawType.Int32, RawType.UInt32, RawType.Int64, RawType.UInt64, RawType.Float32, RawType.Float64, RawType.Bcd16, RawType.Bcd32, RawType.Text,
+    }.Select(t => (t.ToString(), t.Word()));
 
     public static IEnumerable<(string Value, string Text)> Orders =>
-        [(nameof(WordOrder.HighFirst), "ABCD, high first"), (nameof(WordOrder.LowFirst), "CDAB, low first")];
+        Enum.GetValues<WordOrder>().Select(o => (o.ToString(), $"{o.Letters()}, {(o.IsLowFirst() ? "low" : "high")} word first{(o.IsSwapped() ? ", bytes swapped" : "")}"));
 
     public void OnGet() => Show();
 
@@ -119,7 +122,8 @@ public sealed class ControllersModel(IServiceProvider services) : FraltoPage
         var id = reader.Id("TagId");
         var edit = new SaveTag(
             id, At ?? 0, reader.Text("Name"), reader.Choice<RegisterArea>("Area"), reader.Whole("Offset", "the address on the wire"),
-            reader.Choice<RawType>("Type"), reader.Choice<WordOrder>("WordOrder"), reader.Text("Description"));
+            reader.Choice<RawType>("Type"), reader.Choice<WordOrder>("WordOrder"), reader.Text("Description"),
+            reader.Text("Count").Length == 0 ? 1 : reader.Whole("Count", "how many"), UnitField.Read(reader, "Unit", Model));
         return Do(edit, reader, _ => RedirectToPage(new { at = At, open = id is null ? "tag" : null }), () =>
         {
             Tag = id;
@@ -176,7 +180,8 @@ public sealed class ControllersModel(IServiceProvider services) : FraltoPage
             "change" when Selected is { } c => FormState.Of(
                 ("Id", c.Id), ("Name", c.Name), ("Host", c.Host), ("Port", c.Port), ("UnitId", c.UnitId), ("UpdateIntervalMs", c.UpdateInterval.TotalMilliseconds)),
             "tag" when Tag is { } id && Model.Tags.GetValueOrDefault(id) is { } t => FormState.Of(
-                ("Name", t.Name), ("Area", t.Address.Area), ("Offset", t.Address.Offset), ("Type", t.Type), ("WordOrder", t.WordOrder), ("Description", t.Description)),
+                ("Name", t.Name), ("Area", t.Address.Area), ("Offset", t.Address.Offset), ("Type", t.Type), ("WordOrder", t.WordOrder), ("Description", t.Description),
+                ("Count", t.Count == 1 ? "" : ValueText.Plain(t.Count)), ("Unit", UnitField.Text(t.Unit, Model))),
             "tag" => FormState.Of(("Area", RegisterArea.HoldingRegister), ("Type", RawType.Int16), ("WordOrder", WordOrder.HighFirst)),
             _ => FormState.Of(("Port", 502), ("UnitId", 1), ("UpdateIntervalMs", 1000)),
         };

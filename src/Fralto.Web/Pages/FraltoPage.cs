@@ -17,6 +17,7 @@ public abstract class FraltoPage : PageModel
     private PlantRuntime? _runtime;
     private PlantModel? _model;
     private EngineSnapshot? _snapshot;
+    private UnitLook? _look;
 
     /// <summary>The form the page shows.</summary>
     public FormState Form { get; protected set; } = FormState.Empty;
@@ -37,6 +38,9 @@ public abstract class FraltoPage : PageModel
 
     /// <summary>The values this request shows.</summary>
     public EngineSnapshot Snapshot => _snapshot ??= Runtime.Snapshot;
+
+    /// <summary>The units this person looks at values in.</summary>
+    public UnitLook Look => _look ??= UnitLook.Parse(Request.Cookies[UnitLook.Cookie]);
 
     /// <summary>What the open page follows.</summary>
     public virtual LiveScope Scope => new(LiveScopeKind.Header);

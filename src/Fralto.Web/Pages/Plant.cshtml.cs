@@ -49,7 +49,7 @@ public sealed class PlantPageModel : FraltoPage
     public SharedProperty? SharedProperty => Property is { } id ? Shared.FirstOrDefault(p => p.Property.Id == id && p.Property.Declaration.Kind != PropertyKind.Fixed) : null;
 
     /// <summary>The fields of what all selected nodes say about the open shared property.</summary>
-    public FactFields ManyFacts => new(Form, SharedProperty!.Inherited, Model.StateSets.Values, IsLayer: true) { Mixed = SharedProperty.Mixed };
+    public FactFields ManyFacts => new(Model, Form, SharedProperty!.Inherited, IsLayer: true) { Mixed = SharedProperty.Mixed };
 
     /// <summary>The siblings that are instances of the same template, with the selected node first; what "edit alike" selects.</summary>
     public IEnumerable<Equipment> Alike => Selected is not { TemplateId: { } template } node ? [] : Model.Index.ChildrenOf(node.ParentId).Where(e => e.TemplateId == template && e.Id != node.Id).Take(MostSelected - 1);
@@ -64,7 +64,7 @@ public sealed class PlantPageModel : FraltoPage
     public ResolvedProperty? OpenProperty => Selected is null || Property is null ? null : Model.Index.PropertiesOf(Selected).FirstOrDefault(p => p.Id == Property && p.Declaration.Kind != PropertyKind.Fixed);
 
     /// <summary>The fields of what this instance says about the open property.</summary>
-    public FactFields Facts => new(Form, Model.Index.PropertiesOf(Selected!.TemplateId!.Value).First(p => p.Id == Property).Facts, Model.StateSets.Values, IsLayer: true);
+    public FactFields Facts => new(Model, Form, Model.Index.PropertiesOf(Selected!.TemplateId!.Value).First(p => p.Id == Property).Facts, IsLayer: true);
 
     /// <summary>From the enterprise down to the selected node.</summary>
     public IReadOnlyList<Equipment> Lineage { get; private set; } = [];
@@ -183,7 +183,7 @@ public sealed class PlantPageModel : FraltoPage
         Property = propertyId;
         Show();
         var reader = new FormReader(Request.Form);
-        var edit = SharedProperty is not { } shared ? new PatchProperty([], propertyId, PropertyPatch.Empty, []) : back is null ? shared.EditOf(reader) : new PatchProperty(shared.Layers, propertyId, PropertyPatch.Empty, PropertyPatch.AllFields);
+        var edit = SharedProperty is not { } shared ? new PatchProperty([], propertyId, PropertyPatch.Empty, []) : back is null ? shared.EditOf(Model, reader) : new PatchProperty(shared.Layers, propertyId, PropertyPatch.Empty, PropertyPatch.AllFields);
         return Do(edit, reader, _ => RedirectToPage(new { at = At, with = With, property = propertyId }), () => Again(null));
     }
 
@@ -194,7 +194,7 @@ public sealed class PlantPageModel : FraltoPage
         var reader = new FormReader(Request.Form);
         Property = propertyId;
         var facts = Model.Equipment.GetValueOrDefault(At ?? 0) is { TemplateId: { } template } && Model.Index.PropertiesOf(template).FirstOrDefault(p => p.Id == propertyId) is { } property
-            ? back is null ? FactFields.Read(reader, property.Declaration.Kind, property.Declaration.Type, property.Facts) : PropertyPatch.Empty
+            ? back is null ? FactFields.Read(Model, reader, property.Declaration.Kind, property.Declaration.Type, property.Facts) : PropertyPatch.Empty
             : PropertyPatch.Empty;
         return Do(PatchProperty.Exactly(At ?? 0, propertyId, facts), reader, _ => RedirectToPage(new { at = At, property = propertyId }), () => Again(null));
     }
@@ -253,7 +253,7 @@ public sealed class PlantPageModel : FraltoPage
             "copy" when Selected is { } e => FormState.Of(("Name", $"{e.Name} copy"), ("Code", $"{e.Code}-copy"), ("Below", PathAbove(e)), ("WithBindings", "no")),
             "move" when Selected is { } e => FormState.Of(("Below", PathAbove(e))),
             _ when Many.Count > 1 && SharedProperty is { } shared => FormState.Of(shared.Fields.Select(f => (f.Key, (object?)f.Value))),
-            _ when OpenProperty is { } p => FormState.Of(FactFields.Of(p.Own)),
+            _ when OpenProperty is { } p => FormState.Of(FactFields.Of(p.Own, Model)),
             _ => FormState.Empty,
         };
     }

@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using Fralto.Core.Edits;
-using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
@@ -14,13 +13,8 @@ namespace Fralto.Web.Pages;
 /// <summary>The family of templates, the sheet of one, and the ruler of one of its properties.</summary>
 public sealed class TemplatesModel : FraltoPage
 {
-    /// <summary>Width of the ruler's picture.</summary>
-    public const double RulerWidth = 1010;
-
     /// <summary>Most instances the list of uses shows.</summary>
     public const int MostInstances = 300;
-
-    private const int MostDots = 60;
 
     /// <summary>The template shown.</summary>
     [BindProperty(SupportsGet = true)]
@@ -66,7 +60,7 @@ public sealed class TemplatesModel : FraltoPage
     /// <summary>True when the selected property is declared by the selected template, so that it is changed here.</summary>
     public bool IsOwn => SelectedProperty is not null && SelectedProperty.DeclaredBy == Selected?.Id;
 
-    public Ruler? Ruler { get; private set; }
+    public RulerView? Ruler { get; private set; }
 
     /// <summary>Templates in the order the family is drawn: depth, whether more siblings follow, and the template.</summary>
     public IReadOnlyList<(int Depth, Template Template, int Instances)> Family { get; private set; } = [];
@@ -83,11 +77,10 @@ public sealed class TemplatesModel : FraltoPage
     public static IEnumerable<(string Value, string Text)> Requirements => [("yes", "required"), ("no", "optional")];
 
     /// <summary>What the selected property is without what the selected template says: shown faintly where its fields are empty.</summary>
-    public PropertyPatch Inherited => SelectedProperty is { } p && !IsOwn && Selected?.ParentId is { } parent
-        ? Model.Index.PropertiesOf(parent).First(i => i.Id == p.Id).Facts : PropertyPatch.Empty;
+    public PropertyPatch Inherited => SelectedProperty is { } p && Selected is { } at ? RulerView.InheritedOf(Model, at.Id, p) : PropertyPatch.Empty;
 
     /// <summary>The fields of the property's facts.</summary>
-    public FactFields Facts => new(Form, Inherited, Model.StateSets.Values, IsLayer: SelectedProperty is not null && !IsOwn);
+    public FactFields Facts => new(Model, Form, Inherited, IsLayer: SelectedProperty is not null && !IsOwn);
 
     public IEnumerable<(string Value, string Text)> Parents =>
         Model.Templates.Values.OrderBy(t => t.Name, StringComparer.Ordinal).Select(t => (ValueText.Plain(t.Id), t.Name)).Prepend(("", "none: it begins a family"));
@@ -104,13 +97,16 @@ public sealed class TemplatesModel : FraltoPage
     /// <summary>A span as "0 … 120".</summary>
     public static string Text(Span? span) => span is { } s ? $"{ValueText.Plain(s.Low)} … {ValueText.Plain(s.High)}" : "";
 
-    public void OnGet() => Show();
-
-    public IActionResult OnGetRuler()
+    /// <summary>The raw side of a scale in short.</summary>
+    public static string RawText(Scale scale) => scale switch
     {
-        Show();
-        return SelectedProperty is null ? NotFound() : Partial("_Ruler", this);
-    }
+        SquareRootScale => $"√ {scale.Signal.Words}",
+        SensorScale sensor => SensorScale.NameOf(sensor.Sensor),
+        TableScale table => $"table of {table.Points.Length}",
+        _ => scale.Signal.Words,
+    };
+
+    public void OnGet() => Show();
 
     public IActionResult OnPostSave()
     {
@@ -208,10 +204,10 @@ public sealed class TemplatesModel : FraltoPage
         var (kind, type) = (reader.Choice<PropertyKind>("Kind"), reader.Choice<PropertyType>("Type"));
         var known = id is { } property ? Model.Templates.GetValueOrDefault(At ?? 0) is { } at ? Model.Index.PropertiesOf(at.Id).FirstOrDefault(p => p.Id == property) : null : null;
         if (known is not null && known.DeclaredBy != At)
-            return PatchProperty.Exactly(At ?? 0, known.Id, FactFields.Read(reader, known.Declaration.Kind, known.Declaration.Type, Model.Index.PropertiesOf(Model.Templates[At!.Value].ParentId!.Value).First(p => p.Id == known.Id).Facts));
+            return PatchProperty.Exactly(At ?? 0, known.Id, FactFields.Read(Model, reader, known.Declaration.Kind, known.Declaration.Type, Model.Index.PropertiesOf(Model.Templates[At!.Value].ParentId!.Value).First(p => p.Id == known.Id).Facts));
         var name = reader.Text("Name");
         var code = reader.Text("Code") is { Length: > 0 } given ? given : Naming.Suggest(name);
-        return new SaveProperty(At ?? 0, id, code, name, kind, type, FactFields.Read(reader, kind, type, PropertyPatch.Empty), !reader.Text("Required").Equals("no", StringComparison.Ordinal));
+        return new SaveProperty(At ?? 0, id, code, name, kind, type, FactFields.Read(Model, reader, kind, type, PropertyPatch.Empty), !reader.Text("Required").Equals("no", StringComparison.Ordinal));
     }
 
     private PageResult Again(string? open)
@@ -231,7 +227,7 @@ public sealed class TemplatesModel : FraltoPage
             At = selected.Id;
             Properties = Model.Index.PropertiesOf(selected.Id);
             SelectedProperty = Open == "property" ? null : Properties.FirstOrDefault(p => p.Id == Property) ?? Properties.FirstOrDefault(p => p.Declaration.Type == PropertyType.Number);
-            if (SelectedProperty is { } property) Ruler = Ruler.Of(property, Dots(property), RulerWidth);
+            if (SelectedProperty is { } property) Ruler = RulerView.Of(Model, Snapshot, selected, property, property.Facts);
         }
         if (!keepForm) Form = FormFor();
     }
@@ -246,7 +242,7 @@ public sealed class TemplatesModel : FraltoPage
         "template" => FormState.Of(("ParentId", At)),
         "property" => FormState.Of(("Kind", PropertyKind.Measured), ("Type", PropertyType.Number), ("Required", "yes")),
         _ when SelectedProperty is { } p => FormState.Of(
-            [("PropertyId", p.Id), ("Name", p.Name), ("Code", p.Code), ("Kind", p.Declaration.Kind), ("Type", p.Declaration.Type), ("Required", p.Declaration.IsRequired ? "yes" : "no"), .. FactFields.Of(p.Own)]),
+            [("PropertyId", p.Id), ("Name", p.Name), ("Code", p.Code), ("Kind", p.Declaration.Kind), ("Type", p.Declaration.Type), ("Required", p.Declaration.IsRequired ? "yes" : "no"), .. FactFields.Of(p.Own, Model)]),
         _ => FormState.Empty,
     };
 
@@ -258,11 +254,4 @@ public sealed class TemplatesModel : FraltoPage
             foreach (var below in FamilyBelow(template.Id, depth + 1)) yield return below;
         }
     }
-
-    private IEnumerable<(string Name, double Value, bool Abnormal)> Dots(ResolvedProperty property) => Model.Index.FamilyOf(Selected!.Id)
-        .SelectMany(t => Model.Index.InstancesOf(t.Id))
-        .Select(e => (e.Name, Found: Snapshot.Find(e.Id, property.Id)))
-        .Where(d => d.Found is { Value.Status.IsBad: false })
-        .Select(d => (d.Name, d.Found!.Value.Value.Value, d.Found.Value.Value.Exceeded != 0))
-        .Take(MostDots);
 }

@@ -6,7 +6,7 @@ addEventListener('submit', event => {
 });
 
 function fit(form) {
-  const choices = form.dataset.shows.split(' ').map(name => form.elements[name].value);
+  const choices = form.dataset.shows.split(' ').map(name => form.elements[name]?.value ?? '');
   const names = (part, list) => (part.dataset[list] ?? '').split(' ').some(name => choices.includes(name));
   for (const part of form.querySelectorAll('[data-for]')) part.hidden = !names(part, 'for') || names(part, 'not');
 }

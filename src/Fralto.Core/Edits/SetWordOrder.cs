@@ -1,0 +1,19 @@
+using System.Collections.Immutable;
+using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
+
+namespace Fralto.Core.Edits;
+
+/// <summary>Gives several tags another order of words and bytes, as one edit.</summary>
+public sealed record SetWordOrder(ImmutableArray<long> TagIds, WordOrder Order) : Edit
+{
+    public override EditOutcome On(PlantModel model)
+    {
+        var tags = TagIds.Select(id => model.Tags.GetValueOrDefault(id)).ToArray();
+        if (tags.Length == 0 || tags.Any(t => t is null)) return Gone("A tag");
+        var changes = tags.Where(t => t!.WordOrder != Order).Select(t => new ModelChange(t, t! with { WordOrder = Order })).ToArray();
+        return changes.Length == 0
+            ? EditOutcome.Refused("", $"These tags are already read as {Order.Letters()}.")
+            : EditOutcome.Changed($"Read {Count(changes.Length, "tag")} as {Order.Letters()}", changes);
+    }
+}
