@@ -6,6 +6,7 @@ using Fralto.Core.Plant;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
+using Fralto.Core.Units;
 
 namespace Fralto.Core.Tests;
 
@@ -111,7 +112,7 @@ public sealed class EngineTests
         ReadCelsius(121);
         Value.Value.ShouldBe(121, 1e-6);
         Value.Status.ShouldBe(StatusCode.UncertainEngineeringUnitsExceeded);
-        Value.Reason.ShouldBe("outside the range");
+        Value.Reason.ShouldBe("100.8 % of the signal 0…32767");
     }
 
     [Fact]
@@ -119,9 +120,9 @@ public sealed class EngineTests
     public void Without_an_update_for_three_intervals_a_value_is_stale()
     {
         ReadCelsius(60);
-        _engine.MarkStale(Noon.AddSeconds(2.4), _events);
+        _engine.Advance(Noon.AddSeconds(2.4), _events);
         Value.Status.IsGood.ShouldBeTrue();
-        _engine.MarkStale(Noon.AddSeconds(2.6), _events);
+        _engine.Advance(Noon.AddSeconds(2.6), _events);
         Value.Status.ShouldBe(StatusCode.BadNoCommunication);
         Value.Reason!.ShouldContain("stale");
         ReadCelsius(61);
@@ -204,9 +205,9 @@ public sealed class EngineTests
     [Fact]
     public void The_hot_path_and_the_scale_agree_on_every_number()
     {
-        var scale = new LinearScale(new(819, 4095), new(-50, 150));
-        var setup = new PointSetup(scale, null, []);
-        for (var raw = -100; raw < 5000; raw++) setup.ToEngineering(raw).ShouldBe(scale.ToEngineering(raw));
+        var scale = new LinearScale(new Span(819, 4095), new(-50, 150));
+        var setup = new PointSetup(new Chain(null, scale, UnitConversion.None, null), []);
+        for (var raw = 819; raw <= 4095; raw++) setup.ToEngineering(raw).ShouldBe(scale.ToEngineering(raw));
     }
 
     private static double RawOf(double celsius) => celsius / 120 * 32767;

@@ -167,7 +167,7 @@ public sealed class ModelTests
         Field(b => new SaveTag(null, b["plc"], "<script>", RegisterArea.Coil, 0, RawType.Bool, WordOrder.HighFirst, ""), "Name", "< or >");
         Field(b => new SaveTag(null, b["plc"], "tt11", RegisterArea.Coil, 0, RawType.Bool, WordOrder.HighFirst, ""), "Name", "already has a tag");
         Field(b => new SaveTag(null, b["plc"], "x", RegisterArea.Coil, 65536, RawType.Bool, WordOrder.HighFirst, ""), "Offset", "0 to 65535");
-        Field(b => new SaveTag(null, b["plc"], "x", RegisterArea.HoldingRegister, 65535, RawType.Float32, WordOrder.HighFirst, ""), "Offset", "two registers");
+        Field(b => new SaveTag(null, b["plc"], "x", RegisterArea.HoldingRegister, 65535, RawType.Float32, WordOrder.HighFirst, ""), "Offset", "fills 2 registers");
         Field(b => new SaveTag(null, b["plc"], "x", RegisterArea.Coil, 0, RawType.Int16, WordOrder.HighFirst, ""), "Type", "single bits");
         Field(b => new SaveTag(b["TT11"], b["plc"], "TT11", RegisterArea.Coil, 0, RawType.Bool, WordOrder.HighFirst, ""), "Type", "is bound to this tag");
         Field(b => new SaveStateSet(null, "S", "S", [new(0, "Idle"), new(0, "Run")]), "States", "named twice");
@@ -186,11 +186,11 @@ public sealed class ModelTests
     [Fact]
     public void A_property_is_refused_with_a_message_for_each_wrong_field()
     {
-        Property(new() { Unit = "XX" }, "Unit", "Rec 20");
+        Property(new() { Unit = "XX" }, "Unit", "names no unit");
         Property(new() { Range = new(5, 5) }, "RangeHigh", "empty");
         Property(new() { Range = new(9, 5) }, "RangeHigh", "smaller number first");
-        Property(new() { Scale = new(new(4, 4), new(0, 10)) }, "RawHigh", "must differ");
-        Property(new() { Scale = new(new(4, 20), new(7, 7)) }, "EngineeringHigh", "must differ");
+        Property(new() { Scale = new LinearScale(new Span(4, 4), new(0, 10)) }, "RawHigh", "must differ");
+        Property(new() { Scale = new LinearScale(new Span(4, 20), new(7, 7)) }, "EngineeringHigh", "must differ");
         Property(PlantBuilder.Celsius((LimitCondition.High, 130, 0, 2)), "HighSetpoint", "outside the range");
         Property(PlantBuilder.Celsius((LimitCondition.High, 90, -1, 2)), "HighDeadband", "0 or more");
         Property(PlantBuilder.Celsius((LimitCondition.High, 90, 0, 5)), "HighPriority", "1, 2, 3 or 4");
@@ -248,7 +248,7 @@ public sealed class ModelTests
     public void A_tag_fits_a_property_by_kind_and_type(PropertyKind kind, PropertyType type, RawType raw, bool fits)
     {
         var property = new ResolvedProperty(new(1, "P", "P", kind, type), 1, PropertyPatch.Empty, PropertyPatch.Empty);
-        (Binding.BindingRules.Misfit(property, new Tag(2, 3, "T", new(RegisterArea.HoldingRegister, 0), raw, WordOrder.HighFirst, "")) is null).ShouldBe(fits);
+        (Binding.BindingRules.Misfit(PlantModel.Empty, property, new Tag(2, 3, "T", new(RegisterArea.HoldingRegister, 0), raw, WordOrder.HighFirst, "")) is null).ShouldBe(fits);
     }
 
     [Fact]
@@ -265,7 +265,7 @@ public sealed class ModelTests
     [InlineData("P1", "%")]
     [InlineData("A97", "hPa")]
     [InlineData("PS", "psi (lbf/in²)")]
-    public void Units_go_by_their_common_code(string code, string symbol) => UnitCatalogue.SymbolOf(code).ShouldBe(symbol);
+    public void Units_go_by_their_common_code(string code, string symbol) => UnitCatalogue.Standard.SymbolOf(code).ShouldBe(symbol);
 
     private void Property(PropertyPatch facts, string field, string words) =>
         Field(b => new SaveProperty(b["Kiln"], b["AirOn"], "AirOn", "Air-on temperature", PropertyKind.Measured, PropertyType.Number, facts), field, words);

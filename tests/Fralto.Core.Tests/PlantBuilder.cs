@@ -21,7 +21,7 @@ internal sealed class PlantBuilder
     {
         Unit = "CEL",
         Range = new(0, 120),
-        Scale = new(new(0, 32767), new(0, 120)),
+        Scale = new LinearScale(new Span(0, 32767), new(0, 120)),
         Limits = limits.ToImmutableSortedDictionary(l => l.Condition, l => new LimitPatch(l.Setpoint, l.Deadband, l.Priority)),
     };
 

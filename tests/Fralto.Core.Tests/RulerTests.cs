@@ -1,21 +1,21 @@
 using Fralto.Core.Limits;
+using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
+using Fralto.Core.Units;
 
 namespace Fralto.Core.Tests;
 
 public sealed class RulerTests
 {
-    private static readonly PropertyDeclaration AirOn = new(1, "AirOn", "Air-on temperature", PropertyKind.Measured, PropertyType.Number);
-
     [Fact]
     public void Ticks_carry_both_axes_of_the_same_scale()
     {
         var ruler = Draw([]);
-        ruler.Ticks.Select(t => t.Engineering).ShouldBe(["0", "10", "20", "30", "40", "50", "60", "70", "80", "90", "100", "110", "120"]);
-        ruler.Ticks[0].Raw.ShouldBe("0");
-        ruler.Ticks[^1].Raw.ShouldBe("32767");
-        ruler.Ticks[6].Raw.ShouldBe("16384");
+        ruler.Ticks.Select(t => t.Text).ShouldBe(["0", "10", "20", "30", "40", "50", "60", "70", "80", "90", "100", "110", "120"]);
+        ruler.RawTicks.Select(t => t.Text).ShouldBe(["0", "5000", "10000", "15000", "20000", "25000", "30000", "32767"]);
+        ruler.RawTicks[2].X.ShouldBe(ruler.Left + (ruler.Right - ruler.Left) * 10000 / 32767, 1e-9);
+        (ruler.RawTicks[0].X, ruler.RawTicks[^1].X).ShouldBe((ruler.Left, ruler.Right));
         ruler.Ticks[0].X.ShouldBe(ruler.Left);
         ruler.Ticks[^1].X.ShouldBe(ruler.Right);
     }
@@ -63,8 +63,35 @@ public sealed class RulerTests
     }
 
     [Fact]
+    public void A_dot_without_a_name_stands_where_it_covers_no_name() =>
+        Draw(Enumerable.Range(1, 40).Select(i => ($"Kiln {i}", 70 + i * 0.01, false))).Dots.Where(d => !d.Named).ShouldAllBe(d => d.Lane == Ruler.DotLanes);
+
+    [Fact]
+    public void A_root_has_uneven_raw_ticks_and_a_table_that_rises_and_falls_none()
+    {
+        Ruler Of(Scale scale) => Ruler.Of([], new Chain(null, scale, UnitConversion.None, new(0, 100)), [], 1010)!;
+        var root = Of(new SquareRootScale(Signal.Of(SignalKind.Milliamps), new(0, 100)));
+        // A quarter of the differential pressure, 8 mA, is half of the flow.
+        root.RawTicks.Single(t => t.Text == "8").X.ShouldBe((root.Left + root.Right) / 2, 1e-9);
+        var bent = Of(new TableScale(Signal.Of(SignalKind.Milliamps), new(0, 1), [new(0, 0), new(0.5, 100), new(1, 20)]));
+        bent.RawTicks.ShouldBeEmpty();
+        bent.WhyNoRaw.ShouldNotBeNull();
+    }
+
+    [Fact]
+    public void A_flag_reaches_as_far_as_its_neighbours_and_snaps_to_the_resolution()
+    {
+        var ruler = Draw([]);
+        ruler.Step.ShouldBe(0.1, 1e-12);
+        ruler.Flags.Single(f => f.Limit.Condition == LimitCondition.High).Reach.ShouldBe(new Span(48.1, 94.9));
+        ruler.Flags.Single(f => f.Limit.Condition == LimitCondition.LowLow).Reach.ShouldBe(new Span(0, 47.9));
+        ruler.Snap(87.4549).ShouldBe(87.5);
+        ruler.Snap(-3).ShouldBe(0);
+    }
+
+    [Fact]
     public void Without_a_range_there_is_nothing_to_draw() =>
-        Ruler.Of(new ResolvedProperty(AirOn, 1, PropertyPatch.Empty, PropertyPatch.Empty), [], 1000).ShouldBeNull();
+        Ruler.Of([], PlantModel.Empty.ChainOf(PropertyPatch.Empty, null, null), [], 1000).ShouldBeNull();
 
     [Theory]
     [InlineData(0, 1)]
@@ -83,6 +110,6 @@ public sealed class RulerTests
     {
         var facts = PlantBuilder.Celsius(
             (LimitCondition.HighHigh, 95, 1.5, 1), (LimitCondition.High, 88, 1.5, 2), (LimitCondition.Low, 48, 1, 3), (LimitCondition.LowLow, 40, 2, 2));
-        return Ruler.Of(new ResolvedProperty(AirOn, 1, facts, facts), values, 1010)!;
+        return Ruler.Of(facts.LimitsInForce, PlantModel.Empty.ChainOf(facts, null, null), values.Select(v => new RulerValue(v.Item1, v.Item2, v.Item3)), 1010)!;
     }
 }

@@ -21,7 +21,7 @@ public sealed class ScalingTests
     [InlineData(20, 4, 0, 100, 8, 75)]
     public void Two_points_make_a_line(double rawLow, double rawHigh, double low, double high, double raw, double expected)
     {
-        var scale = new LinearScale(new(rawLow, rawHigh), new(low, high));
+        var scale = new LinearScale(new Span(rawLow, rawHigh), new(low, high));
         scale.ToEngineering(raw).ShouldBe(expected, 1e-9);
         scale.ToRaw(expected).ShouldBe(raw, 1e-9);
     }
@@ -32,7 +32,7 @@ public sealed class ScalingTests
             .Where((a, b, _, _) => a != b)
             .Sample((rawLow, rawHigh, low, high) =>
             {
-                var scale = new LinearScale(new(rawLow, rawHigh), new(low, high));
+                var scale = new LinearScale(new Span(rawLow, rawHigh), new(low, high));
                 return scale.ToEngineering(rawLow) == low && scale.ToEngineering(rawHigh) == high;
             });
 
@@ -40,6 +40,8 @@ public sealed class ScalingTests
     [Trait("source", "IEEE 754-2019 binary32 of 123.456; orders as Modbus devices send them (common practice, no source)")]
     [InlineData(WordOrder.HighFirst, 0x42F6, 0xE979)]
     [InlineData(WordOrder.LowFirst, 0xE979, 0x42F6)]
+    [InlineData(WordOrder.HighFirstSwapped, 0xF642, 0x79E9)]
+    [InlineData(WordOrder.LowFirstSwapped, 0x79E9, 0xF642)]
     public void A_float_is_two_words_in_the_devices_order(WordOrder order, int first, int second)
     {
         ushort[] words = [(ushort)first, (ushort)second];

@@ -120,7 +120,7 @@ public sealed record Ruler(
             var from = leftOf ? x - needed : x - 6;
             var lane = Array.FindIndex(takenTo, end => end <= from);
             var named = lane >= 0;
-            if (lane < 0) lane = dots.Count % DotLanes;
+            if (lane < 0) lane = DotLanes;
             else takenTo[lane] = leftOf ? x + 6 : x + needed;
             dots.Add(new RulerDot(name, x, lane, named, leftOf, abnormal || !range.Contains(value), detail));
         }

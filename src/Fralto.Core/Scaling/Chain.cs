@@ -22,7 +22,7 @@ public sealed record Chain(Slice? Slice, Scale? Scale, UnitConversion Conversion
             if (word <= signal.FailsAtOrBelow || word >= signal.FailsAtOrAbove) return new(double.NaN, StatusCode.BadSensorFailure);
             if (scale.Outside == OutsideRule.Bad) return new(double.NaN, StatusCode.BadOutOfRange);
             if (scale.Outside == OutsideRule.Clamp) word = Math.Clamp(word, signal.Accepted.Minimum, signal.Accepted.Maximum);
-            status = StatusCode.UncertainSensorNotAccurate;
+            status = signal.Kind == SignalKind.Free ? StatusCode.UncertainEngineeringUnitsExceeded : StatusCode.UncertainSensorNotAccurate;
         }
         var value = Conversion.Of(Scale?.ToEngineering(word) ?? word);
         if (!double.IsFinite(value)) return new(double.NaN, StatusCode.BadOutOfRange);
@@ -40,7 +40,7 @@ public sealed record Chain(Slice? Slice, Scale? Scale, UnitConversion Conversion
     public string? Reason(double raw, StatusCode status)
     {
         var word = Slice?.BitsOf(raw) ?? raw;
-        if (status == StatusCode.UncertainEngineeringUnitsExceeded) return "outside the range";
+        if (status == StatusCode.UncertainEngineeringUnitsExceeded) return Scale is { Signal: { Kind: SignalKind.Free } free } && free.Complaint(word) is { } complaint ? complaint : "outside the range";
         if (status == StatusCode.UncertainSensorNotAccurate || status == StatusCode.BadSensorFailure) return Scale?.Signal.Complaint(word);
         return status == StatusCode.BadOutOfRange ? Scale?.Signal.Complaint(word) ?? "the scale does not reach so far" : null;
     }

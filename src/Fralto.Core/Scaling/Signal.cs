@@ -37,7 +37,7 @@ public sealed record Signal
     {
         SignalKind.Free => new(Raw.Minimum, Raw.Maximum),
         SignalKind.Volts or SignalKind.Percent => new(Raw.At(-0.025), Raw.At(1.025)),
-        _ => new(AtMilliamps(3.8), AtMilliamps(20.5)),
+        _ => new(AtMilliamps(3.8) - Hair, AtMilliamps(20.5) + Hair),
     };
 
     /// <summary>At this raw number and below the sensor has failed; minus infinity when nothing says so.</summary>
@@ -45,7 +45,7 @@ public sealed record Signal
     {
         SignalKind.Free => double.NegativeInfinity,
         SignalKind.Volts or SignalKind.Percent => Raw.At(-0.1),
-        _ => AtMilliamps(3.6),
+        _ => AtMilliamps(3.6) + Hair,
     };
 
     /// <summary>At this raw number and above the sensor has failed; infinity when nothing says so.</summary>
@@ -53,7 +53,7 @@ public sealed record Signal
     {
         SignalKind.Free => double.PositiveInfinity,
         SignalKind.Volts or SignalKind.Percent => Raw.At(1.1),
-        _ => AtMilliamps(21),
+        _ => AtMilliamps(21) - Hair,
     };
 
     /// <summary>In words, for example "4…20 mA as 0…32767 counts".</summary>
@@ -105,6 +105,9 @@ public sealed record Signal
     private static string Text(double value) => value.ToString("0.0#", System.Globalization.CultureInfo.InvariantCulture);
 
     private string SpanText(double raw) => (Raw.FractionOf(raw) * 100).ToString("0.0", System.Globalization.CultureInfo.InvariantCulture) + " %";
+
+    /// <summary>What rounding may take from a bound: a raw number that means 3.6 mA must count as 3.6 mA.</summary>
+    private double Hair => Raw.Width * 1e-12;
 
     private double AtMilliamps(double current) => Raw.At((current - 4) / 16);
 }

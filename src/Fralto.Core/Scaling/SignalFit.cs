@@ -21,6 +21,7 @@ public static class SignalFit
     private const double WideSweep = 0.4;
     private const double HugeSpread = 1e8;
     private const int MostNames = 4;
+    private const int MostProposals = 2;
 
     private static readonly Signal[] Counts = [.. Signal.Known.Where(s => s.Raw.High > 1000)];
 
@@ -77,41 +78,46 @@ public static class SignalFit
         {
             if (range is not { IsUsable: true } shown) yield break;
             var inside = all.Count(r => Widened(shown).Contains(valueOf(null, r))) / (double)all.Length;
-            if (inside >= 0.5) yield return new(FitKind.Fits, $"{between}: the raw numbers are values of the range", null, null, tags);
-            else if (Best(null, s => new LinearScale(s, shown), all, seen, valueOf, normal) is { } first)
-                yield return new(FitKind.Signal, $"{between}: no values of {Text(shown.Low)}…{Text(shown.High)}, but it fits {first.Words}", first, null, tags);
-            else yield return new(FitKind.Outside, $"{between}: no values of {Text(shown.Low)}…{Text(shown.High)}, and no known signal", null, null, tags);
+            if (inside >= 0.5)
+            {
+                yield return new(FitKind.Fits, $"{between}: the raw numbers are values of the range", null, null, tags);
+                yield break;
+            }
+            var first = Better(null, s => new LinearScale(s, shown), all, seen, valueOf, normal);
+            if (first.Count == 0) yield return new(FitKind.Outside, $"{between}: no values of {Text(shown.Low)}…{Text(shown.High)}, and no known signal", null, null, tags);
+            for (var i = 0; i < first.Count; i++)
+                yield return new(FitKind.Signal, i == 0 ? $"{between}: no values of {Text(shown.Low)}…{Text(shown.High)}, but it fits {first[i].Words}" : $"or {first[i].Words}", first[i], null, tags);
             yield break;
         }
-        if (Best(scale, s => With(scale, s), all, seen, valueOf, normal) is { } better)
-            yield return new(FitKind.Signal, $"{between}: fits {better.Words} better than the {scale.Signal.Words} you set", better, null, tags);
-        else if (seen.Where(w => w.Raw.Count(r => !scale.Signal.Accepted.Contains(r)) > w.Raw.Length / 2).ToArray() is { Length: > 0 } outside)
+        var better = Better(scale, s => With(scale, s), all, seen, valueOf, normal);
+        for (var i = 0; i < better.Count; i++)
+            yield return new(FitKind.Signal, i == 0 ? $"{between}: fits {better[i].Words} better than the {scale.Signal.Words} you set" : $"or {better[i].Words}", better[i], null, tags);
+        if (better.Count > 0) yield break;
+        if (seen.Where(w => w.Raw.Count(r => !scale.Signal.Accepted.Contains(r)) > w.Raw.Length / 2).ToArray() is { Length: > 0 } outside)
             yield return new(FitKind.Outside, $"outside the signal: {string.Join("; ", outside.Take(MostNames).Select(w => $"{w.Name} {scale.Signal.Complaint(w.Raw.First(r => !scale.Signal.Accepted.Contains(r)))}"))}", null, null, [.. outside.Select(w => w.TagId)]);
         else if (low != high)
             yield return new(FitKind.Fits, $"{between}: {Math.Round(scale.Raw.FractionOf(low) * 100)} to {Math.Round(scale.Raw.FractionOf(high) * 100)} % of the signal {scale.Signal.Words}", null, null, tags);
     }
 
-    /// <summary>The signal that suits the values clearly better than the one set; null when none does.</summary>
-    private static Signal? Best(Scale? now, Func<Signal, Scale> with, double[] all, List<RawWatch> seen, Func<Scale?, double, double> valueOf, Span normal)
+    /// <summary>The signals that suit the values clearly better than the one set, the likeliest first; none when none does.</summary>
+    private static List<Signal> Better(Scale? now, Func<Signal, Scale> with, double[] all, List<RawWatch> seen, Func<Scale?, double, double> valueOf, Span normal)
     {
         (double Inside, double Normal, double Used) Of(Scale scale) => (
             all.Count(scale.Signal.Accepted.Contains) / (double)all.Length,
             all.Count(r => normal.Contains(valueOf(scale, r))) / (double)all.Length,
             all.Max(scale.Raw.FractionOf));
         var was = now is null ? (Inside: 0, Normal: 0, Used: 0) : Of(now);
-        var highest = all.Max(Math.Abs);
-        var candidates = (highest > 1000 ? Counts : [.. Signal.Known.Except(Counts)])
-            .Where(s => s.Kind != now?.Signal.Kind && s.Raw != now?.Raw && seen.All(w => w.Type.IsFloat() || (w.Type.RangeOf().Contains(s.Raw.Low) && w.Type.RangeOf().Contains(s.Raw.High))))
-            .Select(s => (Signal: s, Fit: Of(with(s)))).Where(c => c.Fit.Inside >= Nearly && c.Fit.Normal >= was.Normal - 0.1)
-            .OrderByDescending(c => Math.Round(c.Fit.Normal, 1)).ThenByDescending(c => c.Fit.Used);
-        foreach (var (signal, fit) in candidates)
+        bool Holds(Signal signal) => seen.All(w => w.Type.IsFloat() || (w.Type.RangeOf().Contains(signal.Raw.Low) && w.Type.RangeOf().Contains(signal.Raw.High)));
+        bool IsClearlyBetter(Signal signal, (double Inside, double Normal, double Used) fit)
         {
-            var sweep = (all.Max() - all.Min()) / Math.Abs(signal.Raw.Width);
-            if (was.Inside < 0.5 && fit.Normal >= 0.5) return signal;
-            if (fit.Normal - was.Normal >= ClearlyBetter && fit.Normal >= 0.5) return signal;
-            if (was.Used <= HalfUsed && fit.Used >= WellUsed && sweep >= WideSweep) return signal;
+            if (fit.Inside < Nearly || fit.Normal < was.Normal - 0.1) return false;
+            if (fit.Normal >= 0.5 && (was.Inside < 0.5 || fit.Normal - was.Normal >= ClearlyBetter)) return true;
+            return was.Used <= HalfUsed && fit.Used >= WellUsed && (all.Max() - all.Min()) / Math.Abs(signal.Raw.Width) >= WideSweep;
         }
-        return null;
+        var candidates = (all.Max(Math.Abs) > 1000 ? Counts : [.. Signal.Known.Except(Counts)]).Where(s => s.Raw != now?.Raw && Holds(s));
+        // Of those that serve alike, the common ones stand first in the list of signals.
+        return [.. candidates.Select(s => (Signal: s, Fit: Of(with(s)))).Where(c => IsClearlyBetter(c.Signal, c.Fit))
+            .OrderByDescending(c => Math.Round(c.Fit.Normal, 1)).ThenByDescending(c => c.Fit.Used >= WellUsed).ThenBy(c => c.Signal.Kind).Select(c => c.Signal).Take(MostProposals)];
     }
 
     /// <summary>The same scale on another signal; a table or sensor that takes the raw numbers themselves goes on to do so.</summary>

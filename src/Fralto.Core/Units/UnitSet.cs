@@ -43,7 +43,7 @@ public sealed class UnitSet
         if (spelling.Length == 0) return null;
         if (_bySpelling.Value.TryGetValue(spelling, out var exact)) return Only(exact) ?? exact[0];
         if (Find(text.Trim().ToUpperInvariant()) is { } byCode) return byCode;
-        return _bySpellingAnyCase.Value.TryGetValue(spelling, out var found) ? Only(found) : null;
+        return _bySpellingAnyCase.Value.TryGetValue(spelling, out var found) ? Only(found) : All.FirstOrDefault(u => u.Name.Equals(text.Trim(), StringComparison.OrdinalIgnoreCase));
     }
 
     /// <summary>Why a text names no unit, with the nearest that do.</summary>

@@ -1,5 +1,4 @@
 using Fralto.Core.Scaling;
-using Fralto.Core.Units;
 
 namespace Fralto.Web.Pages;
 
@@ -7,8 +6,8 @@ namespace Fralto.Web.Pages;
 /// <param name="Scale">The scale; null when it is not whole.</param>
 /// <param name="Problem">What is wrong with it; empty when nothing is.</param>
 /// <param name="Effects">What would become of each living value.</param>
-/// <param name="Units">Where symbols come from.</param>
-public sealed record ScaleTrial(Scale? Scale, string Problem, IReadOnlyList<ScaleTrial.Effect> Effects, UnitSet Units)
+/// <param name="IsNew">True while it is being added, when what is missing is no mistake yet.</param>
+public sealed record ScaleTrial(Scale? Scale, string Problem, IReadOnlyList<ScaleTrial.Effect> Effects, bool IsNew)
 {
     /// <summary>One value before and after.</summary>
     public sealed record Effect(string What, string Raw, string Before, string After, string Unit);

@@ -72,7 +72,7 @@ public sealed class ScalesModel : FraltoPage
         At = id;
         Selected = id is { } known ? Model.Scales.GetValueOrDefault(known) : null;
         var problems = reader.HasProblems ? reader.State().Problems : edit.On(Model).Problems;
-        return Partial("_ScaleTrial", new ScaleTrial(problems.IsEmpty ? edit.Scale : null, string.Join(" ", problems.Where(p => p.Field is not ("Name" or "Code")).Select(p => p.Message).Distinct().Take(3)), Effects(edit.Scale), Model.Units));
+        return Partial("_ScaleTrial", new ScaleTrial(problems.IsEmpty ? edit.Scale : null, string.Join(" ", problems.Where(p => p.Field is not ("Name" or "Code")).Select(p => p.Message).Distinct().Take(3)), Effects(edit.Scale), Selected is null));
     }
 
     /// <summary>The values of now through the saved scale and through another.</summary>

@@ -6,7 +6,7 @@ addEventListener('submit', event => {
 });
 
 function fit(form) {
-  const choices = form.dataset.shows.split(' ').map(name => form.elements[name]?.value ?? '');
+  const choices = form.dataset.shows.split(' ').map(name => form.elements[name]?.value ?? '').filter(value => value !== '');
   const names = (part, list) => (part.dataset[list] ?? '').split(' ').some(name => choices.includes(name));
   for (const part of form.querySelectorAll('[data-for]')) part.hidden = !names(part, 'for') || names(part, 'not');
 }
@@ -147,6 +147,7 @@ columns?.addEventListener('keydown', event => {
   place('Nudge', { id: node.dataset.id, up: event.key === 'ArrowUp' });
 });
 columns?.querySelector('.node.on')?.scrollIntoView({ block: 'nearest' });
+document.querySelector('main tr.on')?.scrollIntoView({ block: 'center' });
 document.querySelector('.cell.here')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
 
 // Board: arrow keys walk the cells.
