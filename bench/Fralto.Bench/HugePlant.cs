@@ -39,7 +39,7 @@ internal static class HugePlant
                 {
                     Unit = "CEL",
                     Range = new(0, 120),
-                    Scale = new(new(0, 32767), new(0, 120)),
+                    Scale = new LinearScale(new Span(0, 32767), new(0, 120)),
                     Limits = ImmutableSortedDictionary<LimitCondition, LimitPatch>.Empty.Add(LimitCondition.High, new(100, 1, 2)).Add(LimitCondition.Low, new(10, 1, 3)),
                 }),
             });

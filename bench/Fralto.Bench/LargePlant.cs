@@ -26,10 +26,10 @@ internal static class LargePlant
         {
             Unit = "CEL",
             Range = new(0, 120),
-            Scale = new(new(0, 32767), new(0, 120)),
+            Scale = new LinearScale(new Span(0, 32767), new(0, 120)),
             Limits = ImmutableSortedDictionary<LimitCondition, LimitPatch>.Empty
-                .Add(LimitCondition.HighHigh, new(110, 1.5, 1)).Add(LimitCondition.High, new(100, 1.5, 2))
-                .Add(LimitCondition.Low, new(20, 1, 3)).Add(LimitCondition.LowLow, new(10, 1, 2)),
+                .Add(LimitCondition.HighHigh, new(110, 1.5, 1, null, 5, 10)).Add(LimitCondition.High, new(100, 1.5, 2, null, 5, 10))
+                .Add(LimitCondition.Low, new(20, 1, 3, null, 5, 10)).Add(LimitCondition.LowLow, new(10, 1, 2, null, 5, 10)),
         };
         var ids = Enumerable.Range(0, points);
         return new PlantModel

@@ -109,14 +109,14 @@ public sealed class MaltingsTests
     public void The_demo_model_is_built_by_edits_that_are_all_allowed_and_leaves_work_at_Ashholt()
     {
         var model = PlantModel.Empty;
-        foreach (var edit in MaltingsModel.Edits(15500))
+        foreach (var edit in MaltingsModel.Edits([(StandInPlant.KilnPlcName, 15500), (StandInPlant.SteepPlcName, 15501)]))
         {
             var outcome = edit(model).On(model);
             outcome.Problems.ShouldBeEmpty();
             model = model.Apply(outcome.Changes);
         }
         var (plan, findings) = Planner.Compile(model);
-        plan.Points.Length.ShouldBe(39);
+        plan.Points.Length.ShouldBe(103);
         model.Equipment.Count.ShouldBeInRange(125, 135);
         Integrity.Problems(model).ShouldBeEmpty();
         findings.ShouldNotContain(f => f.Code == Planner.MissingPart);

@@ -159,7 +159,7 @@ public sealed class PlantStoreTests : IDisposable
         {
             Unit = "CEL",
             Range = new(0, 120),
-            Scale = new(new(0, 32767), new(-20, 120)),
+            Scale = new LinearScale(new Span(0, 32767), new(-20, 120)),
             Limits = PropertyPatch.Empty.Limits.Add(LimitCondition.High, new(88.5, 1.5, 2)),
         };
         return

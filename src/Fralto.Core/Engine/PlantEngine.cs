@@ -1,20 +1,39 @@
+using System.Collections.Immutable;
 using Fralto.Core.Limits;
 using Fralto.Core.Planning;
 using Fralto.Core.Quality;
+using Fralto.Core.Templates;
 
 namespace Fralto.Core.Engine;
 
 /// <summary>Runs a plan: samples in, values and alarm events out. Single-threaded and deterministic; time enters with the samples.</summary>
 public sealed class PlantEngine
 {
+    /// <summary>Samples looked ahead: enough to keep the memory busy, few enough that what is fetched is still there when it is used.</summary>
+    private const int Ahead = 32;
+
+    private const int Conditions = 4;
+
+    /// <summary>In place of the one point a tag feeds: it feeds none, or several, which the plan knows.</summary>
+    private const int FeedsNone = -1, FeedsMany = -2;
+
     private const string WaitingReason = "waiting for the first reading";
     private const string NotANumberReason = "the device sent not-a-number or infinity";
 
     private readonly Dictionary<AlarmKey, Alarm> _alarms = [];
-    private readonly Dictionary<AlarmKey, long> _pending = [];
+    private readonly Dictionary<long, DelayQueue> _queues = [];
     private long _nextDue = long.MaxValue;
+    private long _touched;
     private HotPoint[] _points = [];
     private HotTag[] _tags = [];
+    private string?[] _texts = [];
+    private int[] _onlyPoint = [];
+
+    // For each point the queues of its limits' delays, on-delays first; null where none has any. Points with the same limits share them.
+    private DelayQueue?[]?[] _delays = [];
+
+    // When each limit of each point is due, four to a point; 0 for one that does not wait. Empty where no limit has a delay.
+    private long[] _dueAt = [];
 
     public PlantEngine(Plan plan) => Swap(plan, DateTimeOffset.MinValue, []);
 
@@ -34,18 +53,23 @@ public sealed class PlantEngine
     public void Swap(Plan plan, DateTimeOffset now, List<AlarmEvent> events)
     {
         Version++;
-        var (oldPlan, oldPoints, oldTags) = (Plan, _points, _tags);
+        var (oldPlan, oldPoints, oldTags, oldTexts, waiting) = (Plan, _points, _tags, _texts, Waiting());
         _tags = new HotTag[plan.Tags.Length];
+        _texts = new string?[plan.Tags.Length];
+        _onlyPoint = new int[plan.Tags.Length];
         for (var i = 0; i < _tags.Length; i++)
         {
             var first = oldPlan.TagIndexOf(plan.Tags[i].TagId);
             var old = first < 0 ? -1 : first + plan.Tags[i].Element;
-            _tags[i] = old >= 0 && old < oldTags.Length && oldPlan.Tags[old].TagId == plan.Tags[i].TagId ? oldTags[old] : HotTag.Waiting;
+            var isKnown = old >= 0 && old < oldTags.Length && oldPlan.Tags[old].TagId == plan.Tags[i].TagId;
+            _tags[i] = isKnown ? oldTags[old] : HotTag.Waiting;
+            _texts[i] = isKnown ? oldTexts[old] : null;
             var feeds = plan.PointsOfTag(i);
-            _tags[i].OnlyPoint = feeds.Length == 1 ? feeds[0] : feeds.Length == 0 ? HotTag.FeedsNone : HotTag.FeedsMany;
+            _onlyPoint[i] = feeds.Length == 1 ? feeds[0] : feeds.Length == 0 ? FeedsNone : FeedsMany;
         }
         _points = new HotPoint[plan.Points.Length];
         Plan = plan;
+        PrepareDelays();
         for (var i = 0; i < _points.Length; i++)
         {
             var point = plan.Points[i];
@@ -60,10 +84,14 @@ public sealed class PlantEngine
                 Status = StatusCode.BadWaitingForInitialData,
             };
             // A delay that runs goes on while its limit is the same; with another limit it begins anew.
-            if (old >= 0 && _points[i].Crossed != _points[i].Exceeded && !oldPlan.Points[old].Limits.SequenceEqual(point.Limits)) ForgetPending(i);
+            if (old >= 0 && _points[i].Crossed != _points[i].Exceeded)
+            {
+                if (!oldPlan.Points[old].Limits.SequenceEqual(point.Limits)) ForgetDelays(i);
+                else
+                    foreach (var (condition, due) in waiting.GetValueOrDefault(old, [])) Wait(i, condition, due, (_points[i].Crossed & (1 << (int)condition)) != 0);
+            }
             Evaluate(i, _tags[point.Tag], events);
         }
-        foreach (var key in _pending.Keys.Where(k => !HasLimit(k)).ToArray()) _pending.Remove(key);
         foreach (var alarm in _alarms.Values.Where(a => !HasLimit(a.Key)).ToArray())
         {
             _alarms.Remove(alarm.Key);
@@ -78,30 +106,60 @@ public sealed class PlantEngine
     public void Step(ReadOnlySpan<Sample> samples, List<AlarmEvent> events)
     {
         if (samples.Length > 0) Version++;
-        foreach (ref readonly var sample in samples)
+        System.Span<int> tags = stackalloc int[Ahead];
+        for (var at = 0; at < samples.Length; at += Ahead)
         {
-            if (sample.TimeTicks >= _nextDue) RunDelays(sample.TimeTicks, events);
-            var index = Plan.TagIndexOf(sample.TagId);
-            if (index < 0) continue;
-            if (sample.Element != 0)
-            {
-                index += sample.Element;
-                if (index >= _tags.Length || Plan.Tags[index].TagId != sample.TagId) continue;
-            }
-            ref var tag = ref _tags[index];
-            tag.TimeTicks = sample.TimeTicks;
-            tag.Status = sample.Status;
-            if (!ReferenceEquals(tag.Reason, sample.Reason)) tag.Reason = sample.Reason;
-            if (!sample.Status.IsBad)
-            {
-                if (double.IsFinite(sample.Raw)) tag.Raw = sample.Raw;
-                else if (sample.Text is not null) tag.Text = sample.Text;
-                else (tag.Status, tag.Reason) = (StatusCode.BadSensorFailure, NotANumberReason);
-            }
-            if (tag.OnlyPoint >= 0) Evaluate(tag.OnlyPoint, tag, events);
-            else if (tag.OnlyPoint == HotTag.FeedsMany)
-                foreach (var point in Plan.PointsOfTag(index)) Evaluate(point, tag, events);
+            var block = samples.Slice(at, Math.Min(Ahead, samples.Length - at));
+            Fetch(block, tags);
+            for (var i = 0; i < block.Length; i++) Take(in block[i], tags[i], events);
         }
+    }
+
+    /// <summary>Finds the tags of some samples and touches what they will need, so that the memory answers all of them at once and not one after the other.</summary>
+    private void Fetch(ReadOnlySpan<Sample> samples, System.Span<int> tags)
+    {
+        for (var i = 0; i < samples.Length; i++)
+        {
+            var index = Plan.TagIndexOf(samples[i].TagId);
+            if (index >= 0 && samples[i].Element != 0)
+            {
+                index += samples[i].Element;
+                if (index >= _tags.Length || Plan.Tags[index].TagId != samples[i].TagId) index = -1;
+            }
+            tags[i] = index;
+        }
+        var touched = 0L;
+        for (var i = 0; i < samples.Length; i++)
+        {
+            if (tags[i] < 0) continue;
+            touched += _tags[tags[i]].TimeTicks;
+            if (_onlyPoint[tags[i]] is < 0 and var none) touched += none;
+            else touched += Touch(in _points[_onlyPoint[tags[i]]]);
+        }
+        _touched = touched;
+    }
+
+    /// <summary>Reads something from each line of memory a point lies in.</summary>
+    private static int Touch(in HotPoint point) => point.Crossed + (point.Setup.WindowLow > 0 ? 1 : 0) + (point.Setup.Hold[0] > 0 ? 1 : 0);
+
+    private void Take(in Sample sample, int index, List<AlarmEvent> events)
+    {
+        if (sample.TimeTicks >= _nextDue) RunDelays(sample.TimeTicks, events);
+        if (index < 0) return;
+        ref var tag = ref _tags[index];
+        tag.TimeTicks = sample.TimeTicks;
+        tag.Status = sample.Status;
+        if (!ReferenceEquals(tag.Reason, sample.Reason)) tag.Reason = sample.Reason;
+        if (!sample.Status.IsBad)
+        {
+            if (double.IsFinite(sample.Raw)) tag.Raw = sample.Raw;
+            else if (sample.Text is not null) _texts[index] = sample.Text;
+            else (tag.Status, tag.Reason) = (StatusCode.BadSensorFailure, NotANumberReason);
+        }
+        var only = _onlyPoint[index];
+        if (only >= 0) Evaluate(only, tag, events);
+        else if (only == FeedsMany)
+            foreach (var point in Plan.PointsOfTag(index)) Evaluate(point, tag, events);
     }
 
     /// <summary>Lets time pass: alarms whose delay is over are raised or cleared, and every tag that has had no update for three update intervals becomes Bad.</summary>
@@ -151,11 +209,11 @@ public sealed class PlantEngine
         ref readonly var hot = ref _points[point];
         var tag = Plan.Points[point].Tag;
         var reason = hot.Status == _tags[tag].Status ? _tags[tag].Reason : Plan.Points[point].Chain.Reason(_tags[tag].Raw, hot.Status);
-        return new PointValue(hot.Value, hot.Status, TimeOf(_tags[tag].TimeTicks), hot.Exceeded, reason, _tags[tag].Text);
+        return new PointValue(hot.Value, hot.Status, TimeOf(_tags[tag].TimeTicks), hot.Exceeded, reason, _texts[tag]);
     }
 
     /// <summary>The newest reading of a tag.</summary>
-    public TagReading ReadingOf(int tag) => new(_tags[tag].Raw, _tags[tag].Status, TimeOf(_tags[tag].TimeTicks), _tags[tag].Reason, _tags[tag].Text);
+    public TagReading ReadingOf(int tag) => new(_tags[tag].Raw, _tags[tag].Status, TimeOf(_tags[tag].TimeTicks), _tags[tag].Reason, _texts[tag]);
 
     private static DateTimeOffset TimeOf(long ticks) => new(ticks, TimeSpan.Zero);
 
@@ -172,7 +230,7 @@ public sealed class PlantEngine
             point.Value = point.Setup.ToEngineering(tag.Raw);
             point.Status = tag.Status;
         }
-        else if (tag.Text is not null)
+        else if (Plan.Points[index].Type == PropertyType.Text)
         {
             point.Status = tag.Status;
             return;
@@ -204,46 +262,97 @@ public sealed class PlantEngine
     {
         ref var point = ref _points[index];
         point.Status = status;
-        if (point.Crossed != point.Exceeded) ForgetPending(index);
+        if (point.Crossed != point.Exceeded) ForgetDelays(index);
     }
 
-    private void ForgetPending(int index)
+    private void ForgetDelays(int index)
     {
-        ref var point = ref _points[index];
-        point.Crossed = point.Exceeded;
-        foreach (var limit in Plan.Points[index].Limits) _pending.Remove(KeyOf(index, limit.Condition));
+        _points[index].Crossed = _points[index].Exceeded;
+        if (_dueAt.Length > 0) _dueAt.AsSpan(index * Conditions, Conditions).Clear();
     }
 
     /// <summary>A value has crossed a limit, or come back: at once, or after the limit's delay.</summary>
     private void Cross(int index, LimitCondition condition, bool raised, long ticks, List<AlarmEvent> events)
     {
-        var key = KeyOf(index, condition);
-        if (raised == ((_points[index].Exceeded & (1 << (int)condition)) != 0))
-        {
-            _pending.Remove(key);
-            return;
-        }
-        var limit = Plan.Points[index].LimitOf(condition) ?? default;
-        var delay = (long)((raised ? limit.OnDelay : limit.OffDelay) * TimeSpan.TicksPerSecond);
-        if (delay == 0)
-        {
-            Announce(index, condition, raised, ticks, events);
-            return;
-        }
-        _pending[key] = ticks + delay;
-        _nextDue = Math.Min(_nextDue, ticks + delay);
+        if (raised == ((_points[index].Exceeded & (1 << (int)condition)) != 0)) _dueAt[index * Conditions + (int)condition] = 0;
+        else if (_delays[index]?[(raised ? 0 : Conditions) + (int)condition] is { } queue) Wait(index, condition, ticks + queue.Delay, raised);
+        else Announce(index, condition, raised, ticks, events);
+    }
+
+    private void Wait(int index, LimitCondition condition, long due, bool raised)
+    {
+        if (_delays[index]?[(raised ? 0 : Conditions) + (int)condition] is not { } queue) return;
+        var slot = index * Conditions + (int)condition;
+        _dueAt[slot] = due;
+        queue.Waiting.Enqueue((slot, due));
+        _nextDue = Math.Min(_nextDue, due);
     }
 
     private void RunDelays(long now, List<AlarmEvent> events)
     {
-        foreach (var (key, due) in _pending.Where(p => p.Value <= now).OrderBy(p => p.Value).ToArray())
+        _nextDue = long.MaxValue;
+        foreach (var queue in _queues.Values)
         {
-            _pending.Remove(key);
-            var index = Plan.PointIndexOf(key.EquipmentId, key.PropertyId);
-            Announce(index, key.Condition, (_points[index].Crossed & (1 << (int)key.Condition)) != 0, due, events);
-            Version++;
+            while (queue.Waiting.TryPeek(out var first) && (first.Due <= now || _dueAt[first.Slot] != first.Due))
+            {
+                queue.Waiting.Dequeue();
+                if (_dueAt[first.Slot] != first.Due) continue;
+                _dueAt[first.Slot] = 0;
+                var (index, condition) = (first.Slot / Conditions, (LimitCondition)(first.Slot % Conditions));
+                Announce(index, condition, (_points[index].Crossed & (1 << (int)condition)) != 0, first.Due, events);
+                Version++;
+            }
+            if (queue.Waiting.TryPeek(out var next)) _nextDue = Math.Min(_nextDue, next.Due);
         }
-        _nextDue = _pending.Count == 0 ? long.MaxValue : _pending.Values.Min();
+    }
+
+    /// <summary>What waits now, by point.</summary>
+    private Dictionary<int, List<(LimitCondition Condition, long Due)>> Waiting()
+    {
+        var waiting = new Dictionary<int, List<(LimitCondition, long)>>();
+        for (var slot = 0; slot < _dueAt.Length; slot++)
+        {
+            if (_dueAt[slot] == 0) continue;
+            if (!waiting.TryGetValue(slot / Conditions, out var limits)) waiting[slot / Conditions] = limits = [];
+            limits.Add(((LimitCondition)(slot % Conditions), _dueAt[slot]));
+        }
+        return waiting;
+    }
+
+    private void PrepareDelays()
+    {
+        _queues.Clear();
+        _nextDue = long.MaxValue;
+        var shared = new Dictionary<ImmutableArray<Limit>, DelayQueue?[]?>();
+        _delays = new DelayQueue?[]?[Plan.Points.Length];
+        for (var i = 0; i < _delays.Length; i++)
+        {
+            var limits = Plan.Points[i].Limits;
+            if (limits.IsEmpty) continue;
+            if (!shared.TryGetValue(limits, out var queues)) shared[limits] = queues = QueuesOf(limits);
+            _delays[i] = queues;
+        }
+        _dueAt = Plan.Points.Any(p => !p.Limits.IsEmpty) ? new long[_points.Length * Conditions] : [];
+    }
+
+    private DelayQueue?[]? QueuesOf(ImmutableArray<Limit> limits)
+    {
+        if (limits.All(l => l is { OnDelay: 0, OffDelay: 0 })) return null;
+        var queues = new DelayQueue?[2 * Conditions];
+        foreach (var limit in limits)
+        {
+            queues[(int)limit.Condition] = QueueOf(limit.OnDelay);
+            queues[Conditions + (int)limit.Condition] = QueueOf(limit.OffDelay);
+        }
+        return queues;
+    }
+
+    private DelayQueue? QueueOf(double seconds)
+    {
+        var ticks = (long)(seconds * TimeSpan.TicksPerSecond);
+        if (ticks == 0) return null;
+        if (!_queues.TryGetValue(ticks, out var queue)) _queues[ticks] = queue = new(ticks);
+        return queue;
     }
 
     private AlarmKey KeyOf(int index, LimitCondition condition) => new(Plan.Points[index].EquipmentId, Plan.Points[index].PropertyId, condition);
@@ -291,21 +400,11 @@ public sealed class PlantEngine
 
     private struct HotTag
     {
-        /// <summary>In place of a point: the tag feeds nothing.</summary>
-        public const int FeedsNone = -1;
-
-        /// <summary>In place of a point: ask the plan which points the tag feeds.</summary>
-        public const int FeedsMany = -2;
-
         public static readonly HotTag Waiting = new() { Raw = double.NaN, Status = StatusCode.BadWaitingForInitialData, Reason = WaitingReason };
 
         public double Raw;
         public long TimeTicks;
         public string? Reason;
-        public string? Text;
         public StatusCode Status;
-
-        /// <summary>The point it feeds; nearly every tag feeds one, and then nothing else need be looked up.</summary>
-        public int OnlyPoint;
     }
 }

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Runtime.Intrinsics;
 using Fralto.Core.Limits;
 using Fralto.Core.Scaling;
 
@@ -8,27 +9,38 @@ namespace Fralto.Core.Planning;
 /// <remarks>
 /// Nearly every chain is a straight line, and nearly every raw number lies where nothing speaks against it. For those a point needs the two
 /// ends of the line and the window of raw numbers that are simply good; whatever lies outside, and every other shape, goes the long way
-/// through its <see cref="Chain"/>. Absent limits are not-a-number, so every comparison with them is false without a branch of its own.
+/// through its <see cref="Chain"/>. The four limits are compared at once: those below the value with its sign turned round, so that one
+/// comparison serves high and low; absent ones are not-a-number, so every comparison with them is false.
 /// </remarks>
 public readonly struct PointSetup
 {
     // The window is a hair narrower than the truth, so that rounding can only send a sample the long way, never past a check.
     private const double Hair = 1e-12;
 
+    // Where each limit becomes exceeded, and down to where it stays so. Single numbers and no vectors: those would stand at multiples of
+    // their size and make a point a third larger.
+    private readonly double _raise0;
+    private readonly double _raise1;
+    private readonly double _raise2;
+    private readonly double _raise3;
+    private readonly double _hold0;
+    private readonly double _hold1;
+    private readonly double _hold2;
+    private readonly double _hold3;
+
     public PointSetup(Chain chain, ImmutableArray<Limit> limits)
     {
         (Raw, Engineering) = LineOf(chain) ?? (new Span(0, 1), new Span(double.NaN, double.NaN));
         (WindowLow, WindowHigh) = double.IsNaN(Engineering.Low) ? (double.NaN, double.NaN) : WindowOf(chain);
-        HighHigh = High = Low = LowLow = double.NaN;
-        HighHighClear = HighClear = LowClear = LowLowClear = double.NaN;
+        System.Span<double> raise = [double.NaN, double.NaN, double.NaN, double.NaN];
+        System.Span<double> hold = [double.NaN, double.NaN, double.NaN, double.NaN];
         foreach (var limit in limits)
-            switch (limit.Condition)
-            {
-                case LimitCondition.HighHigh: (HighHigh, HighHighClear) = (limit.Setpoint, limit.ClearsBeyond); break;
-                case LimitCondition.High: (High, HighClear) = (limit.Setpoint, limit.ClearsBeyond); break;
-                case LimitCondition.Low: (Low, LowClear) = (limit.Setpoint, limit.ClearsBeyond); break;
-                default: (LowLow, LowLowClear) = (limit.Setpoint, limit.ClearsBeyond); break;
-            }
+        {
+            var sign = limit.Condition.IsHigh() ? 1 : -1;
+            (raise[(int)limit.Condition], hold[(int)limit.Condition]) = (sign * limit.Setpoint, sign * limit.ClearsBeyond);
+        }
+        (_raise0, _raise1, _raise2, _raise3) = (raise[0], raise[1], raise[2], raise[3]);
+        (_hold0, _hold1, _hold2, _hold3) = (hold[0], hold[1], hold[2], hold[3]);
     }
 
     public Span Raw { get; }
@@ -39,21 +51,8 @@ public readonly struct PointSetup
 
     public double WindowHigh { get; }
 
-    public double HighHigh { get; }
-
-    public double High { get; }
-
-    public double Low { get; }
-
-    public double LowLow { get; }
-
-    public double HighHighClear { get; }
-
-    public double HighClear { get; }
-
-    public double LowClear { get; }
-
-    public double LowLowClear { get; }
+    /// <summary>Down to where each limit stays exceeded, in the order of <see cref="LimitCondition"/>, low ones with their sign turned round.</summary>
+    public Vector256<double> Hold => Vector256.LoadUnsafe(in _hold0);
 
     /// <summary>True when a raw number lies on the line and nothing speaks against it.</summary>
     public bool IsPlain(double raw) => raw >= WindowLow && raw <= WindowHigh;
@@ -65,12 +64,8 @@ public readonly struct PointSetup
     /// <remarks>A limit not exceeded becomes so at its setpoint; an exceeded one stays so until the value passes the clear value.</remarks>
     public byte Exceeded(double value, byte before)
     {
-        var now = 0;
-        if ((before & 1) == 0 ? value >= HighHigh : value >= HighHighClear) now |= 1;
-        if ((before & 2) == 0 ? value >= High : value >= HighClear) now |= 2;
-        if ((before & 4) == 0 ? value <= Low : value <= LowClear) now |= 4;
-        if ((before & 8) == 0 ? value <= LowLow : value <= LowLowClear) now |= 8;
-        return (byte)now;
+        var signed = Vector256.Create(value, value, -value, -value);
+        return (byte)(Vector256.GreaterThanOrEqual(signed, Vector256.LoadUnsafe(in _raise0)).ExtractMostSignificantBits() | (Vector256.GreaterThanOrEqual(signed, Vector256.LoadUnsafe(in _hold0)).ExtractMostSignificantBits() & before));
     }
 
     /// <summary>The raw and engineering ends of a chain that is a straight line; null when it is none.</summary>
