@@ -11,7 +11,7 @@ namespace Fralto.Bench;
 /// <summary>Samples per second through the engine: one thread, points in random order, each with a scale and four limits with deadband and delays; and a plain loop beside it to compare with.</summary>
 internal static class EngineThroughput
 {
-    private const int Points = 2_000;
+    private const int Points = 100_000;
 
     public static void Run(int rounds)
     {
@@ -29,7 +29,7 @@ internal static class EngineThroughput
         var plain = new PlainLoop(plan);
         var events = new List<AlarmEvent>();
         // Rounds nobody counts, until the code has been compiled for speed.
-        for (var round = 0; round < 30; round++)
+        for (var round = 0; round < 100; round++)
         {
             engine.Step(samples, events);
             plain.Step(samples);

@@ -3,7 +3,7 @@ using Fralto.Bench;
 
 if (args is [] or ["engine"])
 {
-    EngineThroughput.Run(20000);
+    EngineThroughput.Run(60);
     return 0;
 }
 if (args is ["model"])

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Runtime.CompilerServices;
 using Fralto.Core.Limits;
 using Fralto.Core.Planning;
 using Fralto.Core.Quality;
@@ -10,7 +11,7 @@ namespace Fralto.Core.Engine;
 public sealed class PlantEngine
 {
     /// <summary>Samples looked ahead: enough to keep the memory busy, few enough that what is fetched is still there when it is used.</summary>
-    private const int Ahead = 32;
+    private const int Ahead = 64;
 
     private const int Conditions = 4;
 
@@ -29,8 +30,8 @@ public sealed class PlantEngine
     private string?[] _texts = [];
     private int[] _onlyPoint = [];
 
-    // For each point the queues of its limits' delays, on-delays first; null where none has any. Points with the same limits share them.
-    private DelayQueue?[]?[] _delays = [];
+    // The queues of limits' delays, on-delays first, for each set of limits that has any; a point names its set by number, 0 for none.
+    private List<DelayQueue?[]> _delays = [];
 
     // When each limit of each point is due, four to a point; 0 for one that does not wait. Empty where no limit has a delay.
     private long[] _dueAt = [];
@@ -77,6 +78,7 @@ public sealed class PlantEngine
             var sameTag = old >= 0 && oldPlan.Tags[oldPlan.Points[old].Tag] is var was && (was.TagId, was.Element) == (plan.Tags[point.Tag].TagId, plan.Tags[point.Tag].Element);
             _points[i] = new HotPoint
             {
+                Delays = _points[i].Delays,
                 Setup = plan.Setups[i],
                 Value = sameTag ? oldPoints[old].Value : double.NaN,
                 Exceeded = old >= 0 ? oldPoints[old].Exceeded : (byte)0,
@@ -118,29 +120,30 @@ public sealed class PlantEngine
     /// <summary>Finds the tags of some samples and touches what they will need, so that the memory answers all of them at once and not one after the other.</summary>
     private void Fetch(ReadOnlySpan<Sample> samples, System.Span<int> tags)
     {
+        var plan = Plan;
         for (var i = 0; i < samples.Length; i++)
         {
-            var index = Plan.TagIndexOf(samples[i].TagId);
+            var index = plan.TagIndexOf(samples[i].TagId);
             if (index >= 0 && samples[i].Element != 0)
             {
                 index += samples[i].Element;
-                if (index >= _tags.Length || Plan.Tags[index].TagId != samples[i].TagId) index = -1;
+                if (index >= plan.Tags.Length || plan.Tags[index].TagId != samples[i].TagId) index = -1;
             }
             tags[i] = index;
         }
-        var touched = 0L;
-        for (var i = 0; i < samples.Length; i++)
+        var (hotTags, hotPoints, only, touched) = (_tags, _points, _onlyPoint, 0L);
+        foreach (var tag in tags[..samples.Length])
         {
-            if (tags[i] < 0) continue;
-            touched += _tags[tags[i]].TimeTicks;
-            if (_onlyPoint[tags[i]] is < 0 and var none) touched += none;
-            else touched += Touch(in _points[_onlyPoint[tags[i]]]);
+            if (tag < 0) continue;
+            touched += hotTags[tag].TimeTicks;
+            var point = only[tag];
+            if (point >= 0) touched += Touch(in hotPoints[point]);
         }
         _touched = touched;
     }
 
     /// <summary>Reads something from each line of memory a point lies in.</summary>
-    private static int Touch(in HotPoint point) => point.Crossed + (point.Setup.WindowLow > 0 ? 1 : 0) + (point.Setup.Hold[0] > 0 ? 1 : 0);
+    private static long Touch(in HotPoint point) => point.Crossed + BitConverter.DoubleToInt64Bits(point.Setup.WindowLow) + BitConverter.DoubleToInt64Bits(point.Setup.HighHighClear);
 
     private void Take(in Sample sample, int index, List<AlarmEvent> events)
     {
@@ -217,7 +220,24 @@ public sealed class PlantEngine
 
     private static DateTimeOffset TimeOf(long ticks) => new(ticks, TimeSpan.Zero);
 
+    /// <summary>What a sample does nearly always; everything else is said elsewhere, so that this stays short enough to be compiled in place.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private void Evaluate(int index, in HotTag tag, List<AlarmEvent> events)
+    {
+        ref var point = ref _points[index];
+        if (tag.Status.IsBad || !point.Setup.IsPlain(tag.Raw))
+        {
+            EvaluateOdd(index, tag, events);
+            return;
+        }
+        var value = point.Setup.ToEngineering(tag.Raw);
+        point.Value = value;
+        point.Status = tag.Status;
+        var crossed = point.Setup.Exceeded(value, point.Crossed);
+        if (crossed != point.Crossed) CrossAll(index, crossed, tag.TimeTicks, events);
+    }
+
+    private void EvaluateOdd(int index, in HotTag tag, List<AlarmEvent> events)
     {
         ref var point = ref _points[index];
         if (tag.Status.IsBad)
@@ -225,35 +245,31 @@ public sealed class PlantEngine
             GoBad(index, tag.Status);
             return;
         }
-        if (point.Setup.IsPlain(tag.Raw))
-        {
-            point.Value = point.Setup.ToEngineering(tag.Raw);
-            point.Status = tag.Status;
-        }
-        else if (Plan.Points[index].Type == PropertyType.Text)
+        if (Plan.Points[index].Type == PropertyType.Text)
         {
             point.Status = tag.Status;
             return;
         }
-        else
+        var result = Plan.Points[index].Chain.Compute(tag.Raw);
+        if (result.Status.IsBad)
         {
-            var result = Plan.Points[index].Chain.Compute(tag.Raw);
-            if (result.Status.IsBad)
-            {
-                GoBad(index, result.Status);
-                return;
-            }
-            point.Value = result.Value;
-            point.Status = tag.Status.IsGood ? result.Status : tag.Status;
+            GoBad(index, result.Status);
+            return;
         }
+        point.Value = result.Value;
+        point.Status = tag.Status.IsGood ? result.Status : tag.Status;
         var crossed = point.Setup.Exceeded(point.Value, point.Crossed);
-        if (crossed == point.Crossed) return;
-        var changed = crossed ^ point.Crossed;
-        point.Crossed = crossed;
+        if (crossed != point.Crossed) CrossAll(index, crossed, tag.TimeTicks, events);
+    }
+
+    private void CrossAll(int index, byte crossed, long ticks, List<AlarmEvent> events)
+    {
+        var changed = crossed ^ _points[index].Crossed;
+        _points[index].Crossed = crossed;
         for (var condition = LimitCondition.HighHigh; condition <= LimitCondition.LowLow; condition++)
         {
             var bit = 1 << (int)condition;
-            if ((changed & bit) != 0) Cross(index, condition, (crossed & bit) != 0, tag.TimeTicks, events);
+            if ((changed & bit) != 0) Cross(index, condition, (crossed & bit) != 0, ticks, events);
         }
     }
 
@@ -275,13 +291,13 @@ public sealed class PlantEngine
     private void Cross(int index, LimitCondition condition, bool raised, long ticks, List<AlarmEvent> events)
     {
         if (raised == ((_points[index].Exceeded & (1 << (int)condition)) != 0)) _dueAt[index * Conditions + (int)condition] = 0;
-        else if (_delays[index]?[(raised ? 0 : Conditions) + (int)condition] is { } queue) Wait(index, condition, ticks + queue.Delay, raised);
+        else if (QueueOf(index, condition, raised) is { } queue) Wait(index, condition, ticks + queue.Delay, raised);
         else Announce(index, condition, raised, ticks, events);
     }
 
     private void Wait(int index, LimitCondition condition, long due, bool raised)
     {
-        if (_delays[index]?[(raised ? 0 : Conditions) + (int)condition] is not { } queue) return;
+        if (QueueOf(index, condition, raised) is not { } queue) return;
         var slot = index * Conditions + (int)condition;
         _dueAt[slot] = due;
         queue.Waiting.Enqueue((slot, due));
@@ -323,29 +339,35 @@ public sealed class PlantEngine
     {
         _queues.Clear();
         _nextDue = long.MaxValue;
-        var shared = new Dictionary<ImmutableArray<Limit>, DelayQueue?[]?>();
-        _delays = new DelayQueue?[]?[Plan.Points.Length];
-        for (var i = 0; i < _delays.Length; i++)
+        var shared = new Dictionary<ImmutableArray<Limit>, ushort>();
+        _delays = [[]];
+        for (var i = 0; i < _points.Length; i++)
         {
             var limits = Plan.Points[i].Limits;
-            if (limits.IsEmpty) continue;
-            if (!shared.TryGetValue(limits, out var queues)) shared[limits] = queues = QueuesOf(limits);
-            _delays[i] = queues;
+            if (limits.All(l => l is { OnDelay: 0, OffDelay: 0 })) continue;
+            if (!shared.TryGetValue(limits, out var set)) shared[limits] = set = SetOf(limits);
+            _points[i].Delays = set;
         }
         _dueAt = Plan.Points.Any(p => !p.Limits.IsEmpty) ? new long[_points.Length * Conditions] : [];
     }
 
-    private DelayQueue?[]? QueuesOf(ImmutableArray<Limit> limits)
+    /// <summary>The number of a set of delays; sets that say the same share it, so that there are never more than numbers.</summary>
+    private ushort SetOf(ImmutableArray<Limit> limits)
     {
-        if (limits.All(l => l is { OnDelay: 0, OffDelay: 0 })) return null;
         var queues = new DelayQueue?[2 * Conditions];
         foreach (var limit in limits)
         {
             queues[(int)limit.Condition] = QueueOf(limit.OnDelay);
             queues[Conditions + (int)limit.Condition] = QueueOf(limit.OffDelay);
         }
-        return queues;
+        var known = _delays.FindIndex(1, d => d.AsSpan().SequenceEqual(queues));
+        if (known > 0) return (ushort)known;
+        _delays.Add(queues);
+        return checked((ushort)(_delays.Count - 1));
     }
+
+    private DelayQueue? QueueOf(int index, LimitCondition condition, bool raised) =>
+        _points[index].Delays is > 0 and var set ? _delays[set][(raised ? 0 : Conditions) + (int)condition] : null;
 
     private DelayQueue? QueueOf(double seconds)
     {
@@ -396,6 +418,9 @@ public sealed class PlantEngine
 
         /// <summary>Limits the value is beyond, whether or not their delay has passed.</summary>
         public byte Crossed;
+
+        /// <summary>Which set of delays its limits have; 0 for none.</summary>
+        public ushort Delays;
     }
 
     private struct HotTag
