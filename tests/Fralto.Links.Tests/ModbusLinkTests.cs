@@ -19,6 +19,7 @@ public sealed class ModbusLinkTests : IAsyncLifetime
     private readonly RegisterBank _bank = new(64, 64, 300, 300);
     private readonly Channel<Sample[]> _samples = Channel.CreateUnbounded<Sample[]>();
     private readonly ConcurrentDictionary<long, Sample> _newest = new();
+    private readonly ConcurrentDictionary<(long Tag, int Element), Sample> _elements = new();
     private readonly CancellationTokenSource _stop = new();
     private readonly List<Task> _running = [];
     private ModbusServer _server = null!;
@@ -30,7 +31,11 @@ public sealed class ModbusLinkTests : IAsyncLifetime
         _running.Add(Task.Run(async () =>
         {
             await foreach (var batch in _samples.Reader.ReadAllAsync())
-                foreach (var sample in batch) _newest[sample.TagId] = sample;
+                foreach (var sample in batch)
+                {
+                    if (sample.Element == 0) _newest[sample.TagId] = sample;
+                    _elements[(sample.TagId, sample.Element)] = sample;
+                }
         }));
     }
 
@@ -78,6 +83,34 @@ public sealed class ModbusLinkTests : IAsyncLifetime
         await Eventually(() => _newest.Count == 6);
         Enumerable.Range(1, 6).Select(id => _newest[id].Raw).ShouldBe([71.5, -123456789, -5, 65531, 1, 0]);
         _newest.Values.ShouldAllBe(s => s.Status == StatusCode.Good);
+    }
+
+    [Fact]
+    public async Task Arrays_packed_booleans_text_and_bcd_arrive_by_element()
+    {
+        foreach (var on in new[] { 0, 33, 63 }) _bank.SetPackedBool(0, on, WordOrder.LowFirst, true);
+        for (var i = 0; i < 3; i++) _bank.Set(RegisterArea.HoldingRegister, 10 + 2 * i, RawType.Int32, WordOrder.LowFirstSwapped, 1000 * i - 7);
+        _bank.SetText(RegisterArea.InputRegister, 20, 9, "PLC 2.4");
+        _bank.Set(RegisterArea.HoldingRegister, 30, RawType.Bcd16, WordOrder.HighFirst, 815);
+        _bank.Set(RegisterArea.HoldingRegister, 31, RawType.UInt16, WordOrder.HighFirst, 0x1A23);
+        _bank.SetBit(RegisterArea.Coil, 5, true);
+        var link = Start(
+            Tag(1, RegisterArea.InputRegister, 0, RawType.Bool, WordOrder.LowFirst) with { Count = 64 },
+            Tag(2, RegisterArea.HoldingRegister, 10, RawType.Int32, WordOrder.LowFirstSwapped) with { Count = 3 },
+            Tag(3, RegisterArea.InputRegister, 20, RawType.Text) with { Count = 9 },
+            Tag(4, RegisterArea.HoldingRegister, 30, RawType.Bcd16),
+            Tag(5, RegisterArea.HoldingRegister, 31, RawType.Bcd16),
+            Tag(6, RegisterArea.Coil, 4, RawType.Bool) with { Count = 3 });
+        await Eventually(() => _newest.Count == 6);
+        Enumerable.Range(0, 64).Where(n => _elements[(1, n)].Raw == 1).ShouldBe([0, 33, 63]);
+        Enumerable.Range(0, 3).Select(n => _elements[(2, n)].Raw).ShouldBe([-7, 993, 1993]);
+        (_newest[3].Text, _newest[3].Status).ShouldBe(("PLC 2.4", StatusCode.Good));
+        _newest[4].Raw.ShouldBe(815);
+        _newest[5].Status.ShouldBe(StatusCode.BadDecodingError);
+        _newest[5].Reason!.ShouldContain("1A 23 is no BCD");
+        Enumerable.Range(0, 3).Select(n => _elements[(6, n)].Raw).ShouldBe([0, 1, 0]);
+        link.WordsOf(4).ShouldBe([(ushort)0x0815]);
+        link.WordsOf(99).ShouldBeNull();
     }
 
     [Fact]

@@ -58,6 +58,39 @@ public sealed class MaltingsTests
     }
 
     [Fact]
+    public void A_steep_fills_soaks_drains_and_rests_for_forty_hours()
+    {
+        var steep = new Steep(1, 0);
+        var steps = new List<SteepStep>();
+        for (var minutes = 0; minutes < 40 * 60; minutes += 2)
+        {
+            steep.AdvanceTo(TimeSpan.FromMinutes(minutes));
+            if (steps.LastOrDefault() != steep.Step) steps.Add(steep.Step);
+            steep.Level.ShouldBeInRange(-0.05, 3.2);
+            steep.Temperature.ShouldBeInRange(12, 18);
+            steep.Oxygen.ShouldBeInRange(0.1, 12);
+            (steep.Flow > 0).ShouldBe(steep.Step == SteepStep.Fill);
+        }
+        steps.Count(s => s == SteepStep.Soak).ShouldBe(3);
+        steps[^2..].ShouldBe([SteepStep.Empty, SteepStep.Idle]);
+    }
+
+    [Fact]
+    public void The_steep_controller_gives_counts_a_root_a_status_word_bcd_and_one_broken_wire()
+    {
+        var steeps = Enumerable.Range(0, 8).Select(i => new Steep(3, i * 5 + 0.3)).ToArray();
+        var plc = new SteepPlc(steeps);
+        ReadOnlySpan<ushort> Words(int steep) => plc.Bank.Answer(ModbusRequest.Read(ModbusFunction.ReadInputRegisters, steep * SteepPlc.RegistersPerSteep, SteepPlc.RegistersPerSteep)).Words.AsSpan();
+        var card = Signal.Of(SignalKind.Counts15);
+        new LinearScale(card, new(0, 3.2)).ToEngineering((short)Words(0)[0]).ShouldBe(steeps[0].Level, 1e-3);
+        new SquareRootScale(card, new(0, 60)).ToEngineering((short)Words(0)[3]).ShouldBe(steeps[0].Flow, 0.05);
+        (Words(0)[4] & 7).ShouldBe((int)SteepStep.Fill);
+        RawCodec.Read(Words(0)[5..], RawType.Bcd16, WordOrder.HighFirst).ShouldBe(18);
+        card.Complaint((short)Words(SteepPlc.BrokenSensor - 1)[1])!.ShouldContain("3.2 mA");
+        RawCodec.ReadText(plc.Bank.Answer(ModbusRequest.Read(ModbusFunction.ReadInputRegisters, SteepPlc.TypePlateAt, 8)).Words.AsSpan(), 16, WordOrder.HighFirst).ShouldBe(SteepPlc.TypePlate);
+    }
+
+    [Fact]
     public void The_controller_shows_the_kiln_in_its_registers()
     {
         var kiln = new Kiln(1, 5);
@@ -65,7 +98,9 @@ public sealed class MaltingsTests
         plc.AdvanceTo(TimeSpan.FromMinutes(10));
         var words = plc.Bank.Answer(ModbusRequest.Read(ModbusFunction.ReadInputRegisters, 0, 14)).Words;
         RawCodec.Read(words.AsSpan(), RawType.Float32, WordOrder.LowFirst).ShouldBe(kiln.AirOn, 1e-4);
-        words[11].ShouldBe((ushort)KilnPhase.Withering);
+        ((words[11] >> 4) & 7).ShouldBe((int)KilnPhase.Withering);
+        var contacts = plc.Bank.Answer(ModbusRequest.Read(ModbusFunction.ReadInputRegisters, plc.ContactsAt, KilnPlc.Contacts / 16)).Words;
+        Enumerable.Range(0, 5).Select(n => RawCodec.ReadPackedBool(contacts.AsSpan(), n, WordOrder.LowFirst)).ShouldBe([true, true, true, true, true]);
         (words[10] * 100.0 / KilnPlc.FullScale).ShouldBe(kiln.Fan, 0.01);
         plc.Bank.Answer(ModbusRequest.Read(ModbusFunction.ReadDiscreteInputs, 0, 3)).Bits.ShouldBe([true, true, true]);
     }

@@ -28,6 +28,44 @@ public sealed class PlantStoreTests : IDisposable
     }
 
     [Fact]
+    public void Units_scales_arrays_and_slices_are_there_again_after_a_restart()
+    {
+        using (var store = PlantStore.Open(File))
+        {
+            Build(store);
+            Do(store, new SaveOwnUnit(null, "BAG25", "bag", "bag of malt", 25, "KGM"));
+            Do(store, new SaveScale(null, "Strapping", "Strapping table", "silo", new TableScale(Signal.Of(SignalKind.Milliamps), new(0, 18), [new(0, 0), new(3, 48), new(18, 588)]) { Unit = "TNE", Outside = OutsideRule.Clamp }));
+            Do(store, new SaveScale(null, "Flue", "Flue gas", "", new SensorScale(Signal.Free(new(-10, 60)), new(-10, 60), SensorKind.TypeK, 25)));
+            Do(store, new SaveTag(null, 1, "CONTACTS", RegisterArea.InputRegister, 100, RawType.Bool, WordOrder.LowFirstSwapped, "", 192));
+            Do(store, new SaveTag(null, 1, "ST", RegisterArea.InputRegister, 200, RawType.UInt16, WordOrder.HighFirst, "", 1, "BAG25"));
+            var scale = _model.Scales.Values.Single(s => s.Code == "Strapping").Id;
+            Do(store, new SaveProperty(4, null, "Mass", "Mass", PropertyKind.Measured, PropertyType.Number, new() { Unit = "KGM", ScaleId = scale, Limits = PropertyPatch.Empty.Limits.Add(LimitCondition.High, new(500, 1, 2, null, 15, 30)) }));
+            Do(store, new SaveProperty(4, null, "Run", "Run", PropertyKind.Measured, PropertyType.Boolean, PropertyPatch.Empty));
+            Do(store, new Bind(7, _model.Templates[4].Properties.Single(p => p.Code == "Run").Id, _model.Tags.Values.Single(t => t.Name == "CONTACTS").Id, new Slice(33)));
+        }
+        using var again = PlantStore.Open(File);
+        var loaded = again.Load();
+        ShouldBeSame(loaded, _model);
+        loaded.Scales.Values.OrderBy(s => s.Id).ShouldBe(_model.Scales.Values.OrderBy(s => s.Id));
+        loaded.OwnUnits.Values.ShouldBe(_model.OwnUnits.Values);
+        loaded.Bindings.Values.Single(b => b.Slice is not null).Slice.ShouldBe(new Slice(33));
+        foreach (var entry in again.Journal(100)) again.Entry(entry.Id).ShouldNotBeNull();
+    }
+
+    [Fact]
+    public void A_plant_of_the_first_versions_is_read_with_its_scales_and_can_be_taken_back()
+    {
+        using (var store = PlantStore.Open(File)) Build(store);
+        // As the first versions wrote it: two spans as objects and no word of the kind.
+        const string Old = """{"raw":{"low":0,"high":32767},"engineering":{"low":-20,"high":120}}""";
+        const string New = """{"raw":[0,32767],"engineering":[-20,120]}""";
+        Query($"UPDATE property_patch SET facts = replace(facts, '{New}', '{Old}'); UPDATE journal SET changes = replace(changes, '{New}', '{Old}'); SELECT count(*) FROM property_patch WHERE facts LIKE '%\"low\":-20%'").ShouldBe("1");
+        using var again = PlantStore.Open(File);
+        ShouldBeSame(again.Load(), _model);
+        foreach (var entry in again.Journal(100)) again.Entry(entry.Id).ShouldNotBeNull();
+    }
+
+    [Fact]
     public void Every_edit_is_a_journal_row_with_what_was_before_and_after()
     {
         using var store = PlantStore.Open(File);

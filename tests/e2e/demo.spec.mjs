@@ -16,12 +16,13 @@ async function views() {
   return ['/controllers', `/controllers?open=tag&at=${controllers[0].id}`, '/controllers?open=controller',
     `/templates?at=${kiln}`, `/templates?open=property&at=${kiln}`, `/templates?open=change&at=${kiln}`, `/templates?open=part&at=${kiln}`, `/templates?open=uses&at=${kiln}`, `/templates?open=remove&at=${kiln}`, '/states',
     '/plant', '/plant?open=add', `/plant?open=series&at=${house}`, `/plant?open=copy&at=${one}`, `/plant?open=move&at=${one}`, `/plant?at=${one}&property=${airOn}`, `/plant?at=${one}&with=${two}&property=${airOn}`,
+    '/scales', '/scales?open=new', '/units', '/units?unit=MQH', '/units?open=new', `/chain?at=${one}&property=${airOn}&value=60`, `/templates?at=${kiln}&property=${airOn}`, `/live?at=${one}&unit=CEL`,
     '/exchange', '/journal?entry=60', '/bindings', '/live', '/alarms', '/journal'];
 }
 
 test('the two kilns live', async ({ page }) => {
   await page.goto(`${fralto.base}/live`);
-  await expect(page.getByText('Tarn Quay / Kilning / Kiln house / Kiln 2')).toBeVisible();
+  await expect(page.getByText('Tarn Quay / Kilning / Kiln house / Kiln 2', { exact: true })).toBeVisible();
   const airOn = page.getByRole('row', { name: /^Air-on temperature / }).first().locator('.value');
   const before = await airOn.textContent();
   await expect(airOn).not.toHaveText(before, { timeout: 20_000 });
@@ -49,7 +50,7 @@ test('a controller that is gone says so within three intervals and comes back by
   await page.reload();
   await page.getByRole('button', { name: /^Controller gone: broken/ }).click();
   await expect(page.locator('#status')).toContainText('up', { timeout: 15_000 });
-  await expect(page.locator('[data-figure=Controllers]')).toHaveText('1 of 1 up');
+  await expect(page.locator('[data-figure=Controllers]')).toHaveText('2 of 2 up');
 });
 
 test('kiln 2 alarms by itself and the alarm clears again', async () => {
@@ -73,7 +74,7 @@ test('arrow keys walk the plant and the board, typing jumps', async ({ page }) =
   await page.keyboard.press('ArrowLeft');
   await expect(page.locator('.node', { hasText: 'Tarn Quay' })).toBeFocused();
 
-  await page.goto(`${fralto.base}/bindings`);
+  await page.goto(`${fralto.base}/bindings?template=${(await fralto.api('/templates')).find(t => t.code === 'Kiln').id}`);
   await page.getByRole('link', { name: 'Kiln 1 Air-on temperature' }).focus();
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('ArrowRight');

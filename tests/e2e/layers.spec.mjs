@@ -22,7 +22,7 @@ const highOf = async template => (await fralto.api('/templates')).find(t => t.co
 
 test('an instance sets its own limit, keeps it while the template changes, and goes back', async ({ page }) => {
   await page.goto(`${fralto.base}/plant?at=${ids.kiln1}`);
-  await page.getByRole('link', { name: 'Air-on temperature' }).click();
+  await page.getByRole('link', { name: 'Air-on temperature', exact: true }).click();
   await expect(page.locator('#f-HighSetpoint')).toHaveAttribute('placeholder', '88');
   await page.locator('#f-HighSetpoint').fill('200');
   await page.getByRole('button', { name: 'Set for Kiln 1', exact: true }).click();

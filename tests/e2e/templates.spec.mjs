@@ -104,11 +104,11 @@ test('several instances are edited together, mixed shown as mixed, and only what
   await expect(page.getByRole('status').first()).toContainText('3 of them: Maker = Norvek');
 
   await page.goto(`${fralto.base}/plant?at=${kilns[0].id}`);
-  await page.getByRole('link', { name: 'Air-on temperature' }).click();
+  await page.getByRole('link', { name: 'Air-on temperature', exact: true }).click();
   await field(page, 'Description').fill('the old sensor');
   await page.getByRole('button', { name: 'Set for Kiln 1', exact: true }).click();
   await page.getByRole('link', { name: /^edit with the/ }).click();
-  await page.getByRole('link', { name: 'Air-on temperature' }).click();
+  await page.getByRole('link', { name: 'Air-on temperature', exact: true }).click();
   await expect(field(page, 'Description')).toHaveAttribute('placeholder', 'mixed');
   await page.locator('#f-HighSetpoint').fill('86');
   await page.getByRole('button', { name: /^Set for all/ }).click();

@@ -57,7 +57,7 @@ test('a modeller goes from an empty plant to a living alarm', async ({ browser }
     await page.getByRole('link', { name: 'Declare tag' }).click();
     const tags = [
       ['TT01', 'holding (4xxxx)', 0, 'int16', null],
-      ['PT01', 'holding (4xxxx)', 10, 'float32', 'CDAB, low first'],
+      ['PT01', 'holding (4xxxx)', 10, 'float32', 'CDAB, low word first'],
       ['RUN', 'coil (0xxxx)', 3, 'bool', null],
       ['TT02', 'holding (4xxxx)', 1, 'int16', null],
     ];
@@ -65,7 +65,7 @@ test('a modeller goes from an empty plant to a living alarm', async ({ browser }
       await fill(page, { 'Tag name': name, 'Address on the wire': address });
       await page.getByLabel('Table', { exact: true }).selectOption({ label: table });
       await page.getByLabel('Raw type', { exact: true }).selectOption({ label: type });
-      if (order) await page.getByLabel('Word order, 32 bits', { exact: true }).selectOption({ label: order });
+      if (order) await page.getByLabel('Order of words and bytes', { exact: true }).selectOption({ label: order });
       await page.getByRole('button', { name: 'Declare tag', exact: true }).click();
       await expect(page.getByRole('row', { name: new RegExp(`^${name} `) })).toBeVisible();
     }
@@ -90,6 +90,7 @@ test('a modeller goes from an empty plant to a living alarm', async ({ browser }
     await fill(page, { Name: 'Oven', Description: 'Bakes' });
     await page.getByRole('button', { name: 'Add template', exact: true }).click();
     await page.getByRole('link', { name: 'Add property' }).click();
+    await page.getByLabel('Scale', { exact: true }).selectOption({ label: 'a scale of its own' });
     await fill(page, { 'Property name': 'Temperature', 'Unit': 'CEL', 'Range low': -50, 'Raw low': 4, 'Code': 'T' });
     const property = page.locator('form.property');
     await property.locator('#f-RangeHigh').fill('50');
@@ -103,7 +104,7 @@ test('a modeller goes from an empty plant to a living alarm', async ({ browser }
     await property.locator('#f-RawLow').fill('4000');
     await property.locator('#f-RawHigh').fill('20000');
     await page.getByRole('button', { name: 'Add property', exact: true }).click();
-    await expect(page.getByRole('img', { name: /Ruler of Temperature: H 40/ })).toBeVisible();
+    await expect(page.getByRole('group', { name: /Ruler of Temperature: H 40/ })).toBeVisible();
 
     await page.getByRole('link', { name: 'Add property' }).click();
     await fill(page, { 'Property name': 'Fan', 'Code': 'Fan' });
