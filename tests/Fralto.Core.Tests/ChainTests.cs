@@ -83,7 +83,9 @@ public sealed class ChainTests
     {
         var (engine, plant) = Running(new()
         {
-            Unit = "CEL", Range = new(0, 100), Scale = new LinearScale(Loop, new(0, 100)),
+            Unit = "CEL",
+            Range = new(0, 100),
+            Scale = new LinearScale(Loop, new(0, 100)),
             Limits = PlantBuilder.Celsius((LimitCondition.Low, 20, 1, 2)).Limits,
         }, RawType.Float64);
         var events = new List<AlarmEvent>();

@@ -12,6 +12,9 @@ const browser = await chromium.launch(config.use.launchOptions);
 const page = await browser.newPage({ viewport: config.use.viewport });
 const id = async (path, holds) => (await fralto.api(path)).find(holds).id;
 const kiln = await id('/templates', t => t.code === 'Kiln');
+const steep = (await fralto.api('/templates')).find(t => t.code === 'SteepVessel');
+const ofSteep = code => steep.properties.find(p => p.code === code).id;
+const steep1 = await id('/equipment', e => e.code === 'ST1');
 const bed = await id('/templates', t => t.code === 'AirSweptBed');
 const kilns = (await fralto.api('/equipment')).filter(e => /KLN\d$/.test(e.path)).map(e => e.id);
 const kiln2 = await id('/equipment', e => e.code === 'KLN2');
@@ -28,12 +31,24 @@ const views = {
   controllers: '/controllers',
   together: `/plant?at=${kilns[0]}&with=${kilns.slice(1).join(',')}`,
   parts: `/templates?at=${kiln}&open=uses`,
+  chain: `/chain?at=${steep1}&property=${ofSteep('WaterFlow')}&value=30`,
+  units: '/units?q=volume%20flow&unit=MQH&number=12',
 };
 for (const [name, address] of Object.entries(views)) {
   await page.goto(fralto.base + address);
   await page.waitForTimeout(1000);
   await page.screenshot({ path: `${target}${name}.png` });
 }
+// A scale on trial, and a signal that is set wrong as the ruler sees it.
+await page.goto(`${fralto.base}/scales`);
+await page.getByRole('link', { name: /^Steep oxygen/ }).click();
+await page.getByLabel('Signal', { exact: true }).selectOption('Counts15');
+await page.waitForTimeout(1500);
+await page.screenshot({ path: `${target}scales.png` });
+await page.goto(`${fralto.base}/templates?at=${steep.id}&property=${ofSteep('Oxygen')}`);
+await page.getByText(/^between .* better than/).waitFor({ timeout: 60_000 });
+await page.waitForTimeout(500);
+await page.screenshot({ path: `${target}signal.png` });
 // A file that was changed in a spreadsheet, with a slip of the hand in it.
 const csv = (await (await fetch(`${fralto.base}/api/v1/bulk/equipment.csv`)).text()).replace('KLN1,Kiln 1,Unit', 'KLN1,First kiln,Unit').replace('ST3,Steep 3,Unit', 'ST3,Steep 3,Unitt');
 writeFileSync(join(fralto.directory, 'equipment.csv'), `${csv}Corvane/TarnQuay/Kilning/KilnHouse/KLN5,Kiln 5,Unit,Kiln,owner=night shift\r\n`);

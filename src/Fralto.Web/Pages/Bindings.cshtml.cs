@@ -43,7 +43,7 @@ public sealed class BindingsModel : FraltoPage
 
     public Template? Selected { get; private set; }
 
-    /// <summary>Templates whose instances have something to bind; those where binding has begun first, then those with instances of their own.</summary>
+    /// <summary>Templates whose instances have something to bind; those with the most bindings first, then those with instances of their own.</summary>
     public IReadOnlyList<Template> Templates { get; private set; } = [];
 
     public ImmutableArray<ResolvedProperty> Columns { get; private set; } = [];
@@ -100,7 +100,7 @@ public sealed class BindingsModel : FraltoPage
     {
         Templates = [.. Model.Templates.Values
             .Where(t => Model.Index.PropertiesOf(t.Id).Any(p => p.TakesTag) && InstancesOf(t).Any())
-            .OrderByDescending(t => Model.Index.InstancesOf(t.Id).Take(MostLookedAt).Any(e => Model.Index.BoundCountOf(e.Id) > 0))
+            .OrderByDescending(t => Model.Index.InstancesOf(t.Id).Take(MostLookedAt).Sum(e => Model.Index.BoundCountOf(e.Id)))
             .ThenByDescending(t => Model.Index.InstanceCountOf(t.Id) > 0).ThenBy(t => t.Name, StringComparer.Ordinal)];
         Selected = Template is { } id ? Model.Templates.GetValueOrDefault(id) : Templates.Count > 0 ? Templates[0] : null;
         if (Selected is not { } selected) return;

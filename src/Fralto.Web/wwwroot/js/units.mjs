@@ -26,6 +26,8 @@ async function open(at) {
     list.setAttribute('aria-label', 'Units');
     list.addEventListener('mousedown', event => event.preventDefault());
     list.addEventListener('click', event => take(event.target.closest('.hit')));
+    // Near the right edge the list hangs from the field's other end.
+    if (at.getBoundingClientRect().left + 390 > innerWidth) list.classList.add('end');
     at.parentElement.append(list);
     at.setAttribute('aria-controls', 'unit-list');
     at.setAttribute('aria-expanded', 'true');
