@@ -17,7 +17,7 @@ public static class SignalFit
     private const double Nearly = 0.98;
     private const double ClearlyBetter = 0.3;
     private const double HalfUsed = 0.55;
-    private const double WellUsed = 0.8;
+    private const double WellUsed = 0.7;
     private const double WideSweep = 0.4;
     private const double HugeSpread = 1e8;
     private const int MostNames = 4;
