@@ -15,7 +15,10 @@ async function open(at) {
   // A unit that is there already is no search: show the ones used last.
   const q = at.dataset.typed === 'yes' ? at.value.trim() : '';
   const answer = await fetch(`/units?handler=Suggest&q=${encodeURIComponent(q)}`);
+  const found = await answer.text();
   if (mine !== asked || document.activeElement !== at || !answer.ok) return;
+  // What is typed is a unit already: a list would only be in the way.
+  if (q !== '' && new DOMParser().parseFromString(found, 'text/html').querySelector('.hit')?.dataset.text === q) return close();
   if (field !== at || !list) {
     close();
     field = at;
@@ -32,7 +35,7 @@ async function open(at) {
     at.setAttribute('aria-controls', 'unit-list');
     at.setAttribute('aria-expanded', 'true');
   }
-  list.innerHTML = await answer.text();
+  list.innerHTML = found;
 }
 
 function take(hit) {
