@@ -65,7 +65,7 @@ internal static class EngineThroughput
     /// <summary>The least anybody could do with the same samples and an array of points of the same size: one hard-coded scale and four compares; no quality, no deadband, no delay, no events.</summary>
     private sealed class PlainLoop(Plan plan)
     {
-        private readonly Point[] _points = [.. plan.Setups.Select(s => new Point { Raw = s.Raw, Engineering = s.Engineering, Window = new(s.WindowLow, s.WindowHigh), Clear = s.Hold, HighHigh = 110, High = 100, Low = 20, LowLow = 10 })];
+        private readonly Point[] _points = [.. plan.Setups.Select(s => new Point { Raw = s.Raw, Engineering = s.Engineering, Window = new(s.WindowLow, s.WindowHigh), HighHigh = 110, High = 100, Low = 20, LowLow = 10 })];
 
         public void Step(ReadOnlySpan<Sample> samples)
         {

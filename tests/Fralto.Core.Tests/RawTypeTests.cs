@@ -1,3 +1,4 @@
+using System.Globalization;
 using CsCheck;
 using Fralto.Core.Scaling;
 
@@ -114,6 +115,30 @@ public sealed class RawTypeTests
             return double.IsNaN(value) || Written(value, types[at], order).SequenceEqual(words);
         });
     }
+
+    [Theory]
+    [InlineData(RawType.Int8)]
+    [InlineData(RawType.UInt8)]
+    [InlineData(RawType.Bcd16)]
+    [InlineData(RawType.Bcd32)]
+    [InlineData(RawType.Int64)]
+    [InlineData(RawType.UInt64)]
+    public void So_are_those_of_the_types_that_do_not_use_every_pattern(RawType type) => Gen.Select(Gen.Enum<WordOrder>(), Gen.ULong).Sample((order, seed) =>
+    {
+        // One byte in a word; digits up to nine; of 64-bit numbers the 53 bits double precision keeps.
+        var bits = type switch
+        {
+            RawType.Int8 or RawType.UInt8 => seed & 0xFF,
+            RawType.Bcd16 => Convert.ToUInt64((seed % 10_000).ToString(CultureInfo.InvariantCulture), 16),
+            RawType.Bcd32 => Convert.ToUInt64((seed % 100_000_000).ToString(CultureInfo.InvariantCulture), 16),
+            RawType.Int64 => (ulong)((long)seed >> 11),
+            _ => seed >> 11,
+        };
+        ushort[] words = [.. Enumerable.Range(0, type.Words()).Select(i => (ushort)(bits >> (16 * (type.Words() - 1 - i))))];
+        if (order.IsLowFirst()) Array.Reverse(words);
+        if (order.IsSwapped()) words = [.. words.Select(w => (ushort)((w << 8) | (w >> 8)))];
+        return Written(RawCodec.Read(words, type, order), type, order).SequenceEqual(words);
+    });
 
     [Theory]
     [InlineData("[12]", 12, null, 1)]

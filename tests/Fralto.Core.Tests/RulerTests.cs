@@ -79,14 +79,12 @@ public sealed class RulerTests
     }
 
     [Fact]
-    public void A_flag_reaches_as_far_as_its_neighbours_and_snaps_to_the_resolution()
+    public void A_flag_reaches_as_far_as_its_neighbours_in_steps_of_the_resolution()
     {
         var ruler = Draw([]);
         ruler.Step.ShouldBe(0.1, 1e-12);
         ruler.Flags.Single(f => f.Limit.Condition == LimitCondition.High).Reach.ShouldBe(new Span(48.1, 94.9));
         ruler.Flags.Single(f => f.Limit.Condition == LimitCondition.LowLow).Reach.ShouldBe(new Span(0, 47.9));
-        ruler.Snap(87.4549).ShouldBe(87.5);
-        ruler.Snap(-3).ShouldBe(0);
     }
 
     [Fact]

@@ -1,3 +1,4 @@
+using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
 using Fralto.Core.Plant;
@@ -33,6 +34,33 @@ public sealed class ScaleLibraryTests
         _plant.Refused(b => new SaveScale(b["Level"], "Level", "Level", "", Level with { Unit = "BAR" })).Single().Message.ShouldContain("Kiln, Level: The scale yields bar");
         _plant.Refused(b => new SaveScale(null, "level", "Again", "", Level)).Single().Message.ShouldContain("already a scale");
         _plant.Refused(b => new SaveScale(null, "x y", "", "", Level with { Unit = "nope" })).Length.ShouldBe(3);
+    }
+
+    [Fact]
+    public void A_change_that_would_spoil_a_descendant_or_a_binding_is_refused_with_its_place()
+    {
+        _plant.Do(b => new SaveTemplate(null, "Small", "Small kiln", b["Kiln"], ""), "Small")
+            .Do(b => PatchProperty.Exactly(b["Small"], b["L"], new() { Unit = "FOT" }))
+            .Do(b => new SaveTag(null, b["plc"], "LT", RegisterArea.InputRegister, 8, RawType.Float32, WordOrder.HighFirst, "", 1, "4K"), "LT")
+            .Do(b => new SaveScale(b["Level"], "Level", "Level", "", new LinearScale(Signal.Of(SignalKind.Milliamps), new(0, 3.2)) { Unit = "MTR" }))
+            .Do(b => new Bind(b["KLN1"], b["L"], b["LT"]));
+        _plant.Refused(b => new SaveScale(b["Level"], "Level", "Level", "", new LinearScale(Signal.Of(SignalKind.Volts), new(0, 3.2)))).ShouldContain(p => p.Message.Contains("KLN1: LT gives mA, the signal 0…10 V is in V"));
+        _plant.Do(b => new SaveProperty(b["Kiln"], b["L"], "L", "Level", PropertyKind.Measured, PropertyType.Number, new() { ScaleId = b["Level"] }));
+        _plant.Refused(b => new SaveScale(b["Level"], "Level", "Level", "", new LinearScale(Signal.Of(SignalKind.Milliamps), new(0, 3.2)) { Unit = "BAR" })).ShouldContain(p => p.Message.Contains("Small kiln says something of its own: The scale yields bar"));
+    }
+
+    [Fact]
+    public void Counting_all_uses_at_once_is_counting_each()
+    {
+        _plant.Do(new SaveScale(null, "Other", "Other", "", Level), "Other")
+            .Do(b => new SaveEquipment(null, "KLN2", "Kiln 2", EquipmentLevel.Unit, b["Quay"], b["Kiln"]), "KLN2")
+            .Do(b => new SaveEquipment(null, "KLN3", "Kiln 3", EquipmentLevel.Unit, b["Quay"], b["Kiln"]), "KLN3")
+            .Do(b => PatchProperty.Exactly(b["KLN2"], b["L"], new() { ScaleId = b["Other"] }))
+            .Do(b => PatchProperty.Exactly(b["KLN3"], b["L"], new() { Scale = Level }));
+        var counts = SaveScale.CountsOf(_plant.Model);
+        (counts[_plant["Level"]], counts[_plant["Other"]]).ShouldBe((1, 1));
+        foreach (var id in _plant.Model.Scales.Keys) counts.GetValueOrDefault(id).ShouldBe(SaveScale.ReachOf(_plant.Model, id).Count());
+        Finder.Find(_plant.Model, "other", 10).ShouldContain(f => f.Kind == FoundKind.Scale && f.Name == "Other");
     }
 
     [Fact]

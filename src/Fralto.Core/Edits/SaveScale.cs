@@ -1,3 +1,4 @@
+using Fralto.Core.Binding;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
@@ -28,6 +29,30 @@ public sealed record SaveScale(long? Id, string Code, string Name, string Descri
         model.Templates.Values.OrderBy(t => t.Name, StringComparer.Ordinal).SelectMany(t => t.Patches.Where(p => p.Value.ScaleId == scaleId).Select(p => ((Entity)t, p.Key)))
             .Concat(model.Index.EquipmentInOrder.SelectMany(e => e.Patches.Where(p => p.Value.ScaleId == scaleId).Select(p => ((Entity)e, p.Key))));
 
+    /// <summary>How many properties of instances have each scale, for all scales in one pass.</summary>
+    public static IReadOnlyDictionary<long, int> CountsOf(PlantModel model)
+    {
+        var counts = new Dictionary<long, int>();
+        void Add(PropertyPatch facts, int times)
+        {
+            if (facts.ScaleId is { } id) counts[id] = counts.GetValueOrDefault(id) + times;
+        }
+        foreach (var template in model.Templates.Values)
+        {
+            var properties = model.Index.PropertiesOf(template.Id);
+            foreach (var property in properties) Add(property.Facts, model.Index.InstanceCountOf(template.Id));
+            // Instances that say something themselves are counted by what they say.
+            foreach (var instance in model.Index.InstancesOf(template.Id).Where(e => !e.Patches.IsEmpty))
+                foreach (var property in properties)
+                    if (instance.Patches.TryGetValue(property.Id, out var own) && own.HasScale)
+                    {
+                        Add(property.Facts, -1);
+                        Add(own, 1);
+                    }
+        }
+        return counts;
+    }
+
     /// <summary>The instances whose property has the scale, whichever layer says so.</summary>
     public static IEnumerable<(Equipment Instance, ResolvedProperty Property)> ReachOf(PlantModel model, long scaleId)
     {
@@ -44,6 +69,11 @@ public sealed record SaveScale(long? Id, string Code, string Name, string Descri
             var property = properties.First(p => p.Id == propertyId);
             var where = layer is Template template ? template.Name : next.Index.PathOf(layer.Id);
             foreach (var problem in FactRules.Problems(next, property.Declaration, property.Facts)) yield return new("", $"{where}, {property.Name}: {problem.Message}");
+            if (layer is Template)
+                foreach (var problem in FactRules.BelowProblems(next, layer.Id, propertyId)) yield return problem;
         }
+        foreach (var (instance, property) in ReachOf(next, scaleId))
+            if (next.Bindings.TryGetValue((instance.Id, property.Id), out var binding) && BindingRules.Misfit(next, property, next.Tags[binding.TagId], binding.Slice) is { } misfit)
+                yield return new("", $"{next.Index.PathOf(instance.Id)}: {misfit} Unbind it first.");
     }
 }

@@ -53,9 +53,6 @@ public sealed record Ruler(
             new RulerStretch(At(normalLow), At(normalHigh)), FlagsOf(limits, At, width, range), DotsOf(values, At, range, axis));
     }
 
-    /// <summary>The nearest setpoint the resolution knows.</summary>
-    public double Snap(double value) => Math.Clamp(Math.Round(Math.Round(value / Step) * Step, 10), Range.Low, Range.High);
-
     /// <summary>Round values across a range, at most thirteen, each a multiple of 1, 2, 2.5 or 5 times a power of ten.</summary>
     public static IEnumerable<double> TicksOf(Span range)
     {

@@ -51,9 +51,6 @@ public readonly struct PointSetup
 
     public double WindowHigh { get; }
 
-    /// <summary>Down to where each limit stays exceeded, in the order of <see cref="LimitCondition"/>, low ones with their sign turned round.</summary>
-    public Vector256<double> Hold => Vector256.LoadUnsafe(in _hold0);
-
     /// <summary>Where an exceeded HH clears; not-a-number when there is none.</summary>
     public double HighHighClear => _hold0;
 

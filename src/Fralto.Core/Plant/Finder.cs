@@ -2,7 +2,7 @@ using System.Collections.Immutable;
 
 namespace Fralto.Core.Plant;
 
-/// <summary>Finds equipment, templates, properties and tags by any part of name, code, path, label or description.</summary>
+/// <summary>Finds equipment, templates, properties, scales and tags by any part of name, code, path, label or description.</summary>
 public static class Finder
 {
     /// <summary>Longest text looked for, in characters.</summary>
@@ -27,6 +27,8 @@ public static class Finder
             foreach (var p in t.Properties)
                 if (Match(words, p.Name, p.Code, t.Name, Labels.None)) best.Offer(FoundKind.Property, p.Id, t.Id, p.Name, p.Code, t.Name);
         }
+        foreach (var s in model.Scales.Values)
+            if (Match(words, s.Name, s.Code, s.Description, Labels.None)) best.Offer(FoundKind.Scale, s.Id, 0, s.Name, s.Code, s.Scale.Words);
         AddTags(model, words, best);
         return [.. best.InOrder.Select(f => f.Kind switch
         {

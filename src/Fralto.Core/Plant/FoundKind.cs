@@ -7,4 +7,5 @@ public enum FoundKind
     Template,
     Property,
     Tag,
+    Scale,
 }

@@ -8,6 +8,7 @@ public sealed class UnitSet
     private const int MostSuggestions = 4;
     private const double SameFactor = 1e-12;
     private readonly Dictionary<string, Unit> _byCode;
+    private readonly Lazy<Dictionary<Unit, string[]>> _spellingsOf;
     private readonly Lazy<Dictionary<string, List<Unit>>> _bySpelling;
     private readonly Lazy<Dictionary<string, List<Unit>>> _bySpellingAnyCase;
 
@@ -15,6 +16,7 @@ public sealed class UnitSet
     {
         All = [.. units];
         _byCode = All.ToDictionary(u => u.Code, StringComparer.Ordinal);
+        _spellingsOf = new(() => All.ToDictionary(u => u, u => u.Aliases.Prepend(u.Symbol).Select(UnitSpelling.Of).ToArray()));
         _bySpelling = new(() => Spellings(StringComparer.Ordinal));
         _bySpellingAnyCase = new(() => Spellings(StringComparer.OrdinalIgnoreCase));
     }
@@ -70,15 +72,16 @@ public sealed class UnitSet
     /// <summary>Units that have every word of a text in their symbol, spellings, name, quantity or code; those spelled like it first.</summary>
     public IEnumerable<Unit> Search(string text)
     {
-        var words = text.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+        var words = text.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(w => (Text: w, Spelling: UnitSpelling.Of(w))).ToArray();
         var spelling = UnitSpelling.Of(text);
         int Rank(Unit unit) => spelling.Length == 0 ? 2
-            : UnitSpelling.Of(unit.Symbol) == spelling || unit.Aliases.Any(a => UnitSpelling.Of(a) == spelling) ? 0
-            : UnitSpelling.Of(unit.Symbol).StartsWith(spelling, StringComparison.OrdinalIgnoreCase) ? 1 : 2;
-        bool Has(Unit unit, string word) =>
+            : _spellingsOf.Value[unit].Contains(spelling) ? 0
+            : _spellingsOf.Value[unit][0].StartsWith(spelling, StringComparison.OrdinalIgnoreCase) ? 1 : 2;
+        bool Has(Unit unit, (string Text, string Spelling) word) => HasWord(unit, word.Text) || _spellingsOf.Value[unit][0].Contains(word.Spelling, StringComparison.OrdinalIgnoreCase);
+        static bool HasWord(Unit unit, string word) =>
             unit.Name.Contains(word, StringComparison.OrdinalIgnoreCase) || unit.Quantity.Contains(word, StringComparison.OrdinalIgnoreCase)
             || unit.Symbol.Contains(word, StringComparison.OrdinalIgnoreCase) || string.Equals(unit.Code, word, StringComparison.OrdinalIgnoreCase)
-            || UnitSpelling.Of(unit.Symbol).Contains(UnitSpelling.Of(word), StringComparison.OrdinalIgnoreCase) || unit.Aliases.Any(a => a.Contains(word, StringComparison.OrdinalIgnoreCase));
+            || unit.Aliases.Any(a => a.Contains(word, StringComparison.OrdinalIgnoreCase));
         return All.Where(u => words.All(w => Has(u, w))).OrderBy(Rank);
     }
 

@@ -188,6 +188,7 @@ public sealed class ModbusTcpLink(Controller controller, IReadOnlyList<Tag> tags
             _blocks = [.. ReadPlanner.Plan(tags)];
         }
         var now = clock.GetUtcNow();
+        _words = [];
         var batch = new List<Sample>(tags.Count);
         foreach (var tag in tags) AddBad(batch, tag, e.Status, now.UtcTicks, e.Message);
         samples.TryWrite([.. batch]);

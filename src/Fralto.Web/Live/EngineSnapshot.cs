@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Fralto.Core.Controllers;
 using Fralto.Core.Engine;
 using Fralto.Core.Planning;
 
@@ -22,6 +23,10 @@ public sealed record EngineSnapshot(
     /// <summary>The point of a property and its value; null when it is not bound in the running plan.</summary>
     public (PlanPoint Point, PointValue Value)? Find(long equipmentId, long propertyId) =>
         Plan.PointIndexOf(equipmentId, propertyId) is >= 0 and var index ? (Plan.Points[index], Values[index]) : null;
+
+    /// <summary>The newest readings of all elements of a tag; empty when the running plan does not know it.</summary>
+    public ReadOnlySpan<TagReading> ReadingsOf(Tag tag) =>
+        Plan.TagIndexOf(tag.Id) is >= 0 and var index && index + tag.Elements <= Readings.Length ? Readings.AsSpan(index, tag.Elements) : [];
 
     /// <summary>The newest reading of a tag; null when the running plan does not know it.</summary>
     public TagReading? Reading(long tagId) => Plan.TagIndexOf(tagId) is >= 0 and var index ? Readings[index] : null;

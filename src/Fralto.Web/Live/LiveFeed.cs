@@ -103,7 +103,7 @@ public sealed class LiveFeed : IDisposable
             Follow(snapshot, model);
             var entries = new JsonObject();
             foreach (var point in _points) entries[point.Key] = PointEntry(snapshot, point.Index, model);
-            foreach (var tag in _tags) entries[tag.Key] = TagEntry(snapshot.Readings[tag.Index]);
+            foreach (var tag in _tags) entries[tag.Key] = TagEntry(snapshot, tag.Index, model);
             return Payload(entries, JsonSerializer.Serialize(figures), snapshot.AlarmVersion).ToJsonString();
         }
 
@@ -116,7 +116,7 @@ public sealed class LiveFeed : IDisposable
             foreach (var point in _points)
                 if (!Same(point.Seen, snapshot.Values[point.Index])) point.Take(snapshot.Values[point.Index], PointEntry(snapshot, point.Index, model), entries);
             foreach (var tag in _tags)
-                if (!Same(tag.Seen, snapshot.Readings[tag.Index])) tag.Take(snapshot.Readings[tag.Index], TagEntry(snapshot.Readings[tag.Index]), entries);
+                if (tag.IsArray || !Same(tag.Seen, snapshot.Readings[tag.Index])) tag.Take(snapshot.Readings[tag.Index], TagEntry(snapshot, tag.Index, model), entries);
             var figuresNow = JsonSerializer.Serialize(figures);
             var payload = Payload(entries, figuresNow == _sentFigures ? null : figuresNow, _alarmVersion == snapshot.AlarmVersion ? null : snapshot.AlarmVersion);
             (_sentFigures, _alarmVersion) = (figuresNow, snapshot.AlarmVersion);
@@ -142,7 +142,7 @@ public sealed class LiveFeed : IDisposable
             (_plan, _model) = (snapshot.Plan, model);
             var (points, tags) = scope.Select(snapshot, model);
             _points = [.. points.Select(i => new Followed<PointValue>(i, $"{snapshot.Plan.Points[i].EquipmentId}.{snapshot.Plan.Points[i].PropertyId}"))];
-            _tags = [.. tags.Where(i => snapshot.Plan.Tags[i].Element == 0).Select(i => new Followed<TagReading>(i, $"tag.{snapshot.Plan.Tags[i].TagId}"))];
+            _tags = [.. tags.Where(i => snapshot.Plan.Tags[i].Element == 0).Select(i => new Followed<TagReading>(i, $"tag.{snapshot.Plan.Tags[i].TagId}", i + 1 < snapshot.Plan.Tags.Length && snapshot.Plan.Tags[i + 1].TagId == snapshot.Plan.Tags[i].TagId))];
         }
 
         private JsonObject PointEntry(EngineSnapshot snapshot, int index, PlantModel model)
@@ -159,16 +159,20 @@ public sealed class LiveFeed : IDisposable
             return entry;
         }
 
-        private static JsonObject TagEntry(TagReading reading) => new()
+        private static JsonObject TagEntry(EngineSnapshot snapshot, int index, PlantModel model)
         {
-            ["text"] = ValueText.Raw(reading),
-            ["quality"] = ValueText.Quality(reading.Status),
-            ["why"] = ValueText.Why(reading.Status, reading.Reason),
-        };
+            var reading = snapshot.Readings[index];
+            return new()
+            {
+                ["text"] = model.Tags.GetValueOrDefault(snapshot.Plan.Tags[index].TagId) is { } tag ? ValueText.Raw(tag, snapshot.ReadingsOf(tag)) : ValueText.Raw(reading),
+                ["quality"] = ValueText.Quality(reading.Status),
+                ["why"] = ValueText.Why(reading.Status, reading.Reason),
+            };
+        }
     }
 
     /// <summary>One value of a scope and what the listeners were told of it last.</summary>
-    private sealed class Followed<T>(int index, string key)
+    private sealed class Followed<T>(int index, string key, bool isArray = false)
         where T : struct
     {
         private string? _sent;
@@ -176,6 +180,9 @@ public sealed class LiveFeed : IDisposable
         public int Index => index;
 
         public string Key => key;
+
+        /// <summary>True for an array, any element of which may have moved.</summary>
+        public bool IsArray => isArray;
 
         public T? Seen { get; private set; }
 

@@ -39,6 +39,8 @@ public sealed class ModelWorkspace
             _head = id;
         }
         ReadNext();
+        // After a start nobody has chosen yet: the units the templates use most stand first.
+        _lastUnits = [.. _model.Templates.Values.SelectMany(t => t.Patches.Values).Select(p => p.Unit).OfType<string>().GroupBy(u => u).OrderByDescending(g => g.Count()).ThenBy(g => g.Key, StringComparer.Ordinal).Take(MostLastUnits).Select(g => g.Key)];
     }
 
     public PlantModel Model => _model;

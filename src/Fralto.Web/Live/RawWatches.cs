@@ -1,3 +1,5 @@
+using Fralto.Core.Controllers;
+using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 
 namespace Fralto.Web.Live;
@@ -6,6 +8,7 @@ namespace Fralto.Web.Live;
 public sealed class RawWatches : IDisposable
 {
     private const int MostWatches = 20;
+    private const int MostTags = 200;
     private const int MostReadings = 600;
     private static readonly TimeSpan KeepFor = TimeSpan.FromMinutes(1);
     private readonly PlantRuntime _runtime;
@@ -35,11 +38,8 @@ public sealed class RawWatches : IDisposable
             }
             watch.LookedAt = now;
             var model = _workspace.Model;
-            var tags = new List<RawWatch>();
-            foreach (var instance in model.Index.FamilyOf(templateId).SelectMany(t => model.Index.InstancesOf(t.Id)))
-                if (model.Bindings.TryGetValue((instance.Id, propertyId), out var binding) && model.Tags.TryGetValue(binding.TagId, out var tag))
-                    tags.Add(new(instance.Name, tag.Id, tag.Type, tag.WordOrder, watch.Seen.TryGetValue((tag.Id, binding.Slice), out var seen) ? [.. seen.Raw] : []));
-            return (_clock.GetElapsedTime(watch.Since), tags);
+            watch.Follow(model, templateId, propertyId);
+            return (_clock.GetElapsedTime(watch.Since), [.. watch.Tags.Select(t => new RawWatch(t.Instance, t.Tag.Id, t.Tag.Type, t.Tag.WordOrder, watch.Seen.TryGetValue((t.Tag.Id, t.Slice), out var seen) ? [.. seen.Raw] : []))]);
         }
     }
 
@@ -58,28 +58,45 @@ public sealed class RawWatches : IDisposable
             foreach (var key in _watches.Where(w => _clock.GetElapsedTime(w.Value.LookedAt) > KeepFor).Select(w => w.Key).ToArray()) _watches.Remove(key);
             var (model, snapshot) = (_workspace.Model, _runtime.Snapshot);
             foreach (var ((templateId, propertyId), watch) in _watches)
-                foreach (var instance in model.Index.FamilyOf(templateId).SelectMany(t => model.Index.InstancesOf(t.Id)))
+            {
+                watch.Follow(model, templateId, propertyId);
+                foreach (var (_, tag, slice) in watch.Tags)
                 {
-                    if (!model.Bindings.TryGetValue((instance.Id, propertyId), out var binding)) continue;
-                    var index = snapshot.Plan.TagIndexOf(binding.TagId);
-                    if (index < 0 || index + (binding.Slice?.Element ?? 0) >= snapshot.Readings.Length) continue;
-                    var reading = snapshot.Readings[index + (binding.Slice?.Element ?? 0)];
-                    if (!watch.Seen.TryGetValue((binding.TagId, binding.Slice), out var seen)) watch.Seen[(binding.TagId, binding.Slice)] = seen = new();
+                    var index = snapshot.Plan.TagIndexOf(tag.Id) is >= 0 and var first ? first + (slice?.Element ?? 0) : -1;
+                    if (index < 0 || index >= snapshot.Readings.Length) continue;
+                    var reading = snapshot.Readings[index];
+                    if (!watch.Seen.TryGetValue((tag.Id, slice), out var seen)) watch.Seen[(tag.Id, slice)] = seen = new();
                     if (reading.Status.IsBad || reading.Time == seen.Last || !double.IsFinite(reading.Raw)) continue;
                     seen.Last = reading.Time;
                     if (seen.Raw.Count >= MostReadings) seen.Raw.Dequeue();
-                    seen.Raw.Enqueue(binding.Slice?.BitsOf(reading.Raw) ?? reading.Raw);
+                    seen.Raw.Enqueue(slice?.BitsOf(reading.Raw) ?? reading.Raw);
                 }
+            }
         }
     }
 
     private sealed class Watch(long since)
     {
+        private PlantModel? _model;
+
         public long Since { get; } = since;
 
         public long LookedAt { get; set; }
 
         public Dictionary<(long TagId, Slice? Slice), Seen> Seen { get; } = [];
+
+        /// <summary>What is watched: the first bound instances in plant order.</summary>
+        public IReadOnlyList<(string Instance, Tag Tag, Slice? Slice)> Tags { get; private set; } = [];
+
+        /// <summary>Finds what is to be watched, once for each model.</summary>
+        public void Follow(PlantModel model, long templateId, long propertyId)
+        {
+            if (ReferenceEquals(model, _model)) return;
+            _model = model;
+            Tags = [.. model.Index.FamilyOf(templateId).SelectMany(t => model.Index.InstancesOf(t.Id))
+                .Select(e => (e.Name, Binding: model.Bindings.GetValueOrDefault((e.Id, propertyId)))).Where(b => b.Binding is not null).Take(MostTags)
+                .Select(b => (b.Name, model.Tags[b.Binding!.TagId], b.Binding.Slice))];
+        }
     }
 
     private sealed class Seen

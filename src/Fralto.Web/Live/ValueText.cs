@@ -1,4 +1,5 @@
 using System.Globalization;
+using Fralto.Core.Controllers;
 using Fralto.Core.Engine;
 using Fralto.Core.Limits;
 using Fralto.Core.Planning;
@@ -14,6 +15,8 @@ public static class ValueText
     /// <summary>What stands where no value has been yet.</summary>
     public const string None = "–";
 
+    private const int MostShown = 4;
+
     public static string Of(PlanPoint point, double value)
     {
         if (!double.IsFinite(value)) return None;
@@ -27,6 +30,17 @@ public static class ValueText
     {
         if (point.Type == PropertyType.Text) return value.Text ?? None;
         return shown.Conversion.IsNone || point.States is not null || !double.IsFinite(value.Value) ? Of(point, value.Value) : Number(shown.Conversion.Of(value.Value), shown.Decimals);
+    }
+
+    /// <summary>The newest readings of a tag in one line: its text, its raw number, how many of its booleans are on, or the first numbers of an array.</summary>
+    public static string Raw(Tag tag, ReadOnlySpan<TagReading> readings)
+    {
+        if (!tag.IsArray || readings.Length < 2) return readings.IsEmpty ? None : Raw(readings[0]);
+        if (!double.IsFinite(readings[0].Raw)) return None;
+        if (tag.Type != RawType.Bool) return string.Join(" ", readings[..Math.Min(readings.Length, MostShown)].ToArray().Select(r => Raw(r.Raw))) + (readings.Length > MostShown ? " …" : "");
+        var on = 0;
+        foreach (var reading in readings) on += reading.Raw == 0 ? 0 : 1;
+        return $"{on.ToString(CultureInfo.InvariantCulture)} of {readings.Length.ToString(CultureInfo.InvariantCulture)} on";
     }
 
     /// <summary>The newest reading of a tag: its text, or its raw number.</summary>

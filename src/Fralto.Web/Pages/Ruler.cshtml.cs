@@ -71,7 +71,7 @@ public sealed class RulerModel(RawWatches watches) : FraltoPage
         var verdicts = since < Enough && watched.All(w => w.Raw.Length < SignalFit.FewestReadings)
             ? []
             : SignalFit.Judge(scale, (s, raw) => conversion.Of(s?.ToEngineering(raw) ?? raw), Model.RangeOf(property.Facts), RulerView.NormalOf(property.Limits), watched);
-        return new(At, property, verdicts, since, watched.Count, property.Facts.ScaleId is { } id ? Model.Scales.GetValueOrDefault(id) : null, property.Facts.ScaleId is { } named ? SaveScale.ReachOf(Model, named).Count() : 0);
+        return new(At, property, verdicts, since, watched.Count, property.Facts.ScaleId is { } id ? Model.Scales.GetValueOrDefault(id) : null, property.Facts.ScaleId is { } named ? SaveScale.CountsOf(Model).GetValueOrDefault(named) : 0);
     }
 
     private ResolvedProperty? Find() => Model.Templates.ContainsKey(At) ? Model.Index.PropertiesOf(At).FirstOrDefault(p => p.Id == Property) : null;

@@ -20,6 +20,8 @@ public sealed class ScalesModel : FraltoPage
     /// <summary>Most instances listed at once.</summary>
     public const int MostInstances = 100;
 
+    private IReadOnlyDictionary<long, int>? _counts;
+
     /// <summary>The scale shown.</summary>
     [BindProperty(SupportsGet = true)]
     public long? At { get; set; }
@@ -40,7 +42,8 @@ public sealed class ScalesModel : FraltoPage
         ? (t.Name, NameOf(Model.Index.PropertiesOf(t.Id), u.PropertyId), $"/templates?at={t.Id}&property={u.PropertyId}")
         : (Model.Index.PathOf(u.Layer.Id), NameOf(Model.Index.PropertiesOf((Equipment)u.Layer), u.PropertyId), $"/plant?at={u.Layer.Id}&property={u.PropertyId}"));
 
-    public int ReachOf(long id) => SaveScale.ReachOf(Model, id).Count();
+    /// <summary>How many instances use a scale.</summary>
+    public int ReachOf(long id) => (_counts ??= SaveScale.CountsOf(Model)).GetValueOrDefault(id);
 
     public void OnGet() => Show();
 
