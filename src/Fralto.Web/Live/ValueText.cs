@@ -15,6 +15,7 @@ public static class ValueText
     /// <summary>What stands where no value has been yet.</summary>
     public const string None = "–";
 
+    private const double TooLarge = 1e10;
     private const int MostShown = 4;
 
     public static string Of(PlanPoint point, double value)
@@ -40,13 +41,16 @@ public static class ValueText
         if (tag.Type != RawType.Bool) return string.Join(" ", readings[..Math.Min(readings.Length, MostShown)].ToArray().Select(r => Raw(r.Raw))) + (readings.Length > MostShown ? " …" : "");
         var on = 0;
         foreach (var reading in readings) on += reading.Raw == 0 ? 0 : 1;
-        return $"{on.ToString(CultureInfo.InvariantCulture)} of {readings.Length.ToString(CultureInfo.InvariantCulture)} on";
+        return $"{on.ToString(CultureInfo.InvariantCulture)}/{readings.Length.ToString(CultureInfo.InvariantCulture)} on";
     }
 
     /// <summary>The newest reading of a tag: its text, or its raw number.</summary>
     public static string Raw(TagReading reading) => reading.Text ?? Raw(reading.Raw);
 
-    public static string Number(double value, int decimals) => value.ToString("F" + decimals.ToString(CultureInfo.InvariantCulture), CultureInfo.InvariantCulture);
+    /// <summary>A number with so many decimals; one too large to be read in full is written with its power of ten, as a value read in the wrong way often is.</summary>
+    public static string Number(double value, int decimals) => Math.Abs(value) < TooLarge
+        ? value.ToString("F" + decimals.ToString(CultureInfo.InvariantCulture), CultureInfo.InvariantCulture)
+        : value.ToString("0.00e+0", CultureInfo.InvariantCulture);
 
     /// <summary>A number as a person would type it.</summary>
     public static string Plain(double? value) => value?.ToString("0.##########", CultureInfo.InvariantCulture) ?? "";

@@ -148,6 +148,7 @@ columns?.addEventListener('keydown', event => {
 });
 columns?.querySelector('.node.on')?.scrollIntoView({ block: 'nearest' });
 document.querySelector('main tr.on')?.scrollIntoView({ block: 'center' });
+document.querySelector('.field.wrong small.problem')?.scrollIntoView({ block: 'center' });
 document.querySelector('.cell.here')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
 
 // Board: arrow keys walk the cells.
