@@ -76,12 +76,12 @@ internal static class HugePlant
                 }
             }
         }
-        var controllers = Enumerable.Range(0, Controllers).Select(i => new Controller(id++, $"plc-{i}", "127.0.0.1", 502, 1, TimeSpan.FromSeconds(1))).ToArray();
+        var controllers = Enumerable.Range(0, Controllers).Select(i => new Controller(id++, $"plc-{i}", new ModbusConnection("127.0.0.1", 502, 1), TimeSpan.FromSeconds(1))).ToArray();
         var (tags, bindings) = (new List<Tag>(), new List<PropertyBinding>());
         for (var i = 0; i < bindable.Count; i++)
             for (var p = 0; p < 2; p++)
             {
-                var tag = new Tag(id++, controllers[i % Controllers].Id, string.Create(CultureInfo.InvariantCulture, $"TT{i:D6}_{p}"), new(RegisterArea.HoldingRegister, i % 65536), RawType.Int16, WordOrder.HighFirst, "");
+                var tag = new Tag(id++, controllers[i % Controllers].Id, string.Create(CultureInfo.InvariantCulture, $"TT{i:D6}_{p}"), new ModbusAddress(RegisterArea.HoldingRegister, i % 65536), RawType.Int16, WordOrder.HighFirst, "");
                 tags.Add(tag);
                 bindings.Add(new(bindable[i].Id, firstProperties[bindable[i].TemplateId!.Value][p], tag.Id));
             }

@@ -35,7 +35,7 @@ internal static class LargePlant
         return new PlantModel
         {
             NextId = FirstInstance + 2L * points,
-            Controllers = ImmutableDictionary<long, Controller>.Empty.Add(Controller, new(Controller, "plc", "127.0.0.1", 502, 1, TimeSpan.FromSeconds(1))),
+            Controllers = ImmutableDictionary<long, Controller>.Empty.Add(Controller, new(Controller, "plc", new ModbusConnection("127.0.0.1", 502, 1), TimeSpan.FromSeconds(1))),
             Templates = ImmutableDictionary<long, Template>.Empty.Add(Template, new(Template, "Loop", "Loop", null, "")
             {
                 Properties = [new(Property, "Temperature", "Temperature", PropertyKind.Measured, PropertyType.Number)],
@@ -43,7 +43,7 @@ internal static class LargePlant
             }),
             Equipment = ids.Select(i => new Equipment(FirstInstance + i, $"L{i}", $"Loop {i}", EquipmentLevel.Site, Enterprise, Template, i))
                 .Append(new(Enterprise, "E", "Enterprise", EquipmentLevel.Enterprise, null, null, 0)).ToImmutableDictionary(e => e.Id),
-            Tags = ids.Select(i => new Tag(TagOf(i, points), Controller, $"T{i}", new(RegisterArea.HoldingRegister, i % 65536), RawType.Int16, WordOrder.HighFirst, "")).ToImmutableDictionary(t => t.Id),
+            Tags = ids.Select(i => new Tag(TagOf(i, points), Controller, $"T{i}", new ModbusAddress(RegisterArea.HoldingRegister, i % 65536), RawType.Int16, WordOrder.HighFirst, "")).ToImmutableDictionary(t => t.Id),
             Bindings = ids.Select(i => new PropertyBinding(FirstInstance + i, Property, TagOf(i, points))).ToImmutableDictionary(b => (b.EquipmentId, b.PropertyId)),
         };
     }

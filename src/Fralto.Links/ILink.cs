@@ -1,6 +1,8 @@
+using Fralto.Core.Controllers;
+
 namespace Fralto.Links;
 
-/// <summary>The client for one controller. Samples go to the channel it was made with; it never throws into its reader.</summary>
+/// <summary>The client for one controller, in this process or another. Samples go to the mailbox it was made with; it never throws into its reader.</summary>
 public interface ILink
 {
     /// <summary>How it stands now.</summary>
@@ -9,6 +11,17 @@ public interface ILink
     /// <summary>The words a tag's newest reading was made of, as they arrived; null before the first, while the device does not give them, and where a protocol has none.</summary>
     ushort[]? WordsOf(long tagId);
 
-    /// <summary>Reads until it is cancelled, reconnecting by itself with back-off; while the device is gone its tags are Bad with the reason.</summary>
+    /// <summary>Follows other tags from now on, without connecting anew.</summary>
+    void Retag(IReadOnlyList<Tag> tags);
+
+    /// <summary>Runs until it is cancelled, reconnecting by itself with back-off; while the device is gone its tags are Bad with the reason.</summary>
     Task RunAsync(CancellationToken stop);
+
+    /// <summary>Writes a raw value and waits until it reads back.</summary>
+    Task<WriteResult> WriteAsync(TagWrite write, CancellationToken stop);
+
+    /// <summary>Lists what the controller has told of itself.</summary>
+    /// <param name="filter">What to listen to, where the protocol takes a filter: an MQTT topic filter.</param>
+    /// <param name="stop">Ends the listening early.</param>
+    Task<BrowseResult> BrowseAsync(string filter, CancellationToken stop);
 }

@@ -14,7 +14,7 @@ internal sealed record ChangeRow(string Kind, JsonElement? Before, JsonElement? 
 {
     private static readonly Dictionary<string, Type> Kinds = new Type[]
     {
-        typeof(StateSet), typeof(OwnUnit), typeof(LibraryScale), typeof(Template), typeof(Equipment), typeof(Controller), typeof(Tag), typeof(PropertyBinding),
+        typeof(StateSet), typeof(OwnUnit), typeof(LibraryScale), typeof(Template), typeof(Equipment), typeof(Controller), typeof(Tag), typeof(DeviceLayout), typeof(Device), typeof(PropertyBinding),
     }.ToDictionary(t => t.Name);
 
     public static ChangeRow Of(ModelChange change) => new(

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Serialization;
+using Fralto.Core.Controllers;
 using Fralto.Core.Exchange;
 using Fralto.Core.Scaling;
 
@@ -14,7 +15,7 @@ internal static class Json
         DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
         IgnoreReadOnlyProperties = true,
         PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
-        Converters = { new ScaleConverter(), new JsonStringEnumConverter() },
+        Converters = { new ScaleConverter(), new ConnectionConverter(), new AddressConverter(), new ControllerConverter(), new JsonStringEnumConverter() },
     };
 
     /// <summary>Scales are kept as the flat entry they are exchanged as; those of the first versions said their two spans as objects.</summary>
@@ -31,6 +32,64 @@ internal static class Json
         }
 
         public override void Write(Utf8JsonWriter writer, Scale value, JsonSerializerOptions options) => JsonSerializer.Serialize(writer, ScaleEntry.Of(value), options);
+    }
+
+    /// <summary>Connections are kept as the flat entry they are exchanged as.</summary>
+    private sealed class ConnectionConverter : JsonConverter<Connection>
+    {
+        public override bool CanConvert(Type typeToConvert) => typeof(Connection).IsAssignableFrom(typeToConvert);
+
+        public override Connection Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => JsonSerializer.Deserialize<ConnectionEntry>(ref reader, options)!.Read();
+
+        public override void Write(Utf8JsonWriter writer, Connection value, JsonSerializerOptions options) => JsonSerializer.Serialize(writer, ConnectionEntry.Of(value, new ConnectionEntry()), options);
+    }
+
+    /// <summary>Addresses are kept as protocol and text; those of the first versions were a table and an offset.</summary>
+    private sealed class AddressConverter : JsonConverter<TagAddress>
+    {
+        public override bool CanConvert(Type typeToConvert) => typeof(TagAddress).IsAssignableFrom(typeToConvert);
+
+        public override TagAddress Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
+        {
+            var node = JsonNode.Parse(ref reader)!.AsObject();
+            if (node["area"] is { } area) return new ModbusAddress(Enum.Parse<RegisterArea>(area.GetValue<string>()), node["offset"]!.GetValue<int>());
+            return TagAddress.Parse(Enum.Parse<Protocol>(node["protocol"]!.GetValue<string>()), node["at"]!.GetValue<string>(), out var problem) ?? throw new JsonException(problem);
+        }
+
+        public override void Write(Utf8JsonWriter writer, TagAddress value, JsonSerializerOptions options)
+        {
+            writer.WriteStartObject();
+            writer.WriteString("protocol", (value switch { ModbusAddress => Protocol.Modbus, TopicAddress => Protocol.Mqtt, MetricAddress => Protocol.Sparkplug, _ => Protocol.Memory }).ToString());
+            writer.WriteString("at", value.ToString());
+            writer.WriteEndObject();
+        }
+    }
+
+    /// <summary>Controllers of the first versions were Modbus devices and said their host, port and unit id themselves.</summary>
+    private sealed class ControllerConverter : JsonConverter<Controller>
+    {
+        public override Controller Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
+        {
+            var node = JsonNode.Parse(ref reader)!.AsObject();
+            return new(node["id"]!.GetValue<long>(), node["name"]!.GetValue<string>(), (node["connection"] ?? node).Deserialize<ConnectionEntry>(options)!.Read(), node["updateInterval"].Deserialize<TimeSpan>(options))
+            {
+                UpdateClasses = node["updateClasses"] is { } classes ? [.. classes.Deserialize<UpdateClass[]>(options)!] : [],
+            };
+        }
+
+        public override void Write(Utf8JsonWriter writer, Controller value, JsonSerializerOptions options)
+        {
+            writer.WriteStartObject();
+            writer.WriteNumber("id", value.Id);
+            writer.WriteString("name", value.Name);
+            writer.WritePropertyName("connection");
+            JsonSerializer.Serialize(writer, value.Connection, options);
+            writer.WritePropertyName("updateInterval");
+            JsonSerializer.Serialize(writer, value.UpdateInterval, options);
+            writer.WritePropertyName("updateClasses");
+            JsonSerializer.Serialize(writer, value.UpdateClasses, options);
+            writer.WriteEndObject();
+        }
     }
 
     public static string Write<T>(T value) => JsonSerializer.Serialize(value, Options);

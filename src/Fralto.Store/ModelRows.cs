@@ -3,6 +3,7 @@ using Dapper;
 using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
+using Fralto.Core.Exchange;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
@@ -38,6 +39,10 @@ internal static class ModelRows
             .GroupBy(row => row.Owner).ToDictionary(g => g.Key, g => g.ToImmutableSortedDictionary(row => row.Key, row => row.Value, StringComparer.Ordinal));
         ImmutableSortedDictionary<string, string> LabelsOf(long owner) => labels.GetValueOrDefault(owner, Labels.None);
 
+        var controllers = connection
+            .Query<(long Id, string Name, string Connection, string Classes, long Interval)>("SELECT id, name, connection, update_classes, update_interval_ms FROM controller")
+            .ToImmutableDictionary(r => r.Id, r => new Controller(r.Id, r.Name, Json.Read<ConnectionEntry>(r.Connection).Read(), TimeSpan.FromMilliseconds(r.Interval)) { UpdateClasses = Json.Read<ImmutableArray<UpdateClass>>(r.Classes) });
+
         return new PlantModel
         {
             StateSets = connection.Query<(long Id, string Code, string Name)>("SELECT id, code, name FROM state_set")
@@ -63,16 +68,21 @@ internal static class ModelRows
                     Labels = LabelsOf(r.Id),
                     Patches = PatchesOf(r.Id),
                 }),
-            Controllers = connection
-                .Query<(long Id, string Name, string Host, int Port, int Unit, long Interval)>("SELECT id, name, host, port, unit_id, update_interval_ms FROM controller")
-                .ToImmutableDictionary(r => r.Id, r => new Controller(r.Id, r.Name, r.Host, r.Port, r.Unit, TimeSpan.FromMilliseconds(r.Interval))),
+            Controllers = controllers,
             Tags = connection
-                .Query<(long Id, long Controller, string Name, string Area, int Address, string Type, string Order, string Description, int Count, string? Unit)>(
-                    "SELECT id, controller_id, name, area, address, type, word_order, description, count, unit FROM tag")
-                .ToImmutableDictionary(r => r.Id, r => new Tag(
-                    r.Id, r.Controller, r.Name, new(Enum.Parse<RegisterArea>(r.Area), r.Address), Enum.Parse<RawType>(r.Type), Enum.Parse<WordOrder>(r.Order), r.Description, r.Count, r.Unit)),
-            Bindings = connection.Query<(long Equipment, long Property, long Tag, string? Slice)>("SELECT equipment_id, property_id, tag_id, slice FROM binding")
-                .ToImmutableDictionary(r => (r.Equipment, r.Property), r => new PropertyBinding(r.Equipment, r.Property, r.Tag, r.Slice is null ? null : Slice.Parse(r.Slice))),
+                .Query<TagRow>(
+                    """
+                    SELECT id, controller_id AS ControllerId, name, place, type, word_order AS WordOrder, description, count, unit, update_class AS UpdateClass,
+                        range_low AS Low, range_high AS High, device_id AS DeviceId, point_id AS PointId FROM tag
+                    """)
+                .ToImmutableDictionary(r => r.Id, r => r.ToTag(controllers[r.ControllerId].Protocol)),
+            Layouts = connection.Query<(long Id, string Code, string Name, string Separator, string Points)>("SELECT id, code, name, separator, points FROM device_layout")
+                .ToImmutableDictionary(r => r.Id, r => new DeviceLayout(r.Id, r.Code, r.Name, r.Separator, Json.Read<ImmutableArray<LayoutPoint>>(r.Points))),
+            Devices = connection.Query<(long Id, long Controller, long Layout, string Name, int Base, int BitBase, int? Unit)>("SELECT id, controller_id, layout_id, name, base, bit_base, unit_id FROM device")
+                .ToImmutableDictionary(r => r.Id, r => new Device(r.Id, r.Controller, r.Layout, r.Name, r.Base, r.BitBase, r.Unit)),
+            Bindings = connection.Query<(long Equipment, long Property, long Tag, string? Slice, string? Simulation)>("SELECT equipment_id, property_id, tag_id, slice, simulation FROM binding")
+                .ToImmutableDictionary(r => (r.Equipment, r.Property), r => new PropertyBinding(
+                    r.Equipment, r.Property, r.Tag, r.Slice is null ? null : Slice.Parse(r.Slice), r.Simulation is null ? null : Json.Read<Simulation>(r.Simulation))),
             NextId = connection.QuerySingleOrDefault<long?>("SELECT CAST(value AS INTEGER) FROM meta WHERE key = 'next_id'") ?? 1,
         };
     }
@@ -95,6 +105,7 @@ internal static class ModelRows
         (Template was, Template now) when was.Code != now.Code => "DELETE FROM property WHERE template_id = @Id; DELETE FROM template_part WHERE template_id = @Id; UPDATE template SET code = '~' || id WHERE id = @Id",
         (Template, Template) => "DELETE FROM property WHERE template_id = @Id; DELETE FROM template_part WHERE template_id = @Id",
         (Equipment was, Equipment now) when (was.Code, was.ParentId) != (now.Code, now.ParentId) => "UPDATE equipment SET code = '~' || id WHERE id = @Id",
+        (DeviceLayout was, DeviceLayout now) when was.Code != now.Code => "UPDATE device_layout SET code = '~' || id WHERE id = @Id",
         (Controller was, Controller now) when was.Name != now.Name => "UPDATE controller SET name = '~' || id WHERE id = @Id",
         (Tag was, Tag now) when (was.Name, was.ControllerId) != (now.Name, now.ControllerId) => "UPDATE tag SET name = '~' || id WHERE id = @Id",
         _ => null,
@@ -161,11 +172,11 @@ internal static class ModelRows
             case Controller it:
                 Run(
                     """
-                    INSERT INTO controller (id, name, host, port, unit_id, update_interval_ms) VALUES (@Id, @Name, @Host, @Port, @UnitId, @Interval)
-                    ON CONFLICT (id) DO UPDATE SET name = excluded.name, host = excluded.host, port = excluded.port,
-                        unit_id = excluded.unit_id, update_interval_ms = excluded.update_interval_ms
+                    INSERT INTO controller (id, name, connection, update_classes, update_interval_ms) VALUES (@Id, @Name, @Connection, @Classes, @Interval)
+                    ON CONFLICT (id) DO UPDATE SET name = excluded.name, connection = excluded.connection, update_classes = excluded.update_classes,
+                        update_interval_ms = excluded.update_interval_ms
                     """,
-                    new { it.Id, it.Name, it.Host, it.Port, it.UnitId, Interval = (long)it.UpdateInterval.TotalMilliseconds });
+                    new { it.Id, it.Name, Connection = Json.Write(ConnectionEntry.Of(it.Connection, new ConnectionEntry())), Classes = Json.Write(it.UpdateClasses), Interval = (long)it.UpdateInterval.TotalMilliseconds });
                 break;
             case Tag it when change.After is null:
                 Run("DELETE FROM tag WHERE id = @Id", it);
@@ -173,13 +184,39 @@ internal static class ModelRows
             case Tag it:
                 Run(
                     """
-                    INSERT INTO tag (id, controller_id, name, area, address, type, word_order, description, count, unit)
-                    VALUES (@Id, @ControllerId, @Name, @Area, @Offset, @Type, @WordOrder, @Description, @Count, @Unit)
-                    ON CONFLICT (id) DO UPDATE SET controller_id = excluded.controller_id, name = excluded.name, area = excluded.area,
-                        address = excluded.address, type = excluded.type, word_order = excluded.word_order, description = excluded.description,
-                        count = excluded.count, unit = excluded.unit
+                    INSERT INTO tag (id, controller_id, name, place, type, word_order, description, count, unit, update_class, range_low, range_high, device_id, point_id)
+                    VALUES (@Id, @ControllerId, @Name, @Place, @Type, @WordOrder, @Description, @Count, @Unit, @UpdateClass, @Low, @High, @DeviceId, @PointId)
+                    ON CONFLICT (id) DO UPDATE SET controller_id = excluded.controller_id, name = excluded.name, place = excluded.place,
+                        type = excluded.type, word_order = excluded.word_order, description = excluded.description, count = excluded.count, unit = excluded.unit,
+                        update_class = excluded.update_class, range_low = excluded.range_low, range_high = excluded.range_high,
+                        device_id = excluded.device_id, point_id = excluded.point_id
                     """,
-                    new { it.Id, it.ControllerId, it.Name, Area = it.Address.Area.ToString(), it.Address.Offset, Type = it.Type.ToString(), WordOrder = it.WordOrder.ToString(), it.Description, it.Count, it.Unit });
+                    new
+                    {
+                        it.Id, it.ControllerId, it.Name, Place = it.Address.ToString(), Type = it.Type.ToString(), WordOrder = it.WordOrder.ToString(), it.Description, it.Count, it.Unit,
+                        it.UpdateClass, it.Range?.Low, it.Range?.High, it.DeviceId, it.PointId,
+                    });
+                break;
+            case DeviceLayout it when change.After is null:
+                Run("DELETE FROM device_layout WHERE id = @Id", it);
+                break;
+            case DeviceLayout it:
+                Run(
+                    """
+                    INSERT INTO device_layout (id, code, name, separator, points) VALUES (@Id, @Code, @Name, @Separator, @Points)
+                    ON CONFLICT (id) DO UPDATE SET code = excluded.code, name = excluded.name, separator = excluded.separator, points = excluded.points
+                    """, new { it.Id, it.Code, it.Name, it.Separator, Points = Json.Write(it.Points) });
+                break;
+            case Device it when change.After is null:
+                Run("DELETE FROM device WHERE id = @Id", it);
+                break;
+            case Device it:
+                Run(
+                    """
+                    INSERT INTO device (id, controller_id, layout_id, name, base, bit_base, unit_id) VALUES (@Id, @ControllerId, @LayoutId, @Name, @Base, @BitBase, @UnitId)
+                    ON CONFLICT (id) DO UPDATE SET controller_id = excluded.controller_id, layout_id = excluded.layout_id, name = excluded.name, base = excluded.base,
+                        bit_base = excluded.bit_base, unit_id = excluded.unit_id
+                    """, it);
                 break;
             case PropertyBinding it when change.After is null:
                 Run("DELETE FROM binding WHERE equipment_id = @EquipmentId AND property_id = @PropertyId", it);
@@ -187,14 +224,29 @@ internal static class ModelRows
             case PropertyBinding it:
                 Run(
                     """
-                    INSERT INTO binding (equipment_id, property_id, tag_id, slice) VALUES (@EquipmentId, @PropertyId, @TagId, @Slice)
-                    ON CONFLICT (equipment_id, property_id) DO UPDATE SET tag_id = excluded.tag_id, slice = excluded.slice
+                    INSERT INTO binding (equipment_id, property_id, tag_id, slice, simulation) VALUES (@EquipmentId, @PropertyId, @TagId, @Slice, @Simulation)
+                    ON CONFLICT (equipment_id, property_id) DO UPDATE SET tag_id = excluded.tag_id, slice = excluded.slice, simulation = excluded.simulation
                     """,
-                    new { it.EquipmentId, it.PropertyId, it.TagId, Slice = it.Slice?.ToString() });
+                    new { it.EquipmentId, it.PropertyId, it.TagId, Slice = it.Slice?.ToString(), Simulation = it.Simulation is null ? null : Json.Write(it.Simulation) });
                 break;
             case var other:
                 throw new InvalidOperationException($"{other?.GetType().Name} has no table.");
         }
+    }
+
+    /// <summary>A row of tags. SQLite gives whole numbers as long, whatever they count.</summary>
+    private sealed record TagRow(
+        long Id, long ControllerId, string Name, string Place, string Type, string WordOrder, string Description, long Count, string? Unit, string? UpdateClass, double? Low, double? High, long? DeviceId, long? PointId)
+    {
+        public Tag ToTag(Protocol protocol) => new(
+            Id, ControllerId, Name, TagAddress.Parse(protocol, Place, out var problem) ?? throw new StoreException($"The tag {Name} is kept with an address that cannot be read: {problem}"),
+            Enum.Parse<RawType>(Type), Enum.Parse<WordOrder>(WordOrder), Description, (int)Count, Unit)
+        {
+            UpdateClass = UpdateClass,
+            Range = Low is { } low && High is { } high ? new Span(low, high) : null,
+            DeviceId = DeviceId,
+            PointId = PointId,
+        };
     }
 
     private static void WriteTemplate(Action<string, object> run, Template it, bool gone)

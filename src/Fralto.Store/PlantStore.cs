@@ -130,6 +130,52 @@ public sealed class PlantStore : IDisposable
         lock (_lock) _connection.Execute("INSERT INTO meta (key, value) VALUES (@key, @value) ON CONFLICT (key) DO UPDATE SET value = excluded.value", new { key, value });
     }
 
+    /// <summary>The encrypted password of a controller; null when it has none.</summary>
+    public string? Secret(long controllerId)
+    {
+        lock (_lock) return _connection.QuerySingleOrDefault<string>("SELECT secret FROM secret WHERE controller_id = @controllerId", new { controllerId });
+    }
+
+    /// <summary>Keeps the encrypted password of a controller; null forgets it.</summary>
+    public void SetSecret(long controllerId, string? secret)
+    {
+        lock (_lock)
+            _connection.Execute(
+                secret is null ? "DELETE FROM secret WHERE controller_id = @controllerId" : "INSERT INTO secret (controller_id, secret) VALUES (@controllerId, @secret) ON CONFLICT (controller_id) DO UPDATE SET secret = excluded.secret",
+                new { controllerId, secret });
+    }
+
+    /// <summary>What a tag of memory held last, as text; null when nothing was kept.</summary>
+    public string? MemoryValue(long tagId)
+    {
+        lock (_lock) return _connection.QuerySingleOrDefault<string>("SELECT value FROM memory_value WHERE tag_id = @tagId", new { tagId });
+    }
+
+    /// <summary>Keeps what a tag of memory holds.</summary>
+    public void SetMemoryValue(long tagId, string value, DateTimeOffset at)
+    {
+        lock (_lock)
+            _connection.Execute("INSERT INTO memory_value (tag_id, value, at) VALUES (@tagId, @value, @At) ON CONFLICT (tag_id) DO UPDATE SET value = excluded.value, at = excluded.at", new { tagId, value, At = Text(at) });
+    }
+
+    /// <summary>Notes a command and what came of it.</summary>
+    public void AppendCommand(CommandEntry entry)
+    {
+        lock (_lock)
+            _connection.Execute(
+                "INSERT INTO command (at, who, target, before, wanted, written, outcome, reason) VALUES (@When, @Who, @Target, @Before, @Wanted, @Written, @Outcome, @Reason)",
+                new { When = Text(entry.At), entry.Who, entry.Target, entry.Before, entry.Wanted, entry.Written, entry.Outcome, entry.Reason });
+    }
+
+    /// <summary>The newest commands, newest first.</summary>
+    public IReadOnlyList<CommandEntry> Commands(int count)
+    {
+        lock (_lock)
+            return [.. _connection.Query<(string At, string Who, string Target, string Before, string Wanted, string Written, string Outcome, string Reason)>(
+                    "SELECT at, who, target, before, wanted, written, outcome, reason FROM command ORDER BY id DESC LIMIT @count", new { count })
+                .Select(r => new CommandEntry(Time(r.At), r.Who, r.Target, r.Before, r.Wanted, r.Written, r.Outcome, r.Reason))];
+    }
+
     /// <summary>Replaces the kept alarms by these.</summary>
     public void SaveAlarms(IEnumerable<Alarm> alarms)
     {

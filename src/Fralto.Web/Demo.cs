@@ -1,3 +1,5 @@
+using Fralto.Core.Controllers;
+using Fralto.Core.Edits;
 using Fralto.Core.Plant;
 using Fralto.StandIns.Maltings;
 using Fralto.Store;
@@ -24,8 +26,8 @@ internal static class Demo
         if (store.Note("demo") is not null)
         {
             foreach (var (name, port) in ports)
-                if (workspace.Model.Controllers.Values.FirstOrDefault(c => c.Name == name && c.Port != port) is { } moved)
-                    workspace.Do(new Core.Edits.SaveController(moved.Id, moved.Name, moved.Host, port, moved.UnitId, (int)moved.UpdateInterval.TotalMilliseconds));
+                if (workspace.Model.Controllers.Values.FirstOrDefault(c => c.Name == name) is { } known && Moved(known.Connection, port) is { } connection && connection != known.Connection)
+                    workspace.Do(new SaveController(known.Id, known.Name, connection, known.UpdateInterval.TotalMilliseconds));
             return;
         }
         if (workspace.Model.NextId != PlantModel.Empty.NextId)
@@ -37,4 +39,11 @@ internal static class Demo
         }
         store.SetNote("demo", "maltings");
     }
+
+    private static Connection Moved(Connection connection, int port) => connection switch
+    {
+        ModbusConnection it => it with { Port = port },
+        MqttConnection it => it with { Port = port },
+        _ => connection,
+    };
 }

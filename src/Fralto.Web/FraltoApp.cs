@@ -49,7 +49,10 @@ internal static class FraltoApp
         builder.Services.AddSingleton(TimeProvider.System);
         builder.Services.AddSingleton(store);
         builder.Services.AddSingleton<ModelWorkspace>();
+        builder.Services.AddSingleton<LinkKeeping>();
         builder.Services.AddSingleton<PlantRuntime>();
+        builder.Services.AddSingleton<CommandDesk>();
+        builder.Services.AddSingleton<Browsings>();
         builder.Services.AddSingleton<HeaderFigures>();
         builder.Services.AddSingleton<LiveFeed>();
         builder.Services.AddSingleton<RawWatches>();
@@ -72,6 +75,7 @@ internal static class FraltoApp
         app.MapOpenApi("/api/{documentName}/openapi.json");
         app.MapPlantApi();
         app.MapModelApi();
+        app.MapTagApi();
         app.MapLive();
         return app;
     }

@@ -110,7 +110,7 @@ public sealed class ModbusTests
         blocks.Where(b => b.Area == RegisterArea.HoldingRegister).ShouldAllBe(b => b.Count <= 125);
         blocks.Where(b => b.Area == RegisterArea.Coil).ShouldAllBe(b => b.Count <= 2000);
         blocks.Sum(b => b.Tags.Length).ShouldBe(5300);
-        blocks.ShouldAllBe(b => b.Tags.All(t => t.Address.Offset >= b.Start && t.Address.Offset + RawCodec.WordsOf(t.Type) <= b.Start + b.Count));
+        blocks.ShouldAllBe(b => b.Tags.All(t => t.Register!.Offset >= b.Start && t.Register!.Offset + RawCodec.WordsOf(t.Type) <= b.Start + b.Count));
         blocks.Length.ShouldBe(5 + 3);
     }
 
@@ -136,7 +136,7 @@ public sealed class ModbusTests
         address.ToString().ShouldBe(text);
     }
 
-    private static Tag Register(int offset) => new(offset + 1, 1, $"R{offset}", new(RegisterArea.HoldingRegister, offset), RawType.Float32, WordOrder.LowFirst, "");
+    private static Tag Register(int offset) => new(offset + 1, 1, $"R{offset}", new ModbusAddress(RegisterArea.HoldingRegister, offset), RawType.Float32, WordOrder.LowFirst, "");
 
-    private static Tag Coil(int offset) => new(offset + 100_000, 1, $"C{offset}", new(RegisterArea.Coil, offset), RawType.Bool, WordOrder.HighFirst, "");
+    private static Tag Coil(int offset) => new(offset + 100_000, 1, $"C{offset}", new ModbusAddress(RegisterArea.Coil, offset), RawType.Bool, WordOrder.HighFirst, "");
 }

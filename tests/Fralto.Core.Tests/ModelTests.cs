@@ -166,8 +166,8 @@ public sealed class ModelTests
         Field(b => new SaveController(null, new string('x', 101), "plc", 502, 1, 500), "Name", "101 characters");
         Field(b => new SaveTag(null, b["plc"], "<script>", RegisterArea.Coil, 0, RawType.Bool, WordOrder.HighFirst, ""), "Name", "< or >");
         Field(b => new SaveTag(null, b["plc"], "tt11", RegisterArea.Coil, 0, RawType.Bool, WordOrder.HighFirst, ""), "Name", "already has a tag");
-        Field(b => new SaveTag(null, b["plc"], "x", RegisterArea.Coil, 65536, RawType.Bool, WordOrder.HighFirst, ""), "Offset", "0 to 65535");
-        Field(b => new SaveTag(null, b["plc"], "x", RegisterArea.HoldingRegister, 65535, RawType.Float32, WordOrder.HighFirst, ""), "Offset", "fills 2 registers");
+        Field(b => new SaveTag(null, b["plc"], "x", RegisterArea.Coil, 65536, RawType.Bool, WordOrder.HighFirst, ""), "Address", "0 to 65535");
+        Field(b => new SaveTag(null, b["plc"], "x", RegisterArea.HoldingRegister, 65535, RawType.Float32, WordOrder.HighFirst, ""), "Address", "fills 2 registers");
         Field(b => new SaveTag(null, b["plc"], "x", RegisterArea.Coil, 0, RawType.Int16, WordOrder.HighFirst, ""), "Type", "single bits");
         Field(b => new SaveTag(b["TT11"], b["plc"], "TT11", RegisterArea.Coil, 0, RawType.Bool, WordOrder.HighFirst, ""), "Type", "is bound to this tag");
         Field(b => new SaveStateSet(null, "S", "S", [new(0, "Idle"), new(0, "Run")]), "States", "named twice");
@@ -248,7 +248,7 @@ public sealed class ModelTests
     public void A_tag_fits_a_property_by_kind_and_type(PropertyKind kind, PropertyType type, RawType raw, bool fits)
     {
         var property = new ResolvedProperty(new(1, "P", "P", kind, type), 1, PropertyPatch.Empty, PropertyPatch.Empty);
-        (Binding.BindingRules.Misfit(PlantModel.Empty, property, new Tag(2, 3, "T", new(RegisterArea.HoldingRegister, 0), raw, WordOrder.HighFirst, "")) is null).ShouldBe(fits);
+        (Binding.BindingRules.Misfit(PlantModel.Empty, property, new Tag(2, 3, "T", new ModbusAddress(RegisterArea.HoldingRegister, 0), raw, WordOrder.HighFirst, "")) is null).ShouldBe(fits);
     }
 
     [Fact]

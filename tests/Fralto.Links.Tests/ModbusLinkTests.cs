@@ -1,7 +1,6 @@
 using System.Collections.Concurrent;
 using System.Net;
 using System.Net.Sockets;
-using System.Threading.Channels;
 using Fralto.Core.Controllers;
 using Fralto.Core.Engine;
 using Fralto.Core.Modbus;
@@ -17,7 +16,7 @@ public sealed class ModbusLinkTests : IAsyncLifetime
 {
     private static readonly TimeSpan Interval = TimeSpan.FromMilliseconds(100);
     private readonly RegisterBank _bank = new(64, 64, 300, 300);
-    private readonly Channel<Sample[]> _samples = Channel.CreateUnbounded<Sample[]>();
+    private readonly SampleMailbox _mailbox = new();
     private readonly ConcurrentDictionary<long, Sample> _newest = new();
     private readonly ConcurrentDictionary<(long Tag, int Element), Sample> _elements = new();
     private readonly CancellationTokenSource _stop = new();
@@ -30,19 +29,24 @@ public sealed class ModbusLinkTests : IAsyncLifetime
         await _server.OpenAsync();
         _running.Add(Task.Run(async () =>
         {
-            await foreach (var batch in _samples.Reader.ReadAllAsync())
-                foreach (var sample in batch)
+            var batches = new List<Sample[]>();
+            while (!_stop.IsCancellationRequested)
+            {
+                _mailbox.Take(int.MaxValue, batches);
+                foreach (var sample in batches.SelectMany(b => b))
                 {
                     if (sample.Element == 0) _newest[sample.TagId] = sample;
                     _elements[(sample.TagId, sample.Element)] = sample;
                 }
+                batches.Clear();
+                await Task.Delay(2, CancellationToken.None);
+            }
         }));
     }
 
     public async ValueTask DisposeAsync()
     {
         await _stop.CancelAsync();
-        _samples.Writer.Complete();
         await Task.WhenAll(_running);
         await _server.DisposeAsync();
         _stop.Dispose();
@@ -210,11 +214,11 @@ public sealed class ModbusLinkTests : IAsyncLifetime
         (await Test(_server.Port, 1)).Succeeded.ShouldBeTrue();
     }
 
-    private static Tag Tag(long id, RegisterArea area, int offset, RawType type, WordOrder order = WordOrder.HighFirst) => new(id, 1, $"T{id}", new(area, offset), type, order, "");
+    private static Tag Tag(long id, RegisterArea area, int offset, RawType type, WordOrder order = WordOrder.HighFirst) => new(id, 1, $"T{id}", new ModbusAddress(area, offset), type, order, "");
 
-    private static Controller Plc(int port, int unitId = 1) => new(1, "plc", "127.0.0.1", port, unitId, Interval);
+    private static Controller Plc(int port, int unitId = 1) => new(1, "plc", new ModbusConnection("127.0.0.1", port, unitId), Interval);
 
-    private static Task<LinkTest> Test(int port, int unitId, Tag? probe = null) => ModbusTcpLink.TestAsync(Plc(port, unitId), probe, default);
+    private static Task<LinkTest> Test(int port, int unitId, Tag? probe = null) => ModbusTcpLink.TestAsync((ModbusConnection)Plc(port, unitId).Connection, probe, default);
 
     /// <summary>Waits until something holds; a generous limit unless the limit is the point of the test. A tenth of a second is allowed for scheduling.</summary>
     private static async Task Eventually(Func<bool> holds, TimeSpan? within = null)
@@ -233,7 +237,7 @@ public sealed class ModbusLinkTests : IAsyncLifetime
 
     private ModbusTcpLink Start(int port, params Tag[] tags)
     {
-        var link = new ModbusTcpLink(Plc(port), tags, _samples.Writer, TimeProvider.System);
+        var link = new ModbusTcpLink(Plc(port), tags, _mailbox, TimeProvider.System);
         _running.Add(link.RunAsync(_stop.Token));
         return link;
     }

@@ -144,20 +144,20 @@ public sealed class MaltingsTests
     public void The_demo_model_is_built_by_edits_that_are_all_allowed_and_leaves_work_at_Ashholt()
     {
         var model = PlantModel.Empty;
-        foreach (var edit in MaltingsModel.Edits([(StandInPlant.KilnPlcName, 15500), (StandInPlant.SteepPlcName, 15501)]))
+        foreach (var edit in MaltingsModel.Edits([(StandInPlant.KilnPlcName, 15500), (StandInPlant.SteepPlcName, 15501), (StandInPlant.BoxEdgeName, 15502), (StandInPlant.SiloHubName, 15502)]))
         {
             var outcome = edit(model).On(model);
             outcome.Problems.ShouldBeEmpty();
             model = model.Apply(outcome.Changes);
         }
         var (plan, findings) = Planner.Compile(model);
-        plan.Points.Length.ShouldBe(103);
+        plan.Points.Length.ShouldBe(357);
         model.Equipment.Count.ShouldBeInRange(125, 135);
         Integrity.Problems(model).ShouldBeEmpty();
         findings.ShouldNotContain(f => f.Code == Planner.MissingPart);
         findings.ShouldContain(f => f.Code == Planner.Unbound && model.Index.PathOf(f.EquipmentId).StartsWith("Corvane/Ashholt", StringComparison.Ordinal));
         plan.Points.ShouldAllBe(p => !p.Path.StartsWith("Corvane/Ashholt", StringComparison.Ordinal));
-        model.Tags.Values.ShouldAllBe(t => t.Address.Area != RegisterArea.Coil);
+        model.Tags.Values.ShouldAllBe(t => t.Register == null || t.Register.Area != RegisterArea.Coil);
     }
 
     private static (double, double, double, double, double, KilnPhase) State(Kiln k) => (k.AirOn, k.AirOff, k.Moisture, k.Gas, k.BurnerSeconds, k.Phase);

@@ -20,7 +20,7 @@ public sealed class ValueTextTests
     public void An_array_is_shown_as_a_whole()
     {
         static TagReading Of(double raw) => new(raw, StatusCode.Good, DateTimeOffset.UnixEpoch, null);
-        static Tag Array(RawType type, int count) => new(1, 2, "T", new(RegisterArea.InputRegister, 0), type, WordOrder.HighFirst, "", count);
+        static Tag Array(RawType type, int count) => new(1, 2, "T", new ModbusAddress(RegisterArea.InputRegister, 0), type, WordOrder.HighFirst, "", count);
         ValueText.Raw(Array(RawType.Bool, 4), [Of(1), Of(0), Of(1), Of(1)]).ShouldBe("3/4 on");
         ValueText.Raw(Array(RawType.Int16, 5), [Of(1), Of(-2), Of(3), Of(4), Of(5)]).ShouldBe("1 -2 3 4 …");
         ValueText.Raw(Array(RawType.Int16, 2), [Of(double.NaN), Of(double.NaN)]).ShouldBe(ValueText.None);

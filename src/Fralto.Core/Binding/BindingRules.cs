@@ -36,7 +36,7 @@ public static class BindingRules
         var what = slice is { } part ? $"{tag.Name}{part}" : tag.Name;
         return type switch
         {
-            PropertyType.Time => $"{property.Name} is {type.Words()}; no Modbus type yields that.",
+            PropertyType.Time => $"{property.Name} is {type.Words()}; no tag yields that.",
             PropertyType.Text when tag.Type != RawType.Text => $"{property.Name} is text, {what} is {tag.Type.Word()}.",
             not PropertyType.Text when tag.Type == RawType.Text => $"{property.Name} is {type.Words()}, {what} is text.",
             PropertyType.Number when isBit => $"{property.Name} is a number, {what} a single bit.",

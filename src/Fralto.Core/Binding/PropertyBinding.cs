@@ -7,4 +7,5 @@ namespace Fralto.Core.Binding;
 /// <param name="PropertyId">The property.</param>
 /// <param name="TagId">The tag.</param>
 /// <param name="Slice">The part of the tag; null for all of it.</param>
-public sealed record PropertyBinding(long EquipmentId, long PropertyId, long TagId, Slice? Slice = null);
+/// <param name="Simulation">What stands in for the tag while it is being simulated; null when the tag itself is heard.</param>
+public sealed record PropertyBinding(long EquipmentId, long PropertyId, long TagId, Slice? Slice = null, Simulation? Simulation = null);

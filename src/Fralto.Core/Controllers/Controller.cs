@@ -1,15 +1,14 @@
+using System.Collections.Immutable;
 using Fralto.Core.Plant;
 
 namespace Fralto.Core.Controllers;
 
-/// <summary>A device Fralto talks to, here over Modbus TCP.</summary>
+/// <summary>A device or broker Fralto talks to.</summary>
 /// <param name="Id">Stable and opaque.</param>
 /// <param name="Name">Unique name, for example kiln-plc.</param>
-/// <param name="Host">Host name or IP address.</param>
-/// <param name="Port">TCP port, 1 to 65535; Modbus is assigned 502.</param>
-/// <param name="UnitId">Modbus unit identifier, 0 to 255.</param>
-/// <param name="UpdateInterval">Time between two reads of each tag.</param>
-public sealed record Controller(long Id, string Name, string Host, int Port, int UnitId, TimeSpan UpdateInterval) : Entity(Id)
+/// <param name="Connection">How it is reached.</param>
+/// <param name="UpdateInterval">Time between two reads of each tag, or between two messages where the device sends by itself; zero there when it sends only what changes.</param>
+public sealed record Controller(long Id, string Name, Connection Connection, TimeSpan UpdateInterval) : Entity(Id)
 {
     /// <summary>Shortest update interval.</summary>
     public static readonly TimeSpan ShortestInterval = TimeSpan.FromMilliseconds(50);
@@ -17,9 +16,34 @@ public sealed record Controller(long Id, string Name, string Host, int Port, int
     /// <summary>Longest update interval.</summary>
     public static readonly TimeSpan LongestInterval = TimeSpan.FromHours(1);
 
+    /// <summary>A tag is never stale sooner than this: shorter pauses are this machine's, not the device's (a choice of ours, no source).</summary>
+    public static readonly TimeSpan ShortestStale = TimeSpan.FromSeconds(1);
+
+    /// <summary>The most update classes.</summary>
+    public const int MostClasses = 20;
+
+    /// <summary>Other intervals that tags can be read at, by name.</summary>
+    public ImmutableArray<UpdateClass> UpdateClasses { get; init; } = [];
+
+    public Protocol Protocol => Connection.Protocol;
+
     /// <summary>How long an answer may take: the update interval, between 100 ms and 2 s.</summary>
     public TimeSpan Timeout => TimeSpan.FromMilliseconds(Math.Clamp(UpdateInterval.TotalMilliseconds, 100, 2000));
 
-    /// <summary>After this long without an update a tag counts as stale: three intervals (common practice, no source).</summary>
-    public TimeSpan StaleAfter => UpdateInterval * 3;
+    /// <summary>Time between two reads of a tag: that of its update class, or the controller's own.</summary>
+    public TimeSpan IntervalOf(Tag tag) => tag.UpdateClass is { } its && UpdateClasses.FirstOrDefault(c => Same(c.Name, its)) is { } found ? found.Interval : UpdateInterval;
+
+    /// <summary>After this long without an update a tag counts as stale: three intervals (common practice, no source); never where nothing says how often updates come.</summary>
+    public TimeSpan StaleAfter(Tag tag)
+    {
+        if (Protocol is Protocol.Memory or Protocol.Sparkplug || IntervalOf(tag) is not { Ticks: > 0 } interval) return TimeSpan.MaxValue;
+        return interval * 3 > ShortestStale ? interval * 3 : ShortestStale;
+    }
+
+    public bool Equals(Controller? other) => other is not null && (Id, Name, UpdateInterval) == (other.Id, other.Name, other.UpdateInterval)
+        && Connection == other.Connection && UpdateClasses.SequenceEqual(other.UpdateClasses);
+
+    public override int GetHashCode() => HashCode.Combine(Id, Name);
+
+    private static bool Same(string one, string other) => string.Equals(one, other, StringComparison.OrdinalIgnoreCase);
 }

@@ -16,6 +16,6 @@ public sealed record Bind(long EquipmentId, long PropertyId, long TagId, Slice? 
         if (model.Index.BindingsOf(TagId).FirstOrDefault(b => (b.EquipmentId, b.PropertyId) != (EquipmentId, PropertyId) && Scaling.Slice.Overlap(b.Slice, Slice)) is { } other)
             return EditOutcome.Refused(nameof(TagId), $"{tag.Name}{other.Slice} already feeds {model.Index.PathOf(other.EquipmentId)}; unbind it there first.");
         var before = model.Bindings.GetValueOrDefault((EquipmentId, PropertyId));
-        return EditOutcome.Changed($"Bind {instance.Name} {property.Name} to {tag.Name}{Slice}", new ModelChange(before, new PropertyBinding(EquipmentId, PropertyId, TagId, Slice)));
+        return EditOutcome.Changed($"Bind {instance.Name} {property.Name} to {tag.Name}{Slice}", new ModelChange(before, new PropertyBinding(EquipmentId, PropertyId, TagId, Slice, before?.Simulation)));
     }
 }

@@ -34,7 +34,7 @@ public sealed record CopyEquipment(long Id, long? ParentId, string Code, string 
                 : node with { Id = copyOf[node.Id], ParentId = copyOf[node.ParentId!.Value] }));
         }
         var bindings = WithBindings ? model.Index.Below(Id).SelectMany(e => model.Index.BoundOf(e)).ToArray() : [];
-        changes.AddRange(bindings.Select(b => Added(new PropertyBinding(copyOf[b.EquipmentId], b.PropertyId, b.TagId))));
+        changes.AddRange(bindings.Select(b => Added(new PropertyBinding(copyOf[b.EquipmentId], b.PropertyId, b.TagId, b.Slice))));
         return EditOutcome.Changed(
             $"Copy {source.Name} to {Name} with {Count(copyOf.Count - 1, "node")} below it and {Count(bindings.Length, "binding")}", changes);
     }

@@ -12,6 +12,6 @@ public sealed record RemoveController(long Id) : Edit
         var bindings = tags.SelectMany(t => model.Index.BindingsOf(t.Id)).ToArray();
         return EditOutcome.Changed(
             $"Take out controller {controller.Name} with {Count(tags.Length, "tag")} and {Count(bindings.Length, "binding")}",
-            [.. bindings.Select(Removed), .. tags.Select(Removed), Removed(controller)]);
+            [.. bindings.Select(Removed), .. tags.Select(Removed), .. model.Devices.Values.Where(d => d.ControllerId == Id).Select(Removed), Removed(controller)]);
     }
 }

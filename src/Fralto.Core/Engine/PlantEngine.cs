@@ -15,6 +15,9 @@ public sealed class PlantEngine
 
     private const int Conditions = 4;
 
+    /// <summary>Between two calls of <see cref="Advance"/>; a longer time was not this engine's.</summary>
+    private const long LongestAbsence = TimeSpan.TicksPerSecond;
+
     /// <summary>In place of the one point a tag feeds: it feeds none, or several, which the plan knows.</summary>
     private const int FeedsNone = -1, FeedsMany = -2;
 
@@ -25,6 +28,8 @@ public sealed class PlantEngine
     private readonly Dictionary<long, DelayQueue> _queues = [];
     private long _nextDue = long.MaxValue;
     private long _touched;
+    private long _advanced;
+    private long _heardFrom;
     private HotPoint[] _points = [];
     private HotTag[] _tags = [];
     private string?[] _texts = [];
@@ -155,8 +160,16 @@ public sealed class PlantEngine
         if (!ReferenceEquals(tag.Reason, sample.Reason)) tag.Reason = sample.Reason;
         if (!sample.Status.IsBad)
         {
-            if (double.IsFinite(sample.Raw)) tag.Raw = sample.Raw;
-            else if (sample.Text is not null) _texts[index] = sample.Text;
+            if (double.IsFinite(sample.Raw))
+            {
+                if (tag.Raw != sample.Raw) tag.Changes++;
+                tag.Raw = sample.Raw;
+            }
+            else if (sample.Text is not null)
+            {
+                if (_texts[index] != sample.Text) tag.Changes++;
+                _texts[index] = sample.Text;
+            }
             else (tag.Status, tag.Reason) = (StatusCode.BadSensorFailure, NotANumberReason);
         }
         var only = _onlyPoint[index];
@@ -166,19 +179,38 @@ public sealed class PlantEngine
     }
 
     /// <summary>Lets time pass: alarms whose delay is over are raised or cleared, and every tag that has had no update for three update intervals becomes Bad.</summary>
+    /// <remarks>
+    /// Called a few times a second. When it was not, or when the clock was put forward or back, nothing can be said of what the devices did meanwhile:
+    /// ages are counted from then on.
+    /// </remarks>
     public void Advance(DateTimeOffset now, List<AlarmEvent> events)
     {
+        HearFrom(now.UtcTicks);
         if (now.UtcTicks >= _nextDue) RunDelays(now.UtcTicks, events);
         for (var i = 0; i < _tags.Length; i++)
         {
             ref var tag = ref _tags[i];
-            if (tag.Status.IsBad || now.UtcTicks - tag.TimeTicks <= Plan.Tags[i].StaleAfter.Ticks) continue;
+            if (tag.Status.IsBad || now.UtcTicks - Math.Max(tag.TimeTicks, _heardFrom) <= Plan.Tags[i].StaleAfter.Ticks) continue;
             tag.Reason = $"stale: no update since {new DateTimeOffset(tag.TimeTicks, TimeSpan.Zero):HH:mm:ss} UTC";
             tag.Status = StatusCode.BadNoCommunication;
             Version++;
             tag.TimeTicks = now.UtcTicks;
             foreach (var point in Plan.PointsOfTag(i)) Evaluate(point, tag, events);
         }
+    }
+
+    private void HearFrom(long now)
+    {
+        if (now < _advanced)
+        {
+            for (var i = 0; i < _tags.Length; i++) _tags[i].TimeTicks = Math.Min(_tags[i].TimeTicks, now);
+            _heardFrom = Math.Min(_heardFrom, now);
+        }
+        else if (_advanced != 0 && now - _advanced > LongestAbsence)
+        {
+            _heardFrom = now;
+        }
+        _advanced = now;
     }
 
     /// <summary>Acknowledges an alarm.</summary>
@@ -216,7 +248,7 @@ public sealed class PlantEngine
     }
 
     /// <summary>The newest reading of a tag.</summary>
-    public TagReading ReadingOf(int tag) => new(_tags[tag].Raw, _tags[tag].Status, TimeOf(_tags[tag].TimeTicks), _tags[tag].Reason, _texts[tag]);
+    public TagReading ReadingOf(int tag) => new(_tags[tag].Raw, _tags[tag].Status, TimeOf(_tags[tag].TimeTicks), _tags[tag].Reason, _texts[tag], _tags[tag].Changes);
 
     private static DateTimeOffset TimeOf(long ticks) => new(ticks, TimeSpan.Zero);
 
@@ -257,7 +289,7 @@ public sealed class PlantEngine
             return;
         }
         point.Value = result.Value;
-        point.Status = tag.Status.IsGood ? result.Status : tag.Status;
+        point.Status = tag.Status.IsGood && result.Status != StatusCode.Good ? result.Status : tag.Status;
         var crossed = point.Setup.Exceeded(point.Value, point.Crossed);
         if (crossed != point.Crossed) CrossAll(index, crossed, tag.TimeTicks, events);
     }
@@ -431,5 +463,6 @@ public sealed class PlantEngine
         public long TimeTicks;
         public string? Reason;
         public StatusCode Status;
+        public int Changes;
     }
 }

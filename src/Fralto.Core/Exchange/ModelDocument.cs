@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
@@ -34,6 +35,9 @@ public sealed record ModelDocument
 
     /// <summary>Nodes in plant order: siblings stand in the order in which they are listed.</summary>
     public IReadOnlyList<EquipmentEntry> Equipment { get; init; } = [];
+
+    /// <summary>What kinds of devices expose.</summary>
+    public IReadOnlyList<LayoutEntry> Layouts { get; init; } = [];
 
     public IReadOnlyList<ControllerEntry> Controllers { get; init; } = [];
 
@@ -138,15 +142,57 @@ public sealed record ModelDocument
         public IReadOnlyDictionary<string, FactsEntry>? Sets { get; init; }
     }
 
-    /// <summary>A controller with its tags.</summary>
-    public sealed record ControllerEntry([property: JsonRequired] string Name, [property: JsonRequired] string Host, int? Port, int? UnitId, double? UpdateIntervalMs)
+    /// <summary>A controller with its tags and devices.</summary>
+    public sealed record ControllerEntry([property: JsonRequired] string Name) : ConnectionEntry
     {
+        public double? UpdateIntervalMs { get; init; }
+
+        /// <summary>Other intervals, in milliseconds, by name.</summary>
+        public IReadOnlyDictionary<string, double>? UpdateClasses { get; init; }
+
+        /// <summary>Tags of its own; those of devices are generated.</summary>
         public IReadOnlyList<TagEntry>? Tags { get; init; }
+
+        public IReadOnlyList<DeviceEntry>? Devices { get; init; }
     }
 
-    /// <summary>A tag.</summary>
-    public sealed record TagEntry([property: JsonRequired] string Name, [property: JsonRequired] RegisterArea Area, [property: JsonRequired] int Offset, [property: JsonRequired] RawType Type)
+    /// <summary>What a kind of device exposes.</summary>
+    public sealed record LayoutEntry([property: JsonRequired] string Code, string? Name, string? Separator, IReadOnlyList<LayoutPointEntry>? Points);
+
+    /// <summary>One value of a layout.</summary>
+    public sealed record LayoutPointEntry([property: JsonRequired] string Name, [property: JsonRequired] string Address, [property: JsonRequired] RawType Type)
     {
+        public WordOrder? WordOrder { get; init; }
+
+        public int? Count { get; init; }
+
+        public string? Unit { get; init; }
+
+        public string? UpdateClass { get; init; }
+
+        public string? Description { get; init; }
+    }
+
+    /// <summary>A device: its tags are those of its layout, from its bases on.</summary>
+    public sealed record DeviceEntry([property: JsonRequired] string Name, [property: JsonRequired] string Layout, [property: JsonRequired] int Base, int? BitBase, int? UnitId);
+
+    /// <summary>A tag.</summary>
+    public sealed record TagEntry([property: JsonRequired] string Name, [property: JsonRequired] RawType Type)
+    {
+        /// <summary>Where it is, as its protocol writes it: holding 120.</summary>
+        public string? Address { get; init; }
+
+        /// <summary>The table, in place of <see cref="Address"/>, as the first documents said it.</summary>
+        public RegisterArea? Area { get; init; }
+
+        /// <summary>The address on the wire in that table.</summary>
+        public int? Offset { get; init; }
+
+        public string? UpdateClass { get; init; }
+
+        /// <summary>Low and high of what the device gives, in its unit.</summary>
+        public IReadOnlyList<double>? Range { get; init; }
+
         public WordOrder? WordOrder { get; init; }
 
         /// <summary>Elements of an array, or bytes of a text.</summary>
@@ -163,5 +209,11 @@ public sealed record ModelDocument
     {
         /// <summary>The part of the tag: an element of an array and bits of a word, as in "[2].0-3".</summary>
         public string? Slice { get; init; }
+
+        /// <summary>What stands in for the tag while it is simulated.</summary>
+        public SimulationEntry? Simulation { get; init; }
     }
+
+    /// <summary>A simulated source, in the property's unit.</summary>
+    public sealed record SimulationEntry([property: JsonRequired] SimulationShape Shape, [property: JsonRequired] double Low, [property: JsonRequired] double High, [property: JsonRequired] double PeriodSeconds);
 }

@@ -3,6 +3,7 @@ using System.Globalization;
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
@@ -59,16 +60,8 @@ public static class ModelFormat
         Scales = [.. model.Scales.Values.OrderBy(s => s.Code, StringComparer.Ordinal).Select(s => new ModelDocument.LibraryScaleEntry(s.Code, s.Name, s.Description.Length > 0 ? s.Description : null, ScaleEntry.Of(s.Scale)))],
         Templates = [.. model.Templates.Values.OrderBy(t => t.Code, StringComparer.Ordinal).Select(t => EntryOf(model, t))],
         Equipment = [.. model.Index.EquipmentInOrder.Select(e => EntryOf(model, e))],
-        Controllers = [.. model.Controllers.Values.OrderBy(c => c.Name, StringComparer.Ordinal).Select(c => new ModelDocument.ControllerEntry(c.Name, c.Host, c.Port, c.UnitId, c.UpdateInterval.TotalMilliseconds)
-        {
-            Tags = [.. model.Index.TagsOf(c.Id).OrderBy(t => t.Name, StringComparer.Ordinal).Select(t => new ModelDocument.TagEntry(t.Name, t.Address.Area, t.Address.Offset, t.Type)
-            {
-                WordOrder = t.WordOrder != WordOrder.HighFirst || t.Type.Words() > 1 ? t.WordOrder : null,
-                Count = t.Count == 1 ? null : t.Count,
-                Unit = t.Unit,
-                Description = t.Description.Length > 0 ? t.Description : null,
-            })],
-        })],
+        Layouts = [.. model.Layouts.Values.OrderBy(l => l.Code, StringComparer.Ordinal).Select(EntryOf)],
+        Controllers = [.. model.Controllers.Values.OrderBy(c => c.Name, StringComparer.Ordinal).Select(c => EntryOf(model, c))],
         Bindings = [.. model.Index.EquipmentInOrder.SelectMany(e => model.Index.BoundOf(e).Select(b => (e, b))).Select(x =>
         {
             var tag = model.Tags[x.b.TagId];
@@ -76,9 +69,43 @@ public static class ModelFormat
                 model.Index.PathOf(x.e.Id), model.Index.PropertiesOf(x.e.TemplateId!.Value).First(p => p.Id == x.b.PropertyId).Code, model.Controllers[tag.ControllerId].Name, tag.Name)
             {
                 Slice = x.b.Slice?.ToString(),
+                Simulation = x.b.Simulation is { } s ? new(s.Shape, s.Low, s.High, s.Period.TotalSeconds) : null,
             };
         })],
     };
+
+    private static ModelDocument.LayoutEntry EntryOf(DeviceLayout layout) => new(layout.Code, layout.Name, layout.Separator.Length > 0 ? layout.Separator : null, [.. layout.Points.Select(p =>
+        new ModelDocument.LayoutPointEntry(p.Name, new ModbusAddress(p.Area, p.Offset, p.Bit).ToString(), p.Type)
+        {
+            WordOrder = OrderOf(p.Type, p.WordOrder),
+            Count = p.Count == 1 ? null : p.Count,
+            Unit = p.Unit,
+            UpdateClass = p.UpdateClass,
+            Description = p.Description.Length > 0 ? p.Description : null,
+        })]);
+
+    private static ModelDocument.ControllerEntry EntryOf(PlantModel model, Controller controller)
+    {
+        var devices = model.Devices.Values.Where(d => d.ControllerId == controller.Id).OrderBy(d => d.Name, StringComparer.Ordinal).ToArray();
+        return ConnectionEntry.Of(controller.Connection, new ModelDocument.ControllerEntry(controller.Name)) with
+        {
+            UpdateIntervalMs = controller.UpdateInterval.TotalMilliseconds,
+            UpdateClasses = controller.UpdateClasses.IsEmpty ? null : controller.UpdateClasses.ToDictionary(c => c.Name, c => c.Interval.TotalMilliseconds),
+            Tags = [.. model.Index.TagsOf(controller.Id).Where(t => t.DeviceId is null).OrderBy(t => t.Name, StringComparer.Ordinal).Select(t => new ModelDocument.TagEntry(t.Name, t.Type)
+            {
+                Address = t.Address.ToString() is { Length: > 0 } address ? address : null,
+                WordOrder = OrderOf(t.Type, t.WordOrder),
+                Count = t.Count == 1 ? null : t.Count,
+                Unit = t.Unit,
+                UpdateClass = t.UpdateClass,
+                Range = t.Range is { } range ? [range.Low, range.High] : null,
+                Description = t.Description.Length > 0 ? t.Description : null,
+            })],
+            Devices = devices.Length == 0 ? null : [.. devices.Select(d => new ModelDocument.DeviceEntry(d.Name, model.Layouts[d.LayoutId].Code, d.Base, d.BitBase == 0 ? null : d.BitBase, d.UnitId))],
+        };
+    }
+
+    private static WordOrder? OrderOf(RawType type, WordOrder order) => order != WordOrder.HighFirst || type.Words() > 1 ? order : null;
 
     private static ModelDocument.TemplateEntry EntryOf(PlantModel model, Template template) => new(template.Code)
     {

@@ -28,7 +28,9 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
         var changes = Differences(model.Bindings, next.Bindings, b => b, removals: true)
             .Concat(Differences(model.Equipment, next.Equipment, e => e, removals: true))
             .Concat(Differences(model.Tags, next.Tags, t => t, removals: true))
+            .Concat(Differences(model.Devices, next.Devices, d => d, removals: true))
             .Concat(Differences(model.Controllers, next.Controllers, c => c, removals: true))
+            .Concat(Differences(model.Layouts, next.Layouts, l => l, removals: true))
             .Concat(Differences(model.Templates, next.Templates, t => t, removals: true))
             .Concat(Differences(model.StateSets, next.StateSets, s => s, removals: true))
             .Concat(Differences(model.Scales, next.Scales, s => s, removals: true))
@@ -37,7 +39,9 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             .Concat(Differences(model.Scales, next.Scales, s => s, removals: false))
             .Concat(Differences(model.StateSets, next.StateSets, s => s, removals: false))
             .Concat(Differences(model.Templates, next.Templates, t => t, removals: false))
+            .Concat(Differences(model.Layouts, next.Layouts, l => l, removals: false))
             .Concat(Differences(model.Controllers, next.Controllers, c => c, removals: false))
+            .Concat(Differences(model.Devices, next.Devices, d => d, removals: false))
             .Concat(Differences(model.Tags, next.Tags, t => t, removals: false))
             .Concat(Differences(model.Equipment, next.Equipment, e => e, removals: false))
             .Concat(Differences(model.Bindings, next.Bindings, b => b, removals: false)).ToImmutableArray();
@@ -75,6 +79,8 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
         private readonly Dictionary<string, Equipment> _nodes = new(Any);
         private readonly Dictionary<string, Controller> _controllers = new(Any);
         private readonly Dictionary<(string, string), Tag> _tags = [];
+        private readonly Dictionary<string, DeviceLayout> _layouts = new(Any);
+        private readonly List<Device> _devices = [];
         private readonly Dictionary<(long, long), PropertyBinding> _bindings = [];
         private readonly Dictionary<long, Dictionary<string, PropertyDeclaration>> _propertiesOf = [];
         private readonly HashSet<long> _taken = [];
@@ -88,6 +94,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             ReadScales(document.Scales);
             ReadTemplates(document.Templates);
             ReadEquipment(document.Equipment);
+            ReadLayouts(document.Layouts);
             ReadControllers(document.Controllers);
             ReadBindings(document.Bindings);
             Model = new PlantModel
@@ -100,6 +107,8 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 Equipment = _nodes.Values.ToImmutableDictionary(e => e.Id),
                 Controllers = _controllers.Values.ToImmutableDictionary(c => c.Id),
                 Tags = _tags.Values.ToImmutableDictionary(t => t.Id),
+                Layouts = _layouts.Values.ToImmutableDictionary(l => l.Id),
+                Devices = _devices.ToImmutableDictionary(d => d.Id),
                 Bindings = _bindings.Values.ToImmutableDictionary(b => (b.EquipmentId, b.PropertyId)),
             };
         }
@@ -333,6 +342,32 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             return patches.ToImmutable();
         }
 
+        private void ReadLayouts(IReadOnlyList<ModelDocument.LayoutEntry> entries)
+        {
+            var known = _before.Layouts.Values.ToDictionary(l => l.Code, Any);
+            var units = WithUnits;
+            for (var i = 0; i < entries.Count; i++)
+            {
+                var (entry, place) = (entries[i], At("layouts", i));
+                var was = known.GetValueOrDefault(entry.Code);
+                var points = ImmutableArray.CreateBuilder<LayoutPoint>(entry.Points?.Count ?? 0);
+                foreach (var point in entry.Points ?? [])
+                {
+                    if (ModbusAddress.Parse(point.Address, out var problem) is not { UnitId: null } at)
+                    {
+                        Refuse($"{place}.points[{points.Count}]", problem ?? "The unit id is the device's, not the point's.");
+                        continue;
+                    }
+                    points.Add(new(
+                        was?.Points.FirstOrDefault(p => Any.Equals(p.Name, point.Name))?.Id ?? _nextId++, point.Name, at.Area, at.Offset, at.Bit, point.Type, point.WordOrder ?? WordOrder.HighFirst,
+                        point.Count ?? 1, point.Unit, point.UpdateClass, point.Description ?? ""));
+                }
+                var layout = new DeviceLayout(was?.Id ?? _nextId++, entry.Code, entry.Name ?? entry.Code, entry.Separator ?? "", points.ToImmutable());
+                Refuse(place, EntityRules.Problems(units, layout));
+                if (!_layouts.TryAdd(entry.Code, layout)) Refuse($"{place}.code", $"The layout {entry.Code} stands there twice.");
+            }
+        }
+
         private void ReadControllers(IReadOnlyList<ModelDocument.ControllerEntry> entries)
         {
             var known = _before.Controllers.Values.ToDictionary(c => c.Name, Any);
@@ -341,22 +376,58 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             {
                 var (entry, place) = (entries[i], At("controllers", i));
                 var was = known.GetValueOrDefault(entry.Name);
-                var interval = entry.UpdateIntervalMs ?? 1000;
-                var controller = new Controller(was?.Id ?? _nextId++, entry.Name, entry.Host, entry.Port ?? 502, entry.UnitId ?? 1, TimeSpan.FromMilliseconds(double.IsFinite(interval) ? Math.Clamp(interval, 0, 1e9) : 0));
+                var controller = new Controller(was?.Id ?? _nextId++, entry.Name, entry.Read(), Time(entry.UpdateIntervalMs ?? 1000))
+                {
+                    UpdateClasses = [.. (entry.UpdateClasses ?? ImmutableDictionary<string, double>.Empty).Select(c => new UpdateClass(c.Key, Time(c.Value)))],
+                };
                 Refuse(place, EntityRules.Problems(controller));
                 if (!_controllers.TryAdd(entry.Name, controller)) Refuse($"{place}.name", $"The controller {entry.Name} stands there twice.");
-                var tags = was is null ? [] : _before.Index.TagsOf(was.Id).ToDictionary(t => t.Name, t => t.Id, Any);
+                var before = was is null ? [] : _before.Index.TagsOf(was.Id).ToArray();
+                var tags = before.ToDictionary(t => t.Name, t => t.Id, Any);
                 for (var j = 0; j < (entry.Tags?.Count ?? 0); j++)
                 {
                     var (tag, at) = (entry.Tags![j], $"{place}.tags[{j.ToString(CultureInfo.InvariantCulture)}]");
+                    var address = tag.Area is { } area ? new ModbusAddress(area, tag.Offset ?? 0) : TagAddress.Parse(controller.Protocol, tag.Address ?? "", out var problem) is { } read ? read : Refused($"{at}.address", problem!);
+                    if (address is null) continue;
                     var made = new Tag(
-                        tags.TryGetValue(tag.Name, out var id) ? id : _nextId++, controller.Id, tag.Name, new(tag.Area, tag.Offset), tag.Type,
-                        tag.WordOrder ?? WordOrder.HighFirst, tag.Description ?? "", tag.Count ?? 1, tag.Unit);
-                    Refuse(at, EntityRules.Problems(units, made));
-                    if (!_tags.TryAdd(Key(entry.Name, tag.Name), made)) Refuse($"{at}.name", $"{entry.Name} has the tag {tag.Name} twice.");
+                        tags.TryGetValue(tag.Name, out var id) ? id : _nextId++, controller.Id, tag.Name, address, tag.Type, tag.WordOrder ?? WordOrder.HighFirst, tag.Description ?? "", tag.Count ?? 1, tag.Unit)
+                    {
+                        UpdateClass = tag.UpdateClass,
+                        Range = SpanOf(tag.Range, $"{at}.range"),
+                    };
+                    AddTag(entry.Name, controller, made, at, units);
+                }
+                for (var j = 0; j < (entry.Devices?.Count ?? 0); j++)
+                {
+                    var (its, at) = (entry.Devices![j], $"{place}.devices[{j.ToString(CultureInfo.InvariantCulture)}]");
+                    if (!_layouts.TryGetValue(its.Layout, out var layout))
+                    {
+                        Refuse($"{at}.layout", $"There is no layout {its.Layout}{Naming.OrNearest(its.Layout, _layouts.Keys)}");
+                        continue;
+                    }
+                    var old = was is null ? null : _before.Devices.Values.FirstOrDefault(d => d.ControllerId == was.Id && Any.Equals(d.Name, its.Name));
+                    var device = new Device(old?.Id ?? _nextId++, controller.Id, layout.Id, its.Name, its.Base, its.BitBase ?? 0, its.UnitId);
+                    if (Naming.NameProblem(device.Name) is { } wrong) Refuse($"{at}.name", wrong);
+                    _devices.Add(device);
+                    foreach (var point in layout.Points)
+                        AddTag(entry.Name, controller, device.TagOf(layout, point, before.FirstOrDefault(t => t.DeviceId == device.Id && t.PointId == point.Id)?.Id ?? _nextId++), at, units);
                 }
             }
         }
+
+        private void AddTag(string controllerName, Controller controller, Tag tag, string place, PlantModel units)
+        {
+            Refuse(place, EntityRules.Problems(units, controller, tag));
+            if (!_tags.TryAdd(Key(controllerName, tag.Name), tag)) Refuse($"{place}.name", $"{controllerName} has the tag {tag.Name} twice.");
+        }
+
+        private TagAddress? Refused(string place, string problem)
+        {
+            Refuse(place, problem);
+            return null;
+        }
+
+        private static TimeSpan Time(double milliseconds) => TimeSpan.FromMilliseconds(double.IsFinite(milliseconds) ? Math.Clamp(milliseconds, -1, 1e9) : -1);
 
         private static (string, string) Key(string controller, string tag) => (controller.ToUpperInvariant(), tag.ToUpperInvariant());
 
@@ -371,9 +442,19 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 if (!_tags.TryGetValue(Key(entry.Controller, entry.Tag), out var tag)) Refuse($"{place}.tag", $"There is no tag {entry.Tag} on a controller {entry.Controller}.");
                 Slice? slice = null;
                 if (entry.Slice is { } part && (slice = Slice.Parse(part)) is null) Refuse($"{place}.slice", $"'{part}' is no part of a tag; write [12], .4, .4-6 or [2].0-3.");
-                if (node is not null && property is not null && tag is not null && !_bindings.TryAdd((node.Id, property.Id), new(node.Id, property.Id, tag.Id, slice)))
+                if (node is null || property is null || tag is null) continue;
+                var simulation = entry.Simulation is { } s ? SimulationOf(s, node.Id, property.Id, $"{place}.simulation") : null;
+                if (!_bindings.TryAdd((node.Id, property.Id), new(node.Id, property.Id, tag.Id, slice, simulation)))
                     Refuse(place, $"{entry.Equipment} {entry.Property} is bound twice.");
             }
+        }
+
+        private Simulation? SimulationOf(ModelDocument.SimulationEntry entry, long equipmentId, long propertyId, string place)
+        {
+            var period = Time(entry.PeriodSeconds * 1000);
+            if (period < Simulation.ShortestPeriod || period > Simulation.LongestPeriod || !double.IsFinite(entry.Low) || !double.IsFinite(entry.High) || entry.High < entry.Low)
+                Refuse(place, "A simulation goes from low to a high not below it, in 1 s to a day.");
+            return new(_before.Bindings.GetValueOrDefault((equipmentId, propertyId))?.Simulation?.TagId ?? _nextId++, entry.Shape, entry.Low, entry.High, period);
         }
 
         private PropertyPatch Patch(ModelDocument.FactsEntry facts, string place)

@@ -1,8 +1,8 @@
 namespace Fralto.Core.Planning;
 
 /// <summary>One tag of a plan, or one element of an array; the elements of a tag stand together.</summary>
-/// <param name="TagId">The tag.</param>
-/// <param name="ControllerId">The controller it lives in.</param>
+/// <param name="TagId">The tag, or the id the samples of a simulation carry.</param>
+/// <param name="ControllerId">The controller it lives in; 0 for a simulation.</param>
 /// <param name="Element">Which element of an array it is; 0 for a single value.</param>
 /// <param name="StaleAfter">Without an update for this long its value counts as stale.</param>
 public sealed record PlanTag(long TagId, long ControllerId, int Element, TimeSpan StaleAfter);

@@ -33,11 +33,17 @@ public static class Planner
     /// <summary>A conversion between units that should not be taken for each other.</summary>
     public const string UnitCaution = "FR107";
 
+    /// <summary>A binding whose tag is not heard because it is being simulated.</summary>
+    public const string Simulated = "FR108";
+
+    private static readonly TimeSpan SimulationStale = TimeSpan.FromSeconds(10);
+
     public static PlanResult Compile(PlantModel model)
     {
         var findings = new List<Finding>();
         var tags = model.Tags.Values.OrderBy(t => t.Id)
-            .SelectMany(t => Enumerable.Range(0, t.Elements).Select(e => new PlanTag(t.Id, t.ControllerId, e, model.Controllers[t.ControllerId].StaleAfter))).ToImmutableArray();
+            .SelectMany(t => Enumerable.Range(0, t.Elements).Select(e => new PlanTag(t.Id, t.ControllerId, e, model.Controllers[t.ControllerId].StaleAfter(t))))
+            .Concat(model.Index.Simulations.Select(s => new PlanTag(s.Simulation!.TagId, 0, 0, SimulationStale))).ToImmutableArray();
         var tagIndex = new Dictionary<long, int>(tags.Length);
         for (var i = 0; i < tags.Length; i++) tagIndex.TryAdd(tags[i].TagId, i);
 
@@ -63,9 +69,10 @@ public static class Planner
                     continue;
                 }
                 var tag = model.Tags[binding.TagId];
-                var (chain, setup) = property.Run(model, tag.Unit, binding.Slice);
-                points.Add(property.PointOf(instance.Id, model.Index.PathOf(instance.Id), tagIndex[binding.TagId] + (binding.Slice?.Element ?? 0), chain));
+                var (chain, setup) = binding.Simulation is null ? property.Run(model, tag.Unit, binding.Slice) : property.RunSimulated();
+                points.Add(property.PointOf(instance.Id, model.Index.PathOf(instance.Id), binding.Simulation is { } simulation ? tagIndex[simulation.TagId] : tagIndex[binding.TagId] + (binding.Slice?.Element ?? 0), chain));
                 setups.Add(setup);
+                if (binding.Simulation is not null) findings.Add(new(Simulated, FindingSeverity.Warning, instance.Id, property.Property.Name, $"is simulated; {tag.Name} is not heard"));
                 foreach (var (code, words) in property.Objections(model, tag)) findings.Add(new(code, FindingSeverity.Warning, instance.Id, property.Property.Name, words));
             }
         }
@@ -99,6 +106,13 @@ public static class Planner
             if (_chains.TryGetValue(key, out var known)) return known;
             var chain = model.ChainOf(property.Facts, tagUnit, slice);
             return _chains[key] = (chain, new PointSetup(chain, _limits));
+        }
+
+        /// <summary>The chain from a simulation, which speaks the property's own unit.</summary>
+        public (Chain Chain, PointSetup Setup) RunSimulated()
+        {
+            var chain = new Chain(null, null, UnitConversion.None, _range);
+            return (chain, new PointSetup(chain, _limits));
         }
 
         public PlanPoint PointOf(long equipmentId, string path, int tag, Chain chain) => new(

@@ -22,7 +22,7 @@ public static class Integrity
     private static IEnumerable<Problem> Problems(PlantModel model, Scope scope)
     {
         // Resolving properties and paths presumes whole trees, so what is built on them is looked at only when the trees are whole.
-        var structure = Templates(model).Concat(Equipment(model, scope.Nodes)).Concat(Tags(model, scope.Tags)).ToArray();
+        var structure = Templates(model).Concat(Equipment(model, scope.Nodes)).Concat(Tags(model, scope.Tags)).Concat(Devices(model)).ToArray();
         return (structure.Length > 0 ? structure : PartCycles(model).Concat(Bindings(model, scope.Bindings())).Concat(Collisions(model, scope))).Select(message => new Problem("", message));
     }
 
@@ -118,8 +118,24 @@ public static class Integrity
             if (!done.ContainsKey(template.Id) && Holds(template.Id)) yield return $"Template {template.Name} would hold itself through its parts.";
     }
 
-    private static IEnumerable<string> Tags(PlantModel model, IEnumerable<Tag> tags) => tags
-        .Where(t => !model.Controllers.ContainsKey(t.ControllerId)).Select(t => $"Tag {t.Name} belongs to a controller that no longer exists.");
+    private static IEnumerable<string> Tags(PlantModel model, IEnumerable<Tag> tags)
+    {
+        foreach (var tag in tags)
+        {
+            if (!model.Controllers.TryGetValue(tag.ControllerId, out var controller)) yield return $"Tag {tag.Name} belongs to a controller that no longer exists.";
+            else if (tag.DeviceId is { } device && !model.Devices.ContainsKey(device)) yield return $"Tag {tag.Name} belongs to a device that no longer exists.";
+            else if (tag.UpdateClass is { } its && controller.UpdateClasses.All(c => !string.Equals(c.Name, its, StringComparison.OrdinalIgnoreCase))) yield return $"Tag {tag.Name} is read in an update class that {controller.Name} no longer has.";
+        }
+    }
+
+    private static IEnumerable<string> Devices(PlantModel model)
+    {
+        foreach (var device in model.Devices.Values)
+        {
+            if (!model.Controllers.ContainsKey(device.ControllerId)) yield return $"Device {device.Name} is behind a controller that no longer exists.";
+            if (!model.Layouts.ContainsKey(device.LayoutId)) yield return $"Device {device.Name} has a layout that no longer exists.";
+        }
+    }
 
     private static IEnumerable<string> Bindings(PlantModel model, IEnumerable<PropertyBinding> bindings)
     {
@@ -142,6 +158,8 @@ public static class Integrity
             .Concat(Twice(model.StateSets.Values, s => (0, s.Code), s => $"The state set code {s.Code} would stand twice."))
             .Concat(Twice(model.Scales.Values, s => (0, s.Code), s => $"The scale code {s.Code} would stand twice."))
             .Concat(Twice(model.OwnUnits.Values, u => (0, u.Code), u => $"The unit code {u.Code} would stand twice."))
+            .Concat(Twice(model.Layouts.Values, l => (0, l.Code), l => $"The layout code {l.Code} would stand twice."))
+            .Concat(Twice(model.Devices.Values, d => (d.ControllerId, d.Name), d => $"The device name {d.Name} would stand twice in its controller."))
             .Concat(Twice(model.Controllers.Values, c => (0, c.Name), c => $"The controller name {c.Name} would stand twice."))
             .Concat(Twice(scope.Named, t => (t.ControllerId, t.Name), t => $"The tag name {t.Name} would stand twice in its controller."));
     }

@@ -27,6 +27,7 @@ public sealed class ModelIndex
     private readonly Lazy<ImmutableDictionary<long, ImmutableSortedSet<Tag>>> _tags;
     private readonly Lazy<ImmutableDictionary<long, ImmutableArray<PropertyBinding>>> _bindingsOfTag;
     private readonly Lazy<ImmutableDictionary<long, int>> _bound;
+    private readonly Lazy<PropertyBinding[]> _simulations;
     private readonly Lazy<ILookup<long, Template>> _descendants;
     private readonly Lazy<PlantLayout> _layout;
     private readonly Lazy<(int[] Bound, int[] All)> _tagged;
@@ -44,6 +45,7 @@ public sealed class ModelIndex
         _tags = new(() => model.Tags.Values.GroupBy(t => t.ControllerId).ToImmutableDictionary(g => g.Key, g => g.ToImmutableSortedSet(ByName)));
         _bindingsOfTag = new(() => model.Bindings.Values.GroupBy(b => b.TagId).ToImmutableDictionary(g => g.Key, g => g.ToImmutableArray()));
         _bound = new(() => model.Bindings.Values.GroupBy(b => b.EquipmentId).ToImmutableDictionary(g => g.Key, g => g.Count()));
+        _simulations = new(SimulationsAnew);
         _descendants = new(DescendantsAnew);
         _layout = new(LayoutAnew);
         _tagged = new(CountTagged);
@@ -69,6 +71,7 @@ public sealed class ModelIndex
         _tags = tags.Length == 0 ? before._tags : new(() => TagsAfter(before._tags.Value, tags));
         _bindingsOfTag = bindings.Length == 0 ? before._bindingsOfTag : new(() => BindingsAfter(before._bindingsOfTag.Value, bindings));
         _bound = bindings.Length == 0 ? before._bound : new(() => BoundAfter(before._bound.Value, bindings));
+        _simulations = bindings.All(c => c.Item1?.Simulation is null && c.Item2?.Simulation is null) ? before._simulations : new(SimulationsAnew);
         _descendants = isTemplated ? new(DescendantsAnew) : before._descendants;
         _layout = equipment.Length == 0 ? before._layout
             : !before._layout.IsValueCreated || equipment.Length > MostTouched ? new(LayoutAnew)
@@ -96,6 +99,9 @@ public sealed class ModelIndex
 
     /// <summary>Names of all nodes, in plant order.</summary>
     internal SearchText Names => _names.Value;
+
+    /// <summary>Bindings whose tags are not heard because they are simulated.</summary>
+    public IReadOnlyList<PropertyBinding> Simulations => _simulations.Value;
 
     /// <summary>All tags, with their names and descriptions as texts.</summary>
     internal (Tag[] Tags, SearchText Texts) TagNames => _tagTexts.Value;
@@ -144,7 +150,7 @@ public sealed class ModelIndex
     public int UsedTagCount => _bindingsOfTag.Value.Count;
 
     /// <summary>True when a tag feeds anything.</summary>
-    internal bool IsUsed(long tagId) => _bindingsOfTag.Value.ContainsKey(tagId);
+    public bool IsUsed(long tagId) => _bindingsOfTag.Value.ContainsKey(tagId);
 
     /// <summary>The bindings of a node in the order of its properties.</summary>
     public IEnumerable<PropertyBinding> BoundOf(Equipment node)
@@ -258,6 +264,8 @@ public sealed class ModelIndex
     internal ImmutableArray<long> ChildIdsOf(long id) => _children.Value.GetValueOrDefault(id, []);
 
     private PlantLayout LayoutAnew() => PlantLayout.Of(_model, ChildIdsOf);
+
+    private PropertyBinding[] SimulationsAnew() => [.. _model.Bindings.Values.Where(b => b.Simulation is not null).OrderBy(b => b.Simulation!.TagId)];
 
     private ILookup<long, Template> DescendantsAnew() => _model.Templates.Values.OrderBy(t => t.Name, StringComparer.Ordinal).ToLookup(t => t.ParentId ?? 0);
 

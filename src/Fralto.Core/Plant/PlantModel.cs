@@ -31,6 +31,8 @@ public sealed record PlantModel
         Equipment = other.Equipment;
         Controllers = other.Controllers;
         Tags = other.Tags;
+        Layouts = other.Layouts;
+        Devices = other.Devices;
         Bindings = other.Bindings;
     }
 
@@ -52,6 +54,12 @@ public sealed record PlantModel
     public ImmutableDictionary<long, Controller> Controllers { get; init; } = ImmutableDictionary<long, Controller>.Empty;
 
     public ImmutableDictionary<long, Tag> Tags { get; init; } = ImmutableDictionary<long, Tag>.Empty;
+
+    /// <summary>What kinds of devices expose.</summary>
+    public ImmutableDictionary<long, DeviceLayout> Layouts { get; init; } = ImmutableDictionary<long, DeviceLayout>.Empty;
+
+    /// <summary>Devices whose tags are generated.</summary>
+    public ImmutableDictionary<long, Device> Devices { get; init; } = ImmutableDictionary<long, Device>.Empty;
 
     public ImmutableDictionary<(long EquipmentId, long PropertyId), PropertyBinding> Bindings { get; init; } =
         ImmutableDictionary<(long EquipmentId, long PropertyId), PropertyBinding>.Empty;
@@ -95,6 +103,8 @@ public sealed record PlantModel
         Equipment it => Equipment.GetValueOrDefault(it.Id),
         Controller it => Controllers.GetValueOrDefault(it.Id),
         Tag it => Tags.GetValueOrDefault(it.Id),
+        DeviceLayout it => Layouts.GetValueOrDefault(it.Id),
+        Device it => Devices.GetValueOrDefault(it.Id),
         PropertyBinding it => Bindings.GetValueOrDefault((it.EquipmentId, it.PropertyId)),
         _ => throw new InvalidOperationException($"{entity.GetType().Name} is not part of a model."),
     };
@@ -113,6 +123,8 @@ public sealed record PlantModel
             Equipment = Put(Equipment, all, e => e.Id),
             Controllers = Put(Controllers, all, e => e.Id),
             Tags = Put(Tags, all, e => e.Id),
+            Layouts = Put(Layouts, all, e => e.Id),
+            Devices = Put(Devices, all, e => e.Id),
             Bindings = Put(Bindings, all, b => (b.EquipmentId, b.PropertyId)),
             NextId = Math.Max(NextId, all.Select(c => HighestId(c.After ?? c.Before)).DefaultIfEmpty().Max() + 1),
         };
@@ -137,7 +149,9 @@ public sealed record PlantModel
     private static long HighestId(object? entity) => entity switch
     {
         Template it => it.Properties.Select(p => p.Id).Concat(it.Parts.Select(p => p.Id)).Append(it.Id).Max(),
+        DeviceLayout it => it.Points.Select(p => p.Id).Append(it.Id).Max(),
         Entity it => it.Id,
+        PropertyBinding { Simulation: { } simulation } => simulation.TagId,
         _ => 0,
     };
 }

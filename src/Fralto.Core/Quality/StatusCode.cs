@@ -8,6 +8,12 @@ namespace Fralto.Core.Quality;
 public readonly record struct StatusCode(uint Value)
 {
     public static readonly StatusCode Good = new(0x00000000);
+    public static readonly StatusCode GoodLocalOverride = new(0x00960000);
+    public static readonly StatusCode UncertainSimulatedValue = new(0x42090000);
+    public static readonly StatusCode UncertainLastUsableValue = new(0x40900000);
+    public static readonly StatusCode BadNoData = new(0x809B0000);
+    public static readonly StatusCode BadNotWritable = new(0x803B0000);
+    public static readonly StatusCode BadUserAccessDenied = new(0x801F0000);
     public static readonly StatusCode UncertainEngineeringUnitsExceeded = new(0x40940000);
     public static readonly StatusCode UncertainSensorNotAccurate = new(0x40930000);
     public static readonly StatusCode BadDecodingError = new(0x80070000);
@@ -26,15 +32,20 @@ public readonly record struct StatusCode(uint Value)
     private static readonly Dictionary<uint, string> Names = new()
     {
         [0x00000000] = "Good",
+        [0x00960000] = "GoodLocalOverride",
         [0x40000000] = "Uncertain",
+        [0x40900000] = "UncertainLastUsableValue",
+        [0x42090000] = "UncertainSimulatedValue",
         [0x40930000] = "UncertainSensorNotAccurate",
         [0x40940000] = "UncertainEngineeringUnitsExceeded",
         [0x80000000] = "Bad",
         [0x80070000] = "BadDecodingError",
         [0x800A0000] = "BadTimeout",
+        [0x801F0000] = "BadUserAccessDenied",
         [0x80310000] = "BadNoCommunication",
         [0x80320000] = "BadWaitingForInitialData",
         [0x80340000] = "BadNodeIdUnknown",
+        [0x803B0000] = "BadNotWritable",
         [0x803C0000] = "BadOutOfRange",
         [0x803D0000] = "BadNotSupported",
         [0x80740000] = "BadTypeMismatch",
@@ -42,6 +53,7 @@ public readonly record struct StatusCode(uint Value)
         [0x808A0000] = "BadNotConnected",
         [0x808B0000] = "BadDeviceFailure",
         [0x808C0000] = "BadSensorFailure",
+        [0x809B0000] = "BadNoData",
     };
 
     public bool IsGood => Value >> 30 == 0;

@@ -25,10 +25,10 @@ public sealed record ChainReport(ImmutableArray<ChainStage> Stages, double? Raw,
         var stages = new List<ChainStage>();
         var element = slice?.Element ?? 0;
         var own = ElementOf(tag, element, words);
-        stages.Add(new("Bytes", tag.Address.IsBit ? $"{tag.Address}, one bit" : $"{tag.Address}, {(own.Length == 1 ? "1 register" : $"{own.Length} registers")} as they arrive", tag.Address.IsBit ? $"{own[0]}" : RawCodec.Hex(own)));
-        var raw = tag.Type == RawType.Bool && tag.IsArray && !tag.Address.IsBit ? RawCodec.ReadPackedBool(words, element, tag.WordOrder) ? 1 : 0 : RawCodec.Read(own, tag.Type, tag.WordOrder);
+        stages.Add(new("Bytes", tag.IsWireBit ? $"{tag.Address}, one bit" : $"{tag.Address}, {(own.Length == 1 ? "1 register" : $"{own.Length} registers")} as they arrive", tag.IsWireBit ? $"{own[0]}" : RawCodec.Hex(own)));
+        var raw = tag.Type == RawType.Bool && tag.IsArray && !tag.IsWireBit ? RawCodec.ReadPackedBool(words, element, tag.WordOrder) ? 1 : 0 : RawCodec.Read(own, tag.Type, tag.WordOrder);
         var finite = double.IsFinite(raw);
-        var how = tag.Address.IsBit ? "bool" : $"{tag.TypeText}, {OrderText(tag)}{(tag.IsArray ? $", element {element}{(tag.Type == RawType.Bool ? $": bit {element % 32} of 32-bit word {element / 32}" : "")}" : "")}";
+        var how = tag.IsWireBit ? "bool" : $"{tag.TypeText}, {OrderText(tag)}{(tag.IsArray ? $", element {element}{(tag.Type == RawType.Bool ? $": bit {element % 32} of 32-bit word {element / 32}" : "")}" : "")}";
         stages.Add(new("Raw value", how, finite ? Text(raw) : "no number", finite ? null : tag.Type is RawType.Bcd16 or RawType.Bcd32 ? "a nibble above 9 is no decimal digit" : "not-a-number or infinity: a device says so when it has no value"));
         return finite ? Of(stages, chain, slice, raw, property, units) : new([.. stages], null, new(double.NaN, StatusCode.BadSensorFailure));
     }
@@ -43,8 +43,8 @@ public sealed record ChainReport(ImmutableArray<ChainStage> Stages, double? Raw,
         var rounded = RawCodec.Read(words, tag.Type, tag.WordOrder);
         var stages = new List<ChainStage>
         {
-            new("Bytes", tag.Address.IsBit ? "one bit" : "as they would be sent", tag.Address.IsBit ? Text(rounded) : RawCodec.Hex(words[..tag.Type.Words()])),
-            new("Raw value", $"{tag.Type.Word()}{(tag.Address.IsBit ? "" : $", {OrderText(tag)}")}", Text(rounded), rounded == raw ? null : $"{Text(raw)} is rounded to what {tag.Type.Word()} can hold"),
+            new("Bytes", tag.IsWireBit ? "one bit" : "as they would be sent", tag.IsWireBit ? Text(rounded) : RawCodec.Hex(words[..tag.Type.Words()])),
+            new("Raw value", $"{tag.Type.Word()}{(tag.IsWireBit ? "" : $", {OrderText(tag)}")}", Text(rounded), rounded == raw ? null : $"{Text(raw)} is rounded to what {tag.Type.Word()} can hold"),
         };
         return Of(stages, chain, slice, rounded, property, units);
     }
@@ -77,7 +77,7 @@ public sealed record ChainReport(ImmutableArray<ChainStage> Stages, double? Raw,
 
     private static ReadOnlySpan<ushort> ElementOf(Tag tag, int element, ReadOnlySpan<ushort> words)
     {
-        if (tag.Address.IsBit) return words.Slice(element, 1);
+        if (tag.IsWireBit) return words.Slice(element, 1);
         if (tag.Type == RawType.Text) return words;
         return tag.Type == RawType.Bool && tag.IsArray ? words.Slice(element / 32 * 2, 2) : words.Slice(element * tag.Type.Words(), tag.Type.Words());
     }

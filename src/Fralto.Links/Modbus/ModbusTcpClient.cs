@@ -50,6 +50,9 @@ public sealed class ModbusTcpClient : IDisposable
         }
     }
 
+    /// <summary>Bytes sent and received.</summary>
+    public long Bytes { get; private set; }
+
     /// <summary>Sends a request and waits for its answer. Late answers to earlier requests are passed over by their transaction id.</summary>
     /// <exception cref="LinkException">No answer in time, connection lost, or an answer that is not Modbus. Exceptions of the device are answers, not errors.</exception>
     public async Task<ModbusResponse> AskAsync(int unitId, ModbusRequest request, TimeSpan timeout, CancellationToken stop)
@@ -59,7 +62,9 @@ public sealed class ModbusTcpClient : IDisposable
         try
         {
             var transaction = ++_transaction;
-            await _stream.WriteAsync(MbapHeader.Frame(transaction, (byte)unitId, request.ToPdu()), limit.Token);
+            var frame = MbapHeader.Frame(transaction, (byte)unitId, request.ToPdu());
+            await _stream.WriteAsync(frame, limit.Token);
+            Bytes += frame.Length;
             while (true)
             {
                 await FillAsync(MbapHeader.Size, limit.Token);
@@ -108,6 +113,7 @@ public sealed class ModbusTcpClient : IDisposable
             var read = await _stream.ReadAsync(_buffer.AsMemory(_filled), limit);
             if (read == 0) throw new LinkException(StatusCode.BadNotConnected, "connection lost: the device closed it");
             _filled += read;
+            Bytes += read;
         }
     }
 

@@ -8,50 +8,59 @@ using Fralto.Core.Scaling;
 
 namespace Fralto.Links.Modbus;
 
-/// <summary>Reads the tags of one Modbus TCP controller at its update interval.</summary>
-/// <param name="controller">Where and how often.</param>
-/// <param name="tags">What to read.</param>
-/// <param name="samples">Where each round's readings go, as one batch.</param>
-/// <param name="clock">The time readings are stamped with.</param>
-public sealed class ModbusTcpLink(Controller controller, IReadOnlyList<Tag> tags, ChannelWriter<Sample[]> samples, TimeProvider clock) : ILink
+/// <summary>Reads the tags of one Modbus TCP controller, each at its update interval, and writes to it.</summary>
+/// <remarks>One connection, one request at a time. A unit id that does not answer is left alone for a while, so that it does not hold up the others behind the same gateway.</remarks>
+public sealed class ModbusTcpLink : Link
 {
     private const int TimeoutsBeforeReconnect = 3;
-    private static readonly TimeSpan LongestBackOff = TimeSpan.FromSeconds(5);
+    private const int MostOrders = 64;
+    private static readonly TimeSpan SilentUnitRests = TimeSpan.FromSeconds(3);
+    private static readonly TimeSpan ReadBackEvery = TimeSpan.FromMilliseconds(100);
 
-    private List<ReadBlock> _blocks = [.. ReadPlanner.Plan(tags)];
-    private ModbusTcpClient? _client;
+    private readonly ModbusConnection _connection;
+    private readonly Channel<Order> _orders = Channel.CreateBounded<Order>(new BoundedChannelOptions(MostOrders) { FullMode = BoundedChannelFullMode.Wait });
+    private readonly Dictionary<int, long> _restsUntil = [];
+    private volatile Dictionary<long, Block> _blockOf = [];
+    private volatile bool _isRetagged = true;
+    private volatile bool _isConnected;
+    private List<Round> _rounds = [];
+    private Task<bool>? _ordered;
     private int _timeouts;
-    private volatile Dictionary<long, ushort[]> _words = [];
-    private LinkStatus _status = new(LinkState.Starting, clock.GetUtcNow());
 
-    public LinkStatus Status => Volatile.Read(ref _status);
+    /// <param name="controller">Where and how often; its connection is one of Modbus.</param>
+    /// <param name="tags">What to read.</param>
+    /// <param name="mailbox">Where each round's readings go, as one batch.</param>
+    /// <param name="clock">The time readings are stamped with.</param>
+    public ModbusTcpLink(Controller controller, IReadOnlyList<Tag> tags, SampleMailbox mailbox, TimeProvider clock)
+        : base(controller, tags, mailbox, clock) => _connection = (ModbusConnection)controller.Connection;
 
     /// <summary>Connects once and asks the unit id for one register or tag, to say in words whether and why not it works.</summary>
-    public static async Task<LinkTest> TestAsync(Controller controller, Tag? probe, CancellationToken stop)
+    public static async Task<LinkTest> TestAsync(ModbusConnection connection, Tag? probe, CancellationToken stop)
     {
         var timeout = TimeSpan.FromSeconds(2);
-        var where = $"{controller.Host}:{controller.Port}";
+        var where = $"{connection.Host}:{connection.Port}";
+        var unit = probe?.Register!.UnitId ?? connection.UnitId;
         try
         {
-            using var client = await ModbusTcpClient.ConnectAsync(controller.Host, controller.Port, timeout, stop);
+            using var client = await ModbusTcpClient.ConnectAsync(connection.Host, connection.Port, timeout, stop);
             var request = probe is null ? ModbusRequest.Read(ModbusFunction.ReadHoldingRegisters, 0, 1) : ReadPlanner.Plan([probe])[0].Request;
             var asked = probe is null ? "holding 0" : probe.Address.ToString();
             var watch = Stopwatch.StartNew();
-            var answer = await client.AskAsync(controller.UnitId, request, timeout, stop);
+            var answer = await client.AskAsync(unit, request, timeout, stop);
             var took = $"{watch.Elapsed.TotalMilliseconds:0.0} ms";
             return answer.Exception switch
             {
-                null => new(true, $"{where} answers: unit id {controller.UnitId} gave {asked} in {took}."),
+                null => new(true, $"{where} answers: unit id {unit} gave {asked} in {took}."),
                 ModbusExceptionCode.GatewayPathUnavailable or ModbusExceptionCode.GatewayTargetFailedToRespond =>
-                    new(false, $"{where} answers, but not for unit id {controller.UnitId}: {ModbusWords.Explain(answer.Exception.Value)}. Check the unit id."),
+                    new(false, $"{where} answers, but not for unit id {unit}: {ModbusWords.Explain(answer.Exception.Value)}. Check the unit id."),
                 ModbusExceptionCode.IllegalDataAddress or ModbusExceptionCode.IllegalFunction or ModbusExceptionCode.IllegalDataValue when probe is null =>
-                    new(true, $"{where} answers: unit id {controller.UnitId} is there ({took}). It has no {asked} ({ModbusWords.Explain(answer.Exception.Value)}), which need not matter."),
+                    new(true, $"{where} answers: unit id {unit} is there ({took}). It has no {asked} ({ModbusWords.Explain(answer.Exception.Value)}), which need not matter."),
                 var code => new(false, $"{where} answers, but refuses {asked} with {ModbusWords.Explain(code.Value)}."),
             };
         }
         catch (LinkException e) when (e.Status == StatusCode.BadTimeout)
         {
-            return new(false, $"{where} accepts the connection, but unit id {controller.UnitId} does not answer within 2 s. Check the unit id.");
+            return new(false, $"{where} accepts the connection, but unit id {unit} does not answer within 2 s. Check the unit id.");
         }
         catch (LinkException e) when (e.Status == StatusCode.BadDecodingError)
         {
@@ -63,105 +72,220 @@ public sealed class ModbusTcpLink(Controller controller, IReadOnlyList<Tag> tags
         }
     }
 
-    public ushort[]? WordsOf(long tagId) => _words.GetValueOrDefault(tagId);
-
-    public async Task RunAsync(CancellationToken stop)
+    public override void Retag(IReadOnlyList<Tag> tags)
     {
-        var backOff = controller.UpdateInterval;
-        var next = clock.GetTimestamp();
+        base.Retag(tags);
+        _isRetagged = true;
+        _orders.Writer.TryWrite(Order.Wake);
+    }
+
+    public override ushort[]? WordsOf(long tagId)
+    {
+        if (!_blockOf.TryGetValue(tagId, out var block) || block.Last is not { } answer) return null;
+        var tag = block.Read.Tags.First(t => t.Id == tagId);
+        var offset = tag.Register!.Offset - block.Read.Start;
+        return tag.IsWireBit
+            ? [.. answer.Bits.Slice(offset, tag.Count).Select(b => b ? (ushort)1 : (ushort)0)]
+            : answer.Words.AsSpan().Slice(offset, tag.Places).ToArray();
+    }
+
+    public override async Task<WriteResult> WriteAsync(TagWrite write, CancellationToken stop)
+    {
+        if (write.Tag.WhyReadOnly is { } reason) return WriteResult.Refused(reason);
+        if (!_isConnected) return WriteResult.Refused($"nothing was sent: {Status.Reason ?? "not connected"}");
+        var order = new Order(write, new(TaskCreationOptions.RunContinuationsAsynchronously));
+        if (!_orders.Writer.TryWrite(order)) return WriteResult.Refused("nothing was sent: too many commands wait for this controller");
+        return await order.Done!.Task.WaitAsync(stop);
+    }
+
+    protected override async Task ServeAsync(Action connected, CancellationToken stop)
+    {
+        using var client = await ModbusTcpClient.ConnectAsync(_connection.Host, _connection.Port, Controller.Timeout, stop);
+        var seen = 0L;
+        _restsUntil.Clear();
+        _timeouts = 0;
+        _isRetagged = true;
+        _isConnected = true;
         try
         {
-            while (!stop.IsCancellationRequested)
+            while (true)
             {
-                try
-                {
-                    _client ??= await ModbusTcpClient.ConnectAsync(controller.Host, controller.Port, controller.Timeout, stop);
-                    await PollAsync(stop);
-                    backOff = controller.UpdateInterval;
-                    next = await WaitAsync(next, stop);
-                }
-                catch (LinkException e)
-                {
-                    Fail(e);
-                    var wait = e.IsBroken ? backOff : controller.UpdateInterval;
-                    if (e.IsBroken) backOff = backOff * 2 < LongestBackOff ? backOff * 2 : Longer(LongestBackOff, controller.UpdateInterval);
-                    await Task.Delay(wait, clock, stop);
-                    next = clock.GetTimestamp();
-                }
+                if (_isRetagged) PlanRounds();
+                if (await NextAsync(stop) is { } round) await PollAsync(client, round, stop);
+                await CarryOutAsync(client, stop);
+                CountBytes(client.Bytes - seen);
+                seen = client.Bytes;
+                connected();
             }
-        }
-        catch (OperationCanceledException) when (stop.IsCancellationRequested)
-        {
-            // Stopping is how a link ends.
         }
         finally
         {
-            _client?.Dispose();
+            _isConnected = false;
         }
     }
 
-    private static TimeSpan Longer(TimeSpan one, TimeSpan other) => one > other ? one : other;
-
-    private async Task PollAsync(CancellationToken stop)
+    protected override void Lost()
     {
-        var batch = new List<Sample>(tags.Count);
-        var words = new Dictionary<long, ushort[]>(tags.Count);
-        string? refused = null;
-        // Blocks a device refuses are split, so the list grows while it is walked.
-        for (var i = 0; i < _blocks.Count; i++)
+        _blockOf = [];
+        while (_orders.Reader.TryRead(out var order)) order.Done?.TrySetResult(WriteResult.Refused("nothing was sent: the connection was lost"));
+    }
+
+    private void PlanRounds()
+    {
+        _isRetagged = false;
+        var now = Clock.GetTimestamp();
+        _rounds =
+        [
+            .. Tags.GroupBy(Controller.IntervalOf).OrderBy(g => g.Key).Select(g => new Round(g.Key, now) { Blocks = [.. ReadPlanner.Plan(g, _connection).Select(b => new Block(b))] }),
+        ];
+        if (_rounds.Count == 0) _rounds.Add(new(Controller.UpdateInterval, now));
+        Remember();
+    }
+
+    private void Remember()
+    {
+        var blockOf = new Dictionary<long, Block>();
+        foreach (var block in _rounds.SelectMany(r => r.Blocks))
+            foreach (var tag in block.Read.Tags) blockOf[tag.Id] = block;
+        _blockOf = blockOf;
+        Set(s => s with { RequestsPerPoll = _rounds.Sum(r => r.Blocks.Count) });
+    }
+
+    /// <summary>The round that is due, once it is; null when there is an order to carry out before.</summary>
+    private async Task<Round?> NextAsync(CancellationToken stop)
+    {
+        var round = _rounds.MinBy(r => r.Due)!;
+        var left = Clock.GetElapsedTime(Clock.GetTimestamp(), round.Due);
+        if (left > TimeSpan.Zero)
         {
-            var block = _blocks[i];
-            var watch = Stopwatch.GetTimestamp();
-            var answer = await _client!.AskAsync(controller.UnitId, block.Request, controller.Timeout, stop);
-            _timeouts = 0;
-            var errors = answer.Exception is null ? 0 : 1;
-            Set(s => s with { RoundTrip = Stopwatch.GetElapsedTime(watch), Requests = s.Requests + 1, Errors = s.Errors + errors });
+            // One waiting for orders is kept over many rounds: a new one each round would never be let go of.
+            _ordered ??= _orders.Reader.WaitToReadAsync(stop).AsTask();
+            if (await Task.WhenAny(Task.Delay(left, Clock, stop), _ordered) == _ordered)
+            {
+                _ordered = null;
+                return null;
+            }
+            stop.ThrowIfCancellationRequested();
+        }
+        var step = (long)(round.Interval.TotalSeconds * Clock.TimestampFrequency);
+        var now = Clock.GetTimestamp();
+        // A round that could not keep its time starts a new count; one that is only a little late keeps the beat.
+        if (now - round.Due > step)
+        {
+            if (round.HasRun) Set(s => s with { LatePolls = s.LatePolls + 1 });
+            round.Due = now;
+        }
+        round.Due += step;
+        round.HasRun = true;
+        return round;
+    }
+
+    private async Task PollAsync(ModbusTcpClient client, Round round, CancellationToken stop)
+    {
+        var batch = new List<Sample>(round.Blocks.Sum(b => b.Read.Tags.Length));
+        string? refused = null;
+        var (answered, silent) = (0, 0);
+        var split = false;
+        // Blocks a device refuses are split, so the list grows while it is walked.
+        for (var i = 0; i < round.Blocks.Count; i++)
+        {
+            var block = round.Blocks[i];
+            if (Rests(block.Read.UnitId))
+            {
+                silent++;
+                refused ??= $"unit id {block.Read.UnitId} does not answer";
+                AddBad(batch, block.Read.Tags, StatusCode.BadTimeout, Now, $"timed out: unit id {block.Read.UnitId} does not answer");
+                continue;
+            }
+            if (await AskAsync(client, block.Read.UnitId, block.Read.Request, stop) is not { } answer)
+            {
+                silent++;
+                refused ??= $"unit id {block.Read.UnitId} does not answer";
+                block.Last = null;
+                _restsUntil[block.Read.UnitId] = Clock.GetTimestamp() + (long)(SilentUnitRests.TotalSeconds * Clock.TimestampFrequency);
+                AddBad(batch, block.Read.Tags, StatusCode.BadTimeout, Now, $"timed out: no answer to unit id {block.Read.UnitId} within {Controller.Timeout.TotalMilliseconds:0} ms");
+                continue;
+            }
+            answered++;
             if (answer.Exception is not { } code)
             {
-                Decode(block, answer, batch, words);
+                block.Last = answer;
+                Decode(block.Read, answer, batch);
             }
-            else if (code is ModbusExceptionCode.IllegalDataAddress or ModbusExceptionCode.IllegalDataValue && ReadPlanner.Split(block) is var (first, second))
+            else if (code is ModbusExceptionCode.IllegalDataAddress or ModbusExceptionCode.IllegalDataValue && ReadPlanner.Split(block.Read) is var (first, second))
             {
-                _blocks[i] = first;
-                _blocks.Insert(i + 1, second);
+                CountError();
+                round.Blocks[i] = new(first);
+                round.Blocks.Insert(i + 1, new(second));
+                split = true;
                 i--;
             }
             else
             {
+                CountError();
+                block.Last = null;
                 refused = ModbusWords.Explain(code);
-                var at = clock.GetUtcNow().UtcTicks;
-                foreach (var tag in block.Tags) AddBad(batch, tag, StatusOf(code), at, $"{tag.Address}: {refused}");
+                foreach (var tag in block.Read.Tags) AddBad(batch, [tag], StatusOf(code), Now, $"{tag.Address}: {refused}");
             }
         }
-        _words = words;
-        samples.TryWrite([.. batch]);
+        if (split) Remember();
+        Post([.. batch]);
+        if (answered == 0 && silent > 0)
+        {
+            // Nobody answers: perhaps the other end is gone without a word. Silence of every unit three times in a row is the end of the connection.
+            if (++_timeouts >= TimeoutsBeforeReconnect) throw new LinkException(StatusCode.BadTimeout, $"timed out: {refused}");
+            _restsUntil.Clear();
+            Enter(LinkState.Down, $"timed out: {refused} within {Controller.Timeout.TotalMilliseconds:0} ms");
+            return;
+        }
+        if (round.Blocks.Count > 0) _timeouts = 0;
+        else if (_rounds.Count > 1) return;
         Enter(refused is null ? LinkState.Up : LinkState.Partial, refused);
     }
 
-    private void Decode(ReadBlock block, ModbusResponse answer, List<Sample> batch, Dictionary<long, ushort[]> kept)
+    private bool Rests(int unitId) => _restsUntil.TryGetValue(unitId, out var until) && Clock.GetTimestamp() < until;
+
+    /// <summary>Asks, and asks again when no answer comes in time; null when none came at all.</summary>
+    private async Task<ModbusResponse?> AskAsync(ModbusTcpClient client, int unitId, ModbusRequest request, CancellationToken stop)
     {
-        var at = clock.GetUtcNow().UtcTicks;
+        for (var attempt = 0; ; attempt++)
+        {
+            var watch = Stopwatch.GetTimestamp();
+            CountRequest();
+            try
+            {
+                var answer = await client.AskAsync(unitId, request, Controller.Timeout, stop);
+                var took = Stopwatch.GetElapsedTime(watch);
+                Set(s => s with { RoundTrip = took });
+                return answer;
+            }
+            catch (LinkException e) when (!e.IsBroken)
+            {
+                Note(e.Message);
+                if (attempt >= _connection.Retries) return null;
+            }
+        }
+    }
+
+    private static void Decode(ReadBlock block, ModbusResponse answer, List<Sample> batch, long at)
+    {
         foreach (var tag in block.Tags)
         {
-            var offset = tag.Address.Offset - block.Start;
-            if (tag.Address.IsBit)
+            var offset = tag.Register!.Offset - block.Start;
+            if (tag.IsWireBit)
             {
-                var bits = new ushort[tag.Count];
-                for (var i = 0; i < bits.Length; i++)
-                {
-                    bits[i] = answer.Bits[offset + i] ? (ushort)1 : (ushort)0;
-                    batch.Add(new(tag.Id, bits[i], StatusCode.Good, at, null, i));
-                }
-                kept[tag.Id] = bits;
+                for (var i = 0; i < tag.Count; i++) batch.Add(new(tag.Id, answer.Bits[offset + i] ? 1 : 0, StatusCode.Good, at, null, i));
                 continue;
             }
             var words = answer.Words.AsSpan().Slice(offset, tag.Places);
-            kept[tag.Id] = words.ToArray();
-            if (tag.Type == RawType.Text) batch.Add(new(tag.Id, double.NaN, StatusCode.Good, at, null, 0, RawCodec.ReadText(words, tag.Count, tag.WordOrder)));
+            if (tag.Register.Bit is { } bit) batch.Add(new(tag.Id, (words[0] >> bit) & 1, StatusCode.Good, at));
+            else if (tag.Type == RawType.Text) batch.Add(new(tag.Id, double.NaN, StatusCode.Good, at, null, 0, RawCodec.ReadText(words, tag.Count, tag.WordOrder)));
             else
                 for (var i = 0; i < tag.Elements; i++) batch.Add(SampleOf(tag, i, words, at));
         }
     }
+
+    private void Decode(ReadBlock block, ModbusResponse answer, List<Sample> batch) => Decode(block, answer, batch, Now);
 
     private static Sample SampleOf(Tag tag, int element, ReadOnlySpan<ushort> words, long at)
     {
@@ -172,60 +296,78 @@ public sealed class ModbusTcpLink(Controller controller, IReadOnlyList<Tag> tags
             : new(tag.Id, raw, StatusCode.Good, at, null, element);
     }
 
-    private static void AddBad(List<Sample> batch, Tag tag, StatusCode status, long at, string reason)
+    private async Task CarryOutAsync(ModbusTcpClient client, CancellationToken stop)
     {
-        for (var i = 0; i < tag.Elements; i++) batch.Add(new(tag.Id, double.NaN, status, at, reason, i));
-    }
-
-    private void Fail(LinkException e)
-    {
-        if (e.IsBroken || ++_timeouts >= TimeoutsBeforeReconnect)
+        while (_orders.Reader.TryRead(out var order))
         {
-            _client?.Dispose();
-            _client = null;
-            _timeouts = 0;
-            // A device that comes back may have other addresses; start with large blocks again.
-            _blocks = [.. ReadPlanner.Plan(tags)];
+            if (order.Write is not { } write) continue;
+            try
+            {
+                order.Done!.TrySetResult(await WriteAsync(client, write, stop));
+            }
+            catch (LinkException e)
+            {
+                order.Done!.TrySetResult(WriteResult.NotConfirmed(e.Message));
+                throw;
+            }
+            catch (OperationCanceledException)
+            {
+                order.Done!.TrySetResult(WriteResult.NotConfirmed("Fralto was stopped, or the controller changed, while it was written"));
+                throw;
+            }
         }
-        var now = clock.GetUtcNow();
-        _words = [];
-        var batch = new List<Sample>(tags.Count);
-        foreach (var tag in tags) AddBad(batch, tag, e.Status, now.UtcTicks, e.Message);
-        samples.TryWrite([.. batch]);
-        Set(s => s with { Errors = s.Errors + 1 });
-        Enter(LinkState.Down, e.Message);
     }
 
-    private async Task<long> WaitAsync(long last, CancellationToken stop)
+    private async Task<WriteResult> WriteAsync(ModbusTcpClient client, TagWrite write, CancellationToken stop)
     {
-        var step = (long)(controller.UpdateInterval.TotalSeconds * clock.TimestampFrequency);
-        var due = last + step;
-        var left = clock.GetElapsedTime(clock.GetTimestamp(), due);
-        if (left > TimeSpan.Zero)
+        var (tag, at) = (write.Tag, write.Tag.Register!);
+        var unit = at.UnitId ?? _connection.UnitId;
+        var element = new ReadElement(tag, write.Element);
+        var wanted = write.Raw;
+        ModbusRequest request;
+        if (at.IsBit) request = ModbusRequest.WriteCoil(element.Offset, write.Raw != 0);
+        else
         {
-            await Task.Delay(left, clock, stop);
-            return due;
+            var words = new ushort[element.Places];
+            if (write.Text is { } text)
+            {
+                if (!RawCodec.TryWriteText(text, tag.Count, tag.WordOrder, words)) return WriteResult.Refused($"'{text}' cannot be written: {tag.Name} holds {tag.Count} printable ASCII characters");
+            }
+            else
+            {
+                // A part of a word is put into what the word holds now, so that its other bits stay as they are.
+                if (write.Slice is { FirstBit: not null } || element.Bit is not null)
+                {
+                    if (await ReadAsync(client, unit, element, stop) is not { } now) return WriteResult.Refused("nothing was sent: the word could not be read before");
+                    if (now.Exception is { } unreadable) return WriteResult.Refused(ModbusWords.Explain(unreadable));
+                    now.Words.CopyTo(words);
+                }
+                if (element.Bit is { } bit) words[0] = (ushort)(write.Raw != 0 ? words[0] | (1 << bit) : words[0] & ~(1 << bit));
+                else if (!RawCodec.TryWrite(wanted = write.Into(RawCodec.Read(words, tag.Type, tag.WordOrder)), tag.Type, tag.WordOrder, words))
+                    return WriteResult.Refused(RawCodec.WhyNot(wanted, tag.Type) ?? "it cannot be written");
+            }
+            request = words.Length == 1 ? ModbusRequest.WriteRegister(element.Offset, words[0]) : ModbusRequest.WriteRegisters(element.Offset, [.. words]);
         }
-        Set(s => s with { LatePolls = s.LatePolls + 1 });
-        await Task.Yield();
-        return clock.GetTimestamp();
-    }
-
-    private void Enter(LinkState state, string? reason)
-    {
-        var now = clock.GetUtcNow();
-        Set(s => s with
+        if (await AskAsync(client, unit, request, stop) is not { } answer) return WriteResult.NotConfirmed($"no answer to unit id {unit} within {Controller.Timeout.TotalMilliseconds:0} ms");
+        if (answer.Exception is { } code) return WriteResult.Refused(ModbusWords.Explain(code));
+        var limit = Clock.GetTimestamp();
+        for (var read = ""; ;)
         {
-            State = state,
-            Since = s.State == state ? s.Since : now,
-            Reason = reason,
-            RequestsPerPoll = _blocks.Count,
-            LastError = reason ?? s.LastError,
-            LastErrorAt = reason is null ? s.LastErrorAt : now,
-        });
+            if (await ReadAsync(client, unit, element, stop) is { Exception: null } back)
+            {
+                var batch = new List<Sample>();
+                if (!tag.IsArray) Decode(new ReadBlock(unit, at.Area, element.Offset, element.Places, [tag]), back, batch);
+                Post([.. batch]);
+                if (back.Words.AsSpan().SequenceEqual(request.Words.AsSpan()) && back.Bits.AsSpan().SequenceEqual(request.Bits.AsSpan())) return WriteResult.Confirmed;
+                read = batch is [var sample] ? sample.Text ?? $"{sample.Raw}" : "something else";
+            }
+            if (Clock.GetElapsedTime(limit) > ReadBackWithin) return WriteResult.NotConfirmed($"it reads back as {(read.Length > 0 ? read : "nothing")} after {ReadBackWithin.TotalSeconds:0} s");
+            await Task.Delay(ReadBackEvery, Clock, stop);
+        }
     }
 
-    private void Set(Func<LinkStatus, LinkStatus> change) => Volatile.Write(ref _status, change(_status));
+    private Task<ModbusResponse?> ReadAsync(ModbusTcpClient client, int unit, ReadElement element, CancellationToken stop) =>
+        AskAsync(client, unit, new ReadBlock(unit, element.Area, element.Offset, element.Places, []).Request, stop);
 
     private static StatusCode StatusOf(ModbusExceptionCode code) => code switch
     {
@@ -235,4 +377,59 @@ public sealed class ModbusTcpLink(Controller controller, IReadOnlyList<Tag> tags
         ModbusExceptionCode.GatewayPathUnavailable or ModbusExceptionCode.GatewayTargetFailedToRespond => StatusCode.BadNoCommunication,
         _ => StatusCode.BadDeviceFailure,
     };
+
+    /// <summary>Where one element of a tag is on the wire.</summary>
+    private readonly struct ReadElement
+    {
+        public ReadElement(Tag tag, int element)
+        {
+            var at = tag.Register!;
+            Area = at.Area;
+            Bit = at.Bit;
+            if (at.IsBit) (Offset, Places) = (at.Offset + element, 1);
+            else if (tag is { Type: RawType.Bool, IsArray: true })
+            {
+                // Booleans packed into words: the one register, and the one bit of it.
+                var within = element % 32;
+                Offset = at.Offset + element / 32 * 2 + (within >= 16 == tag.WordOrder.IsLowFirst() ? 1 : 0);
+                Bit = tag.WordOrder.IsSwapped() ? (within % 16 + 8) % 16 : within % 16;
+                Places = 1;
+            }
+            else (Offset, Places) = (at.Offset + element * tag.Type.Words(), tag.IsArray ? tag.Type.Words() : tag.Places);
+        }
+
+        public RegisterArea Area { get; }
+
+        public int Offset { get; }
+
+        public int Places { get; }
+
+        public int? Bit { get; }
+    }
+
+    /// <summary>Blocks read at one interval.</summary>
+    private sealed class Round(TimeSpan interval, long due)
+    {
+        public TimeSpan Interval => interval;
+
+        public long Due { get; set; } = due;
+
+        public bool HasRun { get; set; }
+
+        public List<Block> Blocks { get; init; } = [];
+    }
+
+    /// <summary>A block and the newest answer to it.</summary>
+    private sealed class Block(ReadBlock read)
+    {
+        public ReadBlock Read => read;
+
+        public volatile ModbusResponse? Last;
+    }
+
+    /// <summary>A value to write and who waits for what comes of it; or just a call to look up.</summary>
+    private sealed record Order(TagWrite? Write, TaskCompletionSource<WriteResult>? Done)
+    {
+        public static readonly Order Wake = new(null, null);
+    }
 }

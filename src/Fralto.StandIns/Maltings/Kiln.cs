@@ -72,11 +72,17 @@ public sealed class Kiln
     /// <summary>True while the burner burns.</summary>
     public bool BurnerOn => Gas > 1;
 
+    /// <summary>Hours since the beginning.</summary>
+    public double Hours => (_steps * Step).TotalHours;
+
     /// <summary>Seconds the burner has burnt since the beginning.</summary>
     public double BurnerSeconds { get; private set; }
 
     /// <summary>Setpoint of the air-on temperature that the programme asks for, °C.</summary>
     public double Setpoint { get; private set; }
+
+    /// <summary>A setpoint that somebody has given by hand, °C, until the next phase; null when the programme rules.</summary>
+    public double? ManualSetpoint { get; set; }
 
     /// <summary>False when somebody has switched the burner off.</summary>
     public bool BurnerEnabled { get; set; } = true;
@@ -111,13 +117,14 @@ public sealed class Kiln
         var now = _startHours + step * hours;
         var (entry, into) = PhaseAt(now);
         if (entry.Phase == KilnPhase.Loading && Phase != KilnPhase.Loading) Moisture = 44 + 2 * _noise.At(step, 9);
+        if (entry.Phase != Phase) ManualSetpoint = null;
         Phase = entry.Phase;
-        Setpoint = entry.AirOn;
+        Setpoint = ManualSetpoint ?? entry.AirOn;
 
         var swing = Phase == KilnPhase.Curing ? Swing * Math.Sin(into * 2 * Math.PI / 0.75) : 0;
         var tripped = TripsEveryHours is { } every && Phase is KilnPhase.Withering or KilnPhase.Drying && now % every < 0.25;
         var heated = BurnerEnabled && !tripped && entry.Fan > 0 && Phase != KilnPhase.Cooling;
-        var target = heated ? entry.AirOn + swing : Phase is KilnPhase.Cooling or KilnPhase.Loading or KilnPhase.Unloading ? entry.AirOn : Ambient + 8;
+        var target = heated ? Setpoint + swing : Phase is KilnPhase.Cooling or KilnPhase.Loading or KilnPhase.Unloading ? entry.AirOn : Ambient + 8;
         AirOn += (target - AirOn) * hours / 0.12 + 0.08 * _noise.At(step, 1);
 
         Fan += (entry.Fan - Fan) * hours / 0.03;

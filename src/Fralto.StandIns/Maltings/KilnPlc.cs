@@ -21,6 +21,9 @@ public sealed class KilnPlc
     /// <summary>Contacts of one kiln: main fan, exhaust fan, bed turner, door, burner; the others are spare.</summary>
     public const int ContactsPerKiln = 16;
 
+    /// <summary>The kiln whose moisture probe drifts.</summary>
+    public const int Drifting = 4;
+
     private const WordOrder Order = WordOrder.LowFirst;
     private readonly IReadOnlyList<Kiln> _kilns;
     private readonly bool[] _airOnBroken;
@@ -47,6 +50,12 @@ public sealed class KilnPlc
         Publish();
     }
 
+    /// <summary>The kiln, from 1, whose values stand still; 0 for none.</summary>
+    public int Stuck { get; set; }
+
+    /// <summary>The kiln, from 1, whose moisture comes with its words the other way round; 0 for none.</summary>
+    public int WrongOrder { get; set; }
+
     /// <summary>True while the air-on sensor of a kiln is broken.</summary>
     public bool IsAirOnBroken(int kiln) => _airOnBroken[kiln];
 
@@ -56,6 +65,10 @@ public sealed class KilnPlc
         for (var i = 0; i < _kilns.Count; i++)
         {
             _kilns[i].BurnerEnabled = Bank.Coil(i * CoilsPerKiln);
+            // A setpoint other than the one published is one that a client has written.
+            var setpoint = Bank.Read(RegisterArea.HoldingRegister, i * HoldingRegistersPerKiln, RawType.Float32, Order);
+            if ((float)_kilns[i].Setpoint != (float)setpoint && setpoint is >= 0 and <= 120) _kilns[i].ManualSetpoint = setpoint;
+            if (i + 1 == Stuck) continue;
             _kilns[i].AdvanceTo(elapsed);
         }
         Publish();
@@ -69,7 +82,8 @@ public sealed class KilnPlc
             void Float(int offset, double value) => Bank.Set(RegisterArea.InputRegister, input + offset, RawType.Float32, Order, value);
             Float(0, _airOnBroken[i] ? double.NaN : kiln.AirOn);
             Float(2, kiln.AirOff);
-            Float(4, kiln.Moisture);
+            // The moisture probe of kiln 4 drifts: what it reads creeps up.
+            Bank.Set(RegisterArea.InputRegister, input + 4, RawType.Float32, i + 1 == WrongOrder ? WordOrder.HighFirst : Order, kiln.Moisture + (i + 1 == Drifting ? Math.Min(6, kiln.Hours * 0.04) : 0));
             Float(6, kiln.Gas);
             Float(8, kiln.BedDepth);
             Bank.Set(RegisterArea.InputRegister, input + 10, RawType.Int16, Order, kiln.Fan / 100 * FullScale);

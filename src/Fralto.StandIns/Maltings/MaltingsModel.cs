@@ -19,10 +19,13 @@ public static class MaltingsModel
     /// <param name="ports">Port each stand-in listens on.</param>
     public static IEnumerable<Func<PlantModel, Edit>> Edits(IReadOnlyList<(string Name, int Port)> ports) =>
     [
-        .. ports.Select(c => (Func<PlantModel, Edit>)(_ => new SaveController(null, c.Name, "127.0.0.1", c.Port, 1, 500))),
+        .. ports.Select(c => (Func<PlantModel, Edit>)(_ => new SaveController(null, c.Name, ConnectionOf(c.Name, c.Port), c.Name switch { StandInPlant.BoxEdgeName => 0, StandInPlant.SiloHubName => 2000, _ => 500 }))),
         .. Enumerable.Range(1, Kilns).SelectMany(TagsOf),
         Tag(StandInPlant.KilnPlcName, "CONTACTS", Kilns * KilnPlc.InputRegistersPerKiln, RawType.Bool, "run and door contacts, 16 a kiln: main fan, exhaust fan, turner, door, burner", WordOrder.LowFirst, KilnPlc.Contacts),
-        .. Enumerable.Range(1, StandInPlant.Steeps).SelectMany(SteepTagsOf),
+        SteepLayout,
+        m => new AddDevices(Controller(m, StandInPlant.SteepPlcName), m.Layouts.Values.Single().Id, "S{n}", 1, StandInPlant.Steeps, 0, SteepPlc.RegistersPerSteep, Digits: 2),
+        BoxTags,
+        SiloTags,
         Tag(StandInPlant.SteepPlcName, "TypePlate", SteepPlc.TypePlateAt, RawType.Text, "type plate of the controller", WordOrder.HighFirst, SteepPlc.TypePlateLength),
         .. StateSets,
         .. Scales,
@@ -33,6 +36,8 @@ public static class MaltingsModel
         .. TarnQuay,
         .. Enumerable.Range(1, Kilns).SelectMany(KilnAt),
         .. Enumerable.Range(1, StandInPlant.Steeps).SelectMany(SteepAt),
+        .. Enumerable.Range(1, StandInPlant.Boxes).SelectMany(BoxAt),
+        .. Enumerable.Range(1, StandInPlant.Silos).SelectMany(SiloAt),
         .. Ashholt,
     ];
 
@@ -112,7 +117,9 @@ public static class MaltingsModel
         NewTemplate("Silo", "Silo", "Equipment", "Stores barley or malt; level by radar, mass by strapping table, three cables of temperatures.", EquipmentLevel.StorageUnit),
         Number("Silo", "Level", "Level", "MTR", 0, 18, null, (LimitCondition.High, 17.2, 0.1, 2)),
         Number("Silo", "Mass", "Mass", "TNE", 0, 600, null),
-        Named("Silo", "Mass", "SiloStrapping"),
+        Number("Silo", "MassByLevel", "Mass by level", "TNE", 0, 600, null),
+        Named("Silo", "MassByLevel", "SiloStrapping"),
+        Command("Silo", "Aeration", "Aeration", "RunState"),
         .. Enumerable.Range(1, 3).Select(n => Number("Silo", $"Cable{n}", $"Cable {n} temperature", "CEL", -20, 60, null, (LimitCondition.High, 35, 1, 2))),
         Fixed("Silo", "Holds", "Holds"),
     ];
@@ -132,6 +139,7 @@ public static class MaltingsModel
         Number("GerminationBox", "CarbonDioxide", "Carbon dioxide", "P1", 0, 10, null, (LimitCondition.High, 8, 0.2, 3)),
         Number("GerminationBox", "Humidity", "Humidity", "P1", 0, 100, null, (LimitCondition.Low, 90, 1, 3)),
         State("GerminationBox", "Phase", "Phase", "BoxPhase"),
+        m => new SaveProperty(Template(m, "GerminationBox"), null, "AirOnSetpoint", "Air-on setpoint", PropertyKind.Command, PropertyType.Number, new() { Unit = "CEL", Range = new(8, 25) }),
         Part("GerminationBox", "MainFan", "Main fan", "Fan", EquipmentLevel.EquipmentModule),
         Part("GerminationBox", "Turner", "Turning carriage", "ScrewTurner", EquipmentLevel.EquipmentModule),
         NewTemplate("Kiln", "Kiln", "AirSweptBed", "Dries green malt with hot air: withering, break, drying, curing, cooling.", EquipmentLevel.Unit),
@@ -193,19 +201,98 @@ public static class MaltingsModel
         Series("Corvane/Ashholt/TrialHall", EquipmentLevel.Unit, "SteepVessel", "Pilot steep {n}", "PilotSteep{n}", 2),
     ];
 
-    private static IEnumerable<Func<PlantModel, Edit>> SteepTagsOf(int number)
+    private static Connection ConnectionOf(string name, int port) => name switch
     {
-        var at = (number - 1) * SteepPlc.RegistersPerSteep;
-        Func<PlantModel, Edit> Of(string name, int offset, RawType type, string description) => Tag(StandInPlant.SteepPlcName, $"S{number:00}-{name}", at + offset, type, description);
+        StandInPlant.BoxEdgeName => new SparkplugConnection("127.0.0.1", port) { Group = BoxEdge.Group },
+        StandInPlant.SiloHubName => new MqttConnection("127.0.0.1", port) { StatusTopic = SiloHub.StatusTopic },
+        _ => new ModbusConnection("127.0.0.1", port, 1),
+    };
+
+    /// <summary>What every steep exposes: its tags are generated from it.</summary>
+    private static Func<PlantModel, Edit> SteepLayout => _ => new SaveLayout(null, "SteepBlock", "Steep block", "-",
+    [
+        Point("LT-101", 0, RawType.Int16, "level, counts of 4...20 mA, 0...3.2 m"),
+        Point("TT-102", 1, RawType.Int16, "temperature, counts of 4...20 mA, 0...50 degC"),
+        Point("AT-103", 2, RawType.Int16, "dissolved oxygen, counts of 4...20 mA, 0...12 mg/L"),
+        Point("FT-104", 3, RawType.Int16, "fill water, counts of 4...20 mA differential pressure, 0...60 m3/h"),
+        Point("STW", 4, RawType.UInt16, "status word: 0 to 2 step, 3 fill valve, 4 drain valve, 5 air"),
+        Point("KT-105", 5, RawType.Bcd16, "minutes in the step, BCD"),
+    ]);
+
+    private static LayoutPoint Point(string name, int offset, RawType type, string description) => new(0, name, RegisterArea.InputRegister, offset, null, type, WordOrder.HighFirst, Description: description);
+
+    private static readonly (string Metric, RawType Type, int Count, string? Unit, double High, string Text)[] BoxPoints =
+    [
+        ("bed/top", RawType.Float32, 1, "degC", 40, "bed temperature, top"),
+        ("bed/mid", RawType.Float32, 1, "degC", 40, "bed temperature, middle"),
+        ("bed/low", RawType.Float32, 1, "degC", 40, "bed temperature, bottom"),
+        ("air/on", RawType.Float32, 1, "degC", 40, "air below the bed"),
+        ("air/off", RawType.Float32, 1, "degC", 40, "air above the bed"),
+        ("air/humidity", RawType.Float32, 1, "%", 100, "relative humidity of the air"),
+        ("air/co2", RawType.Float32, 1, "%", 10, "carbon dioxide in the air"),
+        ("air/setpoint", RawType.Float32, 1, "degC", 40, "setpoint of the air below the bed"),
+        ("air/damper", RawType.Float32, 1, "%", 100, "fresh air damper"),
+        ("fan/speed", RawType.Int32, 1, null, 0, "fan speed, counts of 32767"),
+        ("fan/run", RawType.Bool, 1, null, 0, "fan running"),
+        ("phase", RawType.Int32, 1, null, 0, "0 idle, 1 load, 2 germinate, 3 turn, 4 unload"),
+        ("carriage/position", RawType.Float32, 1, "m", 42, "position of the carriage"),
+        ("carriage/moving", RawType.Bool, 1, null, 0, "carriage moving"),
+        ("contacts", RawType.Bool, 8, null, 0, "contacts: fan, carriage, door, hatch, four spare"),
+    ];
+
+    /// <summary>What the edge node's births list; box 6 has no carbon dioxide, box 2 says a wrong unit for its humidity.</summary>
+    private static Func<PlantModel, Edit> BoxTags => m => new DeclareTags(Controller(m, StandInPlant.BoxEdgeName),
+    [
+        .. Enumerable.Range(1, StandInPlant.Boxes).SelectMany(box => BoxPoints
+            .Where(p => box != BoxEdge.WithoutCarbonDioxide || p.Metric != "air/co2")
+            .Select(p => new SourceItem(
+                new MetricAddress(BoxEdge.Group, BoxEdge.Node, $"box-{box}", p.Metric), ["box", $"{box}", .. p.Metric.Split('/')], p.Type, p.Count, "",
+                box == BoxEdge.WrongUnit && p.Metric == "air/humidity" ? "degC" : p.Unit, p.High > 0 ? new Span(0, p.High) : null, p.Text))),
+    ]);
+
+    /// <summary>What the hub publishes, as its documentation says: silo 9's mass and silo 14's temperatures are not what it says.</summary>
+    private static Func<PlantModel, Edit> SiloTags => m => new DeclareTags(Controller(m, StandInPlant.SiloHubName),
+    [
+        .. Enumerable.Range(1, StandInPlant.Silos).SelectMany(silo =>
+        {
+            var topic = $"{SiloHub.Root}/S{silo:00}";
+            SourceItem Of(string name, string? pointer, RawType type, string? unit, Span? range, string text, string? set = null) => new(
+                new TopicAddress(topic + (pointer is null ? $"/{name}" : ""), pointer, pointer is null ? null : "/ts", pointer is null ? null : "/q", set), ["silo", $"{silo:00}", name], type, 1, "", unit, range, text);
+            return new[]
+            {
+                Of("level", "/level/m", RawType.Float64, "m", new(0, 18), "level by radar"),
+                Of("level-mA", "/level/mA", RawType.Float64, null, new(4, 20), "level by radar, its signal"),
+                Of("mass", "/mass_lb", RawType.Float64, "lb", new(0, 1_400_000), "mass on the load cells"),
+                Of("cable-1", "/temps_degF/0", RawType.Float64, "degF", new(0, 140), "temperature of cable 1"),
+                Of("cable-2", "/temps_degF/1", RawType.Float64, "degF", new(0, 140), "temperature of cable 2"),
+                Of("cable-3", "/temps_degF/2", RawType.Float64, "degF", new(0, 140), "temperature of cable 3"),
+                Of("aeration", null, RawType.Bool, null, null, "air blown through", $"{topic}/aeration/set"),
+            };
+        }),
+    ]);
+
+    private static IEnumerable<Func<PlantModel, Edit>> BoxAt(int number)
+    {
+        var path = $"{Quay}/Germination/BoxHouse/BOX{number}";
+        Func<PlantModel, Edit> Bound(string property, string metric) => Bind(path, "GerminationBox", property, $"box/{number}/{metric}");
         return
         [
-            Of("LT-101", 0, RawType.Int16, "level, counts of 4...20 mA, 0...3.2 m"),
-            Of("TT-102", 1, RawType.Int16, "temperature, counts of 4...20 mA, 0...50 degC"),
-            Of("AT-103", 2, RawType.Int16, "dissolved oxygen, counts of 4...20 mA, 0...12 mg/L"),
-            Of("FT-104", 3, RawType.Int16, "fill water, counts of 4...20 mA differential pressure, 0...60 m3/h"),
-            Of("STW", 4, RawType.UInt16, "status word: 0 to 2 step, 3 fill valve, 4 drain valve, 5 air"),
-            Of("KT-105", 5, RawType.Bcd16, "minutes in the step, BCD"),
+            Bound("AirOn", "air/on"), Bound("AirOff", "air/off"), Bound("FanSpeed", "fan/speed"), Bound("FanRun", "fan/run"),
+            Bound("BedTop", "bed/top"), Bound("BedMid", "bed/mid"), Bound("BedLow", "bed/low"), Bound("Phase", "phase"), Bound("AirOnSetpoint", "air/setpoint"),
+            // The humidity of box 2 says a unit that does not fit, and cannot be bound; box 6 has no carbon dioxide.
+            .. number != BoxEdge.WrongUnit ? [Bound("Humidity", "air/humidity")] : Array.Empty<Func<PlantModel, Edit>>(),
+            .. number != BoxEdge.WithoutCarbonDioxide ? [Bound("CarbonDioxide", "air/co2")] : Array.Empty<Func<PlantModel, Edit>>(),
+            Bind($"{path}/Turner", "ScrewTurner", "Position", $"box/{number}/carriage/position"),
+            Bind($"{path}/Turner", "ScrewTurner", "Run", $"box/{number}/carriage/moving"),
+            Bind($"{path}/MainFan", "Fan", "Run", $"box/{number}/contacts", "[0]"),
         ];
+    }
+
+    private static IEnumerable<Func<PlantModel, Edit>> SiloAt(int number)
+    {
+        var path = $"{Quay}/GrainHandling/SiloPark/S{number:00}";
+        Func<PlantModel, Edit> Bound(string property, string name) => Bind(path, "Silo", property, $"silo/{number:00}/{name}");
+        return [Bound("Level", "level"), Bound("Mass", "mass"), Bound("MassByLevel", "level-mA"), Bound("Cable1", "cable-1"), Bound("Cable2", "cable-2"), Bound("Cable3", "cable-3"), Bound("Aeration", "aeration")];
     }
 
     private static IEnumerable<Func<PlantModel, Edit>> SteepAt(int number)
@@ -263,6 +350,7 @@ public static class MaltingsModel
             Bound("Phase", "ST", ".4-6"),
             Bound("BurnerTime", "KQ01"),
             Bound("FanRun", "XS01"),
+            Bind($"{path}/AirOnLoop", "TemperatureLoop", "Setpoint", $"KLN{number}_SP11"),
             Contact("MainFan", "Fan", "Run", 0),
             Contact("ExhaustFan", "Fan", "Run", 1),
             Contact("BedTurner", "ScrewTurner", "Run", 2),
@@ -278,6 +366,9 @@ public static class MaltingsModel
     private static Func<PlantModel, Edit> State(string template, string code, string name, string set) => m => new SaveProperty(
         Template(m, template), null, code, name, PropertyKind.Measured, PropertyType.State,
         new() { StateSetId = m.StateSets.Values.Single(s => s.Code == set).Id });
+
+    private static Func<PlantModel, Edit> Command(string template, string code, string name, string set) => m => new SaveProperty(
+        Template(m, template), null, code, name, PropertyKind.Command, PropertyType.State, new() { StateSetId = m.StateSets.Values.Single(s => s.Code == set).Id });
 
     private static Func<PlantModel, Edit> Number(
         string template, string code, string name, string unit, double low, double high, Scale? scale,

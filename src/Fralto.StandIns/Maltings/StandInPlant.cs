@@ -1,4 +1,5 @@
 using Fralto.StandIns.Modbus;
+using Fralto.StandIns.Mqtt;
 
 namespace Fralto.StandIns.Maltings;
 
@@ -21,13 +22,30 @@ public sealed class StandInPlant : IAsyncDisposable
     /// <summary>How many steeps the steep-plc has.</summary>
     public const int Steeps = 8;
 
+    public const string BoxEdgeName = "box-edge";
+
+    /// <summary>How many boxes the box-edge has.</summary>
+    public const int Boxes = 6;
+
+    public const string SiloHubName = "silo-hub";
+
+    /// <summary>How many silos the silo-hub has.</summary>
+    public const int Silos = 24;
+
+    /// <summary>The box-edge loses its network by itself: so often, for so long.</summary>
+    private static readonly TimeSpan DropsOutEvery = TimeSpan.FromMinutes(12), DropsOutFor = TimeSpan.FromSeconds(20);
+
     private static readonly TimeSpan Tick = TimeSpan.FromMilliseconds(100);
     private readonly TimeProvider _clock;
     private readonly KilnPlc _kilnPlc;
     private readonly ModbusServer _kilnServer;
     private readonly SteepPlc _steepPlc;
     private readonly ModbusServer _steepServer;
+    private readonly StandInBroker _broker;
+    private readonly BoxEdge _boxEdge;
+    private readonly SiloHub _siloHub;
     private readonly Dictionary<string, FaultSwitch> _faults;
+    private bool _isBoxEdgeSwitchedOff;
 
     /// <param name="firstPort">Port of the first stand-in; the others follow. 0 lets the system choose.</param>
     /// <param name="seed">Seed of the simulation.</param>
@@ -39,17 +57,28 @@ public sealed class StandInPlant : IAsyncDisposable
         _kilnServer = new ModbusServer(firstPort, 1, _kilnPlc.Bank);
         _steepPlc = new SteepPlc([.. Enumerable.Range(0, Steeps).Select(i => new Steep(seed + 100 + (ulong)i, i * 5.1 + 0.3))]);
         _steepServer = new ModbusServer(firstPort == 0 ? 0 : firstPort + 1, 1, _steepPlc.Bank);
+        _broker = new StandInBroker(firstPort == 0 ? 0 : firstPort + 2);
+        _boxEdge = new BoxEdge([.. Enumerable.Range(0, Boxes).Select(i => new Box(seed + 200 + (ulong)i, i * 17 + 3) { IsDamperStuck = i == 2 })], () => _broker.Port, clock);
+        _siloHub = new SiloHub([.. Enumerable.Range(0, Silos).Select(i => new GrainSilo(seed + 300 + (ulong)i))], () => _broker.Port);
         _faults = new FaultSwitch[]
         {
-            new("kiln-1-sensor-broken", KilnPlcName, "Kiln 1 air-on sensor broken", () => _kilnPlc.IsAirOnBroken(0), on => { _kilnPlc.BreakAirOn(0, on); return Task.CompletedTask; }),
-            new("kiln-2-sensor-broken", KilnPlcName, "Kiln 2 air-on sensor broken", () => _kilnPlc.IsAirOnBroken(1), on => { _kilnPlc.BreakAirOn(1, on); return Task.CompletedTask; }),
+            new("kiln-1-sensor-broken", KilnPlcName, "Kiln 1 air-on sensor broken", () => _kilnPlc.IsAirOnBroken(0), Now(on => _kilnPlc.BreakAirOn(0, on))),
+            new("kiln-2-sensor-broken", KilnPlcName, "Kiln 2 air-on sensor broken", () => _kilnPlc.IsAirOnBroken(1), Now(on => _kilnPlc.BreakAirOn(1, on))),
             new("kiln-plc-gone", KilnPlcName, "Controller gone", () => !_kilnServer.IsOpen, on => on ? _kilnServer.CloseAsync() : _kilnServer.OpenAsync()),
+            new("kiln-1-stuck", KilnPlcName, "All values of kiln 1 stuck", () => _kilnPlc.Stuck == 1, Now(on => _kilnPlc.Stuck = on ? 1 : 0)),
+            new("kiln-1-word-order", KilnPlcName, "Kiln 1 moisture with its words the other way round", () => _kilnPlc.WrongOrder == 1, Now(on => _kilnPlc.WrongOrder = on ? 1 : 0)),
             new("steep-plc-gone", SteepPlcName, "Controller gone", () => !_steepServer.IsOpen, on => on ? _steepServer.CloseAsync() : _steepServer.OpenAsync()),
+            new("steep-plc-slow", SteepPlcName, "Controller answers after 3 s", () => _steepServer.Delay > TimeSpan.Zero, Now(on => _steepServer.Delay = on ? TimeSpan.FromSeconds(3) : TimeSpan.Zero)),
+            new("box-edge-gone", BoxEdgeName, "Edge node gone", () => _isBoxEdgeSwitchedOff, Now(on => _boxEdge.Switch(_isBoxEdgeSwitchedOff = on))),
+            new("box-1-stuck", BoxEdgeName, "All values of box 1 stuck", () => _boxEdge.Stuck == 1, Now(on => _boxEdge.Stuck = on ? 1 : 0)),
+            new("silo-hub-gone", SiloHubName, "Hub gone", () => _siloHub.IsGone, Now(_siloHub.Switch)),
+            new("silo-hub-flood", SiloHubName, "Hub floods the broker", () => _siloHub.Floods, Now(on => _siloHub.Floods = on)),
+            new("broker-gone", SiloHubName, "Broker gone, and box-edge with it", () => !_broker.IsOpen, on => on ? _broker.CloseAsync() : _broker.OpenAsync()),
         }.ToDictionary(f => f.Key);
     }
 
     /// <summary>The stand-ins by name and port.</summary>
-    public IReadOnlyList<(string Name, int Port)> Controllers => [(KilnPlcName, _kilnServer.Port), (SteepPlcName, _steepServer.Port)];
+    public IReadOnlyList<(string Name, int Port)> Controllers => [(KilnPlcName, _kilnServer.Port), (SteepPlcName, _steepServer.Port), (BoxEdgeName, _broker.Port), (SiloHubName, _broker.Port)];
 
     /// <summary>What can be broken, and whether it is.</summary>
     public IReadOnlyList<Fault> Faults => [.. _faults.Values.Select(f => new Fault(f.Key, f.Controller, f.Text, f.IsOn()))];
@@ -59,6 +88,7 @@ public sealed class StandInPlant : IAsyncDisposable
     {
         await _kilnServer.OpenAsync();
         await _steepServer.OpenAsync();
+        await _broker.OpenAsync();
     }
 
     /// <summary>Runs the simulation until it is cancelled.</summary>
@@ -70,8 +100,13 @@ public sealed class StandInPlant : IAsyncDisposable
         {
             while (await timer.WaitForNextTickAsync(stop))
             {
-                _kilnPlc.AdvanceTo(_clock.GetElapsedTime(begin) * Speed);
-                _steepPlc.AdvanceTo(_clock.GetElapsedTime(begin) * Speed);
+                var real = _clock.GetElapsedTime(begin);
+                _kilnPlc.AdvanceTo(real * Speed);
+                _steepPlc.AdvanceTo(real * Speed);
+                var dropsOut = real.Ticks % DropsOutEvery.Ticks > (DropsOutEvery - DropsOutFor).Ticks;
+                if (!_isBoxEdgeSwitchedOff && dropsOut != _boxEdge.IsGone) _boxEdge.Switch(dropsOut);
+                await _boxEdge.AdvanceToAsync(real * Speed, real, stop);
+                await _siloHub.AdvanceToAsync(real * Speed, real, _clock.GetUtcNow(), stop);
             }
         }
         catch (OperationCanceledException)
@@ -91,9 +126,18 @@ public sealed class StandInPlant : IAsyncDisposable
 
     public async ValueTask DisposeAsync()
     {
+        await _boxEdge.DisposeAsync();
+        await _siloHub.DisposeAsync();
+        await _broker.DisposeAsync();
         await _kilnServer.DisposeAsync();
         await _steepServer.DisposeAsync();
     }
+
+    private static Func<bool, Task> Now(Action<bool> set) => on =>
+    {
+        set(on);
+        return Task.CompletedTask;
+    };
 
     private sealed record FaultSwitch(string Key, string Controller, string Text, Func<bool> IsOn, Func<bool, Task> Set);
 }

@@ -43,6 +43,12 @@ public sealed class RegisterBank(int coils, int discreteInputs, int inputRegiste
         }
     }
 
+    /// <summary>A number as the tables hold it now.</summary>
+    public double Read(RegisterArea area, int offset, RawType type, WordOrder order)
+    {
+        lock (_lock) return RawCodec.Read((area == RegisterArea.InputRegister ? _inputRegisters : _holdingRegisters).AsSpan(offset), type, order);
+    }
+
     /// <summary>Sets a text as the device's own program does.</summary>
     public void SetText(RegisterArea area, int offset, int length, string text)
     {

@@ -1,9 +1,11 @@
+using System.Text.Json;
 using Fralto.Core.Exchange;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
+using Fralto.Links;
 
 namespace Fralto.Web.Api;
 
@@ -20,11 +22,11 @@ internal sealed record PropertyDto(
 internal sealed record LimitDto(LimitCondition Condition, double Setpoint, double Deadband, int Priority, double OnDelay, double OffDelay);
 
 internal sealed record ControllerDto(
-    long Id, string Name, string Link, string Host, int Port, int UnitId, double UpdateIntervalMs, int Tags, string State, DateTime? Since, string? Reason,
-    double? RoundTripMs, long Requests, long Errors);
+    long Id, string Name, string Link, string Place, double UpdateIntervalMs, int Tags, string State, DateTime? Since, string? Reason,
+    double? RoundTripMs, long Requests, long Errors, long LatePolls, long Bytes, long Dropped, string? LastError, DateTime? LastErrorAt, string? Remark);
 
 internal sealed record TagDto(
-    long Id, string Controller, string Name, string Address, string Number, RawType Type, WordOrder WordOrder, int Count, string? Unit, string Description, double? Raw, StatusDto? Status,
+    long Id, string Controller, string Name, string Address, string? Number, RawType Type, WordOrder WordOrder, int Count, string? Unit, string? UpdateClass, string Description, double? Raw, StatusDto? Status,
     DateTime? Time, IReadOnlyList<string> BoundTo);
 
 internal sealed record AlarmDto(
@@ -48,3 +50,12 @@ internal sealed record FindingsDto(IReadOnlyList<PlacedDto> Findings);
 
 /// <summary>Something that is wrong, with its place as a JSON path.</summary>
 internal sealed record PlacedDto(string Place, string Message);
+
+/// <summary>A command: path of the property, and the value in its unit, a state by name, true or false, or text.</summary>
+internal sealed record CommandDto(string? Path, JsonElement Value);
+
+/// <summary>A raw value.</summary>
+internal sealed record ValueToWriteDto(JsonElement Value);
+
+/// <summary>What came of a command.</summary>
+internal sealed record CommandedDto(WriteOutcome Outcome, string Reason);

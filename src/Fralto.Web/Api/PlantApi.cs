@@ -1,3 +1,4 @@
+using Fralto.Core.Controllers;
 using Fralto.Core.Exchange;
 using Fralto.Core.Plant;
 using Fralto.Core.Templates;
@@ -45,15 +46,16 @@ internal static class PlantApi
     {
         var status = runtime.Links.StatusOf(c.Id);
         return new ControllerDto(
-            c.Id, c.Name, "Modbus TCP", c.Host, c.Port, c.UnitId, c.UpdateInterval.TotalMilliseconds, model.Index.TagsOf(c.Id).Count,
-            status?.State.ToString() ?? "Starting", status?.Since.UtcDateTime, status?.Reason, status?.RoundTrip?.TotalMilliseconds, status?.Requests ?? 0, status?.Errors ?? 0);
+            c.Id, c.Name, c.Protocol.Words(), c.Connection.Place, c.UpdateInterval.TotalMilliseconds, model.Index.TagsOf(c.Id).Count,
+            status?.State.ToString() ?? "Starting", status?.Since.UtcDateTime, status?.Reason, status?.RoundTrip?.TotalMilliseconds, status?.Requests ?? 0, status?.Errors ?? 0,
+            status?.LatePolls ?? 0, status?.Bytes ?? 0, status?.Dropped ?? 0, status?.LastError, status?.LastErrorAt?.UtcDateTime, status?.Remark);
     });
 
     private static IEnumerable<TagDto> Tags(PlantModel model, EngineSnapshot snapshot) => model.Tags.Values.OrderBy(t => t.Id).Select(t =>
     {
         var reading = snapshot.Reading(t.Id);
         return new TagDto(
-            t.Id, model.Controllers[t.ControllerId].Name, t.Name, t.Address.ToString(), t.Address.Number, t.Type, t.WordOrder, t.Count, t.Unit, t.Description,
+            t.Id, model.Controllers[t.ControllerId].Name, t.Name, t.Address.ToString(), t.Register?.Number, t.Type, t.WordOrder, t.Count, t.Unit, t.UpdateClass, t.Description,
             reading is { } r && double.IsFinite(r.Raw) ? r.Raw : null, reading is { } now ? StatusDto.Of(now.Status, now.Reason) : null, reading is { } at ? When(at.Time) : null,
             [.. model.Index.BindingsOf(t.Id).Select(b => $"{model.Index.PathOf(b.EquipmentId)}/{CodeOf(model, b.EquipmentId, b.PropertyId)}{b.Slice}")]);
     });

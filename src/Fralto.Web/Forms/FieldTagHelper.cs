@@ -29,7 +29,7 @@ public sealed class FieldTagHelper : TagHelper
     /// <summary>Id of a list of suggestions; "units" searches the catalogue of units.</summary>
     public string? Suggest { get; set; }
 
-    /// <summary>What it holds: text, or number for the monospaced, decimal keyboard.</summary>
+    /// <summary>What it holds: text, number for the monospaced, decimal keyboard, or password, which is not shown.</summary>
     public string Holds { get; set; } = "text";
 
     /// <summary>Keeps ids apart when the same form stands twice on a page.</summary>
@@ -58,7 +58,7 @@ public sealed class FieldTagHelper : TagHelper
             ? $"<select class=\"form-select form-select-sm\" {common}>{string.Concat(Options.Select(o => $"<option value=\"{encode.Encode(o.Value)}\"{(o.Value == value ? " selected" : "")}>{encode.Encode(o.Text)}</option>"))}</select>"
             : Lines > 1
                 ? $"<textarea class=\"form-control form-control-sm\" rows=\"{Lines.ToString(CultureInfo.InvariantCulture)}\" {common}>\n{encode.Encode(value)}</textarea>"
-                : $"<input class=\"form-control form-control-sm{(Holds == "number" ? " num" : "")}\" autocomplete=\"off\" spellcheck=\"false\" {common} value=\"{encode.Encode(value)}\""
+                : $"<input class=\"form-control form-control-sm{(Holds == "number" ? " num" : "")}\" autocomplete=\"{(Holds == "password" ? "new-password" : "off")}\"{(Holds == "password" ? " type=\"password\"" : "")} spellcheck=\"false\" {common} value=\"{encode.Encode(value)}\""
                     + (Holds == "number" ? " inputmode=\"decimal\"" : "") + (Otherwise is null ? "" : $" placeholder=\"{encode.Encode(Otherwise)}\"") + (Suggest is null ? "" : Suggest == "units" ? $" role=\"combobox\" aria-autocomplete=\"list\" aria-expanded=\"false\" data-units" : $" list=\"{encode.Encode(Suggest)}\"") + " />";
         output.Content.SetHtmlContent(
             $"<label for=\"{encode.Encode(id)}\">{encode.Encode(Label)}</label>{control}"

@@ -12,6 +12,7 @@ namespace Fralto.Web.Live;
 public sealed class LiveFeed : IDisposable
 {
     private const int MostWaiting = 40;
+    private static readonly TimeSpan Silent = TimeSpan.FromSeconds(4);
     private readonly PlantRuntime _runtime;
     private readonly ModelWorkspace _workspace;
     private readonly HeaderFigures _figures;
@@ -116,7 +117,7 @@ public sealed class LiveFeed : IDisposable
             foreach (var point in _points)
                 if (!Same(point.Seen, snapshot.Values[point.Index])) point.Take(snapshot.Values[point.Index], PointEntry(snapshot, point.Index, model), entries);
             foreach (var tag in _tags)
-                if (tag.IsArray || !Same(tag.Seen, snapshot.Readings[tag.Index])) tag.Take(snapshot.Readings[tag.Index], TagEntry(snapshot, tag.Index, model), entries);
+                if (tag.IsArray || Ages(tag.Seen, snapshot.Readings[tag.Index]) || !Same(tag.Seen, snapshot.Readings[tag.Index])) tag.Take(snapshot.Readings[tag.Index], TagEntry(snapshot, tag.Index, model), entries);
             var figuresNow = JsonSerializer.Serialize(figures);
             var payload = Payload(entries, figuresNow == _sentFigures ? null : figuresNow, _alarmVersion == snapshot.AlarmVersion ? null : snapshot.AlarmVersion);
             (_sentFigures, _alarmVersion) = (figuresNow, snapshot.AlarmVersion);
@@ -126,6 +127,9 @@ public sealed class LiveFeed : IDisposable
         private static bool Same(PointValue? seen, PointValue now) => seen is { } was && was with { Time = now.Time } == now;
 
         private static bool Same(TagReading? seen, TagReading now) => seen is { } was && was with { Time = now.Time } == now;
+
+        /// <summary>True for a tag that has been silent long enough for its age to be told, or that speaks again.</summary>
+        private static bool Ages(TagReading? seen, TagReading now) => seen is not { } was || was.Time == now.Time || DateTimeOffset.UtcNow - was.Time > Silent;
 
         private static JsonObject Payload(JsonObject entries, string? figures, long? alarms)
         {
@@ -167,6 +171,7 @@ public sealed class LiveFeed : IDisposable
                 ["text"] = model.Tags.GetValueOrDefault(snapshot.Plan.Tags[index].TagId) is { } tag ? ValueText.Raw(tag, snapshot.ReadingsOf(tag)) : ValueText.Raw(reading),
                 ["quality"] = ValueText.Quality(reading.Status),
                 ["why"] = ValueText.Why(reading.Status, reading.Reason),
+                ["age"] = ValueText.Age(reading.Time, DateTimeOffset.UtcNow),
             };
         }
     }

@@ -1,9 +1,10 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
-using System.Threading.Channels;
+using Fralto.Core.Binding;
 using Fralto.Core.Engine;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
+using Fralto.Core.Quality;
 using Fralto.Store;
 
 namespace Fralto.Web.Live;
@@ -11,17 +12,16 @@ namespace Fralto.Web.Live;
 /// <summary>Runs the engine: samples from the links in, snapshots for pages and streams out. The engine is touched by this loop alone.</summary>
 public sealed class PlantRuntime : BackgroundService
 {
-    private const int MostWaitingBatches = 2048;
     private const int KeptEvents = 500;
     private static readonly TimeSpan Tick = TimeSpan.FromMilliseconds(50);
     private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(2);
     private static readonly TimeSpan PublishEvery = TimeSpan.FromMilliseconds(250);
+    private static readonly TimeSpan SimulateEvery = TimeSpan.FromMilliseconds(500);
 
     private readonly ModelWorkspace _workspace;
     private readonly PlantStore _store;
     private readonly TimeProvider _clock;
     private readonly ILogger<PlantRuntime> _logger;
-    private readonly Channel<Sample[]> _samples;
     private readonly ConcurrentQueue<(AlarmKey Key, string Who, TaskCompletionSource<bool> Done)> _acknowledgements = new();
     private readonly List<AlarmEvent> _events = [];
     private volatile EngineSnapshot _snapshot = EngineSnapshot.Empty;
@@ -34,17 +34,15 @@ public sealed class PlantRuntime : BackgroundService
     private FindingList _findings = FindingList.Empty;
     private long _alarmVersion;
     private long _published = -1;
-    private long _dropped;
+    private long _begun;
+    private long _simulated;
     private bool _alarmsUnsaved;
+    private volatile bool _isRelinked;
 
-    public PlantRuntime(ModelWorkspace workspace, PlantStore store, TimeProvider clock, ILogger<PlantRuntime> logger)
+    public PlantRuntime(ModelWorkspace workspace, PlantStore store, TimeProvider clock, ILogger<PlantRuntime> logger, LinkKeeping keeping)
     {
         (_workspace, _store, _clock, _logger) = (workspace, store, clock, logger);
-        // A reader that falls behind loses the oldest batches: the newest value wins, and the loss is counted.
-        _samples = Channel.CreateBounded<Sample[]>(
-            new BoundedChannelOptions(MostWaitingBatches) { FullMode = BoundedChannelFullMode.DropOldest, SingleReader = true },
-            batch => Interlocked.Add(ref _dropped, batch.Length));
-        Links = new LinkSupervisor(_samples.Writer, clock, logger);
+        Links = new LinkSupervisor(clock, logger, keeping);
     }
 
     /// <summary>Raised after each new snapshot, on the engine's thread; handlers must be quick.</summary>
@@ -59,10 +57,13 @@ public sealed class PlantRuntime : BackgroundService
     public ImmutableList<AlarmEvent> RecentEvents => Volatile.Read(ref _recent);
 
     /// <summary>Samples lost because the engine could not keep up.</summary>
-    public long DroppedSamples => Interlocked.Read(ref _dropped);
+    public long DroppedSamples => Links.Dropped;
 
     /// <summary>True once the engine runs and until it stops.</summary>
     public bool IsRunning { get; private set; }
+
+    /// <summary>Looks at the links again: a password is another one.</summary>
+    public void Relink() => _isRelinked = true;
 
     /// <summary>Acknowledges an alarm.</summary>
     /// <returns>False when it had nothing to acknowledge any more.</returns>
@@ -86,11 +87,13 @@ public sealed class PlantRuntime : BackgroundService
         try
         {
             var lastPublish = _clock.GetTimestamp();
+            _begun = lastPublish;
             using var timer = new PeriodicTimer(Tick, _clock);
             while (await timer.WaitForNextTickAsync(stoppingToken))
             {
                 await FollowModelAsync(engine);
-                while (_samples.Reader.TryRead(out var batch)) engine.Step(batch, _events);
+                Links.Take(batch => engine.Step(batch, _events));
+                Simulate(engine);
                 Acknowledge(engine);
                 Keep();
                 if (_clock.GetElapsedTime(lastPublish) < PublishEvery) continue;
@@ -99,6 +102,7 @@ public sealed class PlantRuntime : BackgroundService
                 Keep();
                 Publish(engine);
                 SaveAlarms(engine);
+                Links.Measure(ChangesOf);
             }
         }
         catch (OperationCanceledException)
@@ -134,7 +138,13 @@ public sealed class PlantRuntime : BackgroundService
         if (_compiling is null)
         {
             var model = _workspace.Model;
-            if (ReferenceEquals(model, _compiled)) return;
+            if (ReferenceEquals(model, _compiled))
+            {
+                if (!_isRelinked) return;
+                _isRelinked = false;
+                await Links.FollowAsync(_compiled);
+                return;
+            }
             // Whoever edits wants to see the page first: compiling waits as long as it took the last time, counted from the last edit.
             if (!ReferenceEquals(model, _waitingFor)) (_waitingFor, _waitsSince) = (model, _clock.GetTimestamp());
             if (_clock.GetElapsedTime(_waitsSince) >= _lastTook) _compiling = Task.Run(() => Timed(model));
@@ -149,6 +159,26 @@ public sealed class PlantRuntime : BackgroundService
         _alarmVersion++;
         Publish(engine);
         await Links.FollowAsync(compiled);
+    }
+
+    /// <summary>Says what stands in for the tags that are being simulated.</summary>
+    private void Simulate(PlantEngine engine)
+    {
+        if (_compiled!.Index.Simulations is not { Count: > 0 } simulations || (_simulated != 0 && _clock.GetElapsedTime(_simulated) < SimulateEvery)) return;
+        _simulated = _clock.GetTimestamp();
+        var (elapsed, now) = (_clock.GetElapsedTime(_begun), _clock.GetUtcNow().UtcTicks);
+        engine.Step([.. simulations.Select(b => b.Simulation!).Select(s => s.Shape == SimulationShape.Held
+            ? new Sample(s.TagId, s.Low, StatusCode.GoodLocalOverride, now, "held by hand in place of its tag")
+            : new Sample(s.TagId, s.At(elapsed), StatusCode.UncertainSimulatedValue, now, "simulated in place of its tag"))], _events);
+    }
+
+    /// <summary>How many changes the engine has counted at the tags of a controller.</summary>
+    private long ChangesOf(long controllerId)
+    {
+        var (snapshot, changes) = (_snapshot, 0L);
+        for (var i = 0; i < snapshot.Readings.Length; i++)
+            if (snapshot.Plan.Tags[i].ControllerId == controllerId) changes += snapshot.Readings[i].Changes;
+        return changes;
     }
 
     private (PlantModel, PlanResult, TimeSpan) Timed(PlantModel model)

@@ -66,7 +66,15 @@ public static class ValueText
     public static string Quality(StatusCode status) => status.IsBad ? "bad" : status.IsUncertain ? "uncertain" : "good";
 
     /// <summary>Quality in words, with the reason; empty when it is Good.</summary>
-    public static string Why(StatusCode status, string? reason) => status.IsGood ? "" : reason is null ? status.Name : $"{status.Name}: {reason}";
+    public static string Why(StatusCode status, string? reason) => status == StatusCode.Good ? "" : reason is null ? status.Name : $"{status.Name}: {reason}";
+
+    /// <summary>How long ago something was, coarsely: now, 15 s, 3 min, 2 h, 4 d.</summary>
+    public static string Age(DateTimeOffset time, DateTimeOffset now)
+    {
+        if (time.Ticks == 0) return None;
+        var age = now - time;
+        return age.TotalSeconds < 5 ? "now" : age.TotalSeconds < 60 ? $"{(int)age.TotalSeconds / 5 * 5} s" : age.TotalMinutes < 60 ? $"{(int)age.TotalMinutes} min" : age.TotalHours < 48 ? $"{(int)age.TotalHours} h" : $"{(int)age.TotalDays} d";
+    }
 
     /// <summary>Local time of day; with the date when it is not today's.</summary>
     public static string Time(DateTimeOffset time)

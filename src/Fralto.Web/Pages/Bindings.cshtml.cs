@@ -76,6 +76,14 @@ public sealed class BindingsModel : FraltoPage
 
     public IActionResult OnPostUnbind() => Change((equipment, property) => new Unbind(equipment, property));
 
+    /// <summary>Lets a simulated source stand in for the tag of the selected cell, or hears the tag again.</summary>
+    public IActionResult OnPostSimulate(SimulationShape? shape)
+    {
+        var reader = new FormReader(Request.Form);
+        var (low, high) = (reader.Number("Low"), reader.Number("High"));
+        return Change((equipment, property) => new Simulate([(equipment, property)], shape, low, high), string.Join(" ", reader.State().Problems.Select(p => p.Message)));
+    }
+
     private IActionResult Change(Func<long, long, Edit?> edit, string wrong = "")
     {
         var (equipment, property) = ParseCell(Cell) ?? (0, 0);

@@ -35,6 +35,8 @@ public static class ChangeText
         Equipment it => it.Name,
         Controller it => it.Name,
         Tag it => it.Name,
+        DeviceLayout it => it.Name,
+        Device it => it.Name,
         PropertyBinding it => model.Equipment.GetValueOrDefault(it.EquipmentId)?.Name ?? $"equipment {it.EquipmentId}",
         _ => "",
     };
@@ -70,16 +72,38 @@ public static class ChangeText
                 AddPatches(fields, it.Patches, model);
                 break;
             case Controller it:
-                (fields["name"], fields["address"], fields["update interval"]) = (it.Name, $"{it.Host}:{it.Port} unit {it.UnitId}", $"{it.UpdateInterval.TotalMilliseconds} ms");
+                (fields["name"], fields["address"], fields["update interval"]) = (it.Name, $"{it.Protocol.Words()}, {it.Connection.Place}", $"{it.UpdateInterval.TotalMilliseconds} ms");
+                fields["update classes"] = string.Join(", ", it.UpdateClasses.Select(c => $"{c.Name} {c.Interval.TotalMilliseconds} ms"));
+                fields["connection"] = string.Join(", ", Details(it.Connection));
                 break;
             case Tag it:
                 (fields["name"], fields["address"], fields["type"], fields["description"]) = (it.Name, it.Address.ToString(), $"{it.TypeText} {it.WordOrder.Letters()}{(it.Unit is { } unit ? $" in {model.Units.SymbolOf(unit)}" : "")}", it.Description);
+                fields["update class"] = it.UpdateClass ?? "";
+                fields["range"] = Text(it.Range) ?? "";
+                break;
+            case DeviceLayout it:
+                (fields["name"], fields["code"]) = (it.Name, it.Code);
+                foreach (var p in it.Points) fields[$"point {p.Name}"] = $"{new ModbusAddress(p.Area, p.Offset, p.Bit)} {p.Type.Word()}{(p.Count > 1 ? $"[{p.Count}]" : "")} {p.WordOrder.Letters()} {p.Description}".TrimEnd();
+                break;
+            case Device it:
+                (fields["name"], fields["base"]) = (it.Name, $"{it.Base}, bits {it.BitBase}{(it.UnitId is { } its ? $", unit {its}" : "")}");
                 break;
             case PropertyBinding it:
-                fields[$"tag of {PropertyName(it.PropertyId, model)}"] = (model.Tags.GetValueOrDefault(it.TagId)?.Name ?? $"tag {it.TagId}") + it.Slice;
+                fields[$"tag of {PropertyName(it.PropertyId, model)}"] = (model.Tags.GetValueOrDefault(it.TagId)?.Name ?? $"tag {it.TagId}") + it.Slice + (it.Simulation is { } s ? string.Create(CultureInfo.InvariantCulture, $", simulated: {s.Shape} {s.Low} … {s.High}") : "");
                 break;
         }
         return fields;
+    }
+
+    private static IEnumerable<string> Details(Connection connection)
+    {
+        if (connection is ModbusConnection modbus) yield return $"at most {modbus.LargestRead} registers a request, gaps of {modbus.Gap} read over, {modbus.Retries} retries";
+        if (connection is not MqttConnection mqtt) yield break;
+        yield return $"MQTT {(mqtt.IsVersion5 ? "5.0" : "3.1.1")}, keep-alive {mqtt.KeepAlive} s";
+        if (mqtt.ClientId.Length > 0) yield return $"client id {mqtt.ClientId}";
+        if (mqtt.StatusTopic.Length > 0) yield return $"lives while {mqtt.StatusTopic} says {mqtt.OnlinePayload}";
+        if (mqtt.Authority.Length > 0) yield return "with the certificate of an authority";
+        if (mqtt is SparkplugConnection sparkplug) yield return $"host {sparkplug.HostId}, group {(sparkplug.Group.Length > 0 ? sparkplug.Group : "any")}";
     }
 
     private static void AddPatches(Dictionary<string, string> fields, IEnumerable<KeyValuePair<long, PropertyPatch>> patches, PlantModel model)

@@ -3,6 +3,7 @@ using Fralto.Core.Edits;
 using Fralto.Core.Scaling;
 using Fralto.Links;
 using Fralto.Links.Modbus;
+using Fralto.Links.Mqtt;
 using Fralto.StandIns.Maltings;
 using Fralto.Web.Forms;
 using Fralto.Web.Live;
@@ -13,7 +14,7 @@ using Controller = Fralto.Core.Controllers.Controller;
 namespace Fralto.Web.Pages;
 
 /// <summary>Controllers, their state, and their tags with raw values now.</summary>
-public sealed class ControllersModel(IServiceProvider services) : FraltoPage
+public sealed class ControllersModel(IServiceProvider services, LinkKeeping keeping, CommandDesk desk) : FraltoPage
 {
     /// <summary>Tags shown at once.</summary>
     public const int PageSize = 200;
@@ -24,17 +25,25 @@ public sealed class ControllersModel(IServiceProvider services) : FraltoPage
     [BindProperty(SupportsGet = true)]
     public long? At { get; set; }
 
-    /// <summary>What is being added or changed: controller, change or tag.</summary>
+    /// <summary>What is being added or changed: controller, change, tag, unfold or write.</summary>
     [BindProperty(SupportsGet = true)]
     public string? Open { get; set; }
+
+    /// <summary>What a new controller speaks.</summary>
+    [BindProperty(SupportsGet = true)]
+    public Protocol Protocol { get; set; }
 
     /// <summary>The tag being changed.</summary>
     [BindProperty(SupportsGet = true)]
     public long? Tag { get; set; }
 
-    /// <summary>Part of a tag's name or description.</summary>
+    /// <summary>Part of a tag's name, address or description.</summary>
     [BindProperty(SupportsGet = true)]
     public string? Filter { get; set; }
+
+    /// <summary>Which tags: all, unused, still (never changed) or bad.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Only { get; set; }
 
     /// <summary>Page of the tag list, from 1.</summary>
     [BindProperty(SupportsGet = true)]
@@ -44,15 +53,29 @@ public sealed class ControllersModel(IServiceProvider services) : FraltoPage
 
     public LinkStatus? Status { get; private set; }
 
+    public LinkRates? Rates { get; private set; }
+
     public IReadOnlyList<Tag> Tags { get; private set; } = [];
 
     public int MatchingTags { get; private set; }
+
+    public int Unused { get; private set; }
+
+    public int Still { get; private set; }
+
+    public int BadTags { get; private set; }
 
     public int Sheets => Math.Max(1, (MatchingTags + PageSize - 1) / PageSize);
 
     public LinkTest? Test { get; private set; }
 
-    public IReadOnlyList<Fault> Faults => _standIns is null || Selected is null ? [] : [.. _standIns.Faults.Where(f => f.Controller == Selected.Name)];
+    /// <summary>The protocol the open form is for.</summary>
+    public Protocol FormProtocol => Enum.TryParse<Protocol>(Form["Protocol"], out var said) ? said : Protocol;
+
+    /// <summary>The tag whose parts are named or whose value is written.</summary>
+    public Tag? Chosen => Tag is { } id && Model.Tags.GetValueOrDefault(id) is { } tag && tag.ControllerId == Selected?.Id ? tag : null;
+
+    public bool HasStandIn => _standIns is not null && Selected is not null && _standIns.Faults.Any(f => f.Controller == Selected.Name);
 
     public override LiveScope Scope => Selected is null ? base.Scope : new(LiveScopeKind.Controller, Selected.Id);
 
@@ -64,20 +87,30 @@ public sealed class ControllersModel(IServiceProvider services) : FraltoPage
         (nameof(RegisterArea.DiscreteInput), "discrete (1xxxx)"),
     ];
 
-    public static IEnumerable<(string Value, string Text)> Types => new[]
+    public static IEnumerable<(string Value, string Text)> Versions => [("3", "3.1.1"), ("5", "5.0")];
+
+    public static IEnumerable<(string Value, string Text)> YesNo => [("no", "no"), ("yes", "yes")];
+
+    /// <summary>Raw types that a protocol knows.</summary>
+    public IEnumerable<(string Value, string Text)> Types => new[]
     {
         RawType.Bool, RawType.Int8, RawType.UInt8, RawType.Int16, RawType.UInt16, RawType.Int32, RawType.UInt32, RawType.Int64, RawType.UInt64, RawType.Float32, RawType.Float64, RawType.Bcd16, RawType.Bcd32, RawType.Text,
-    }.Select(t => (t.ToString(), t.Word()));
+    }.Where(t => Selected?.Protocol == Protocol.Modbus || t is not (RawType.Bcd16 or RawType.Bcd32)).Select(t => (t.ToString(), t.Word()));
 
     public static IEnumerable<(string Value, string Text)> Orders =>
         Enum.GetValues<WordOrder>().Select(o => (o.ToString(), $"{o.Letters()}, {(o.IsLowFirst() ? "low" : "high")} word first{(o.IsSwapped() ? ", bytes swapped" : "")}"));
+
+    /// <summary>The update classes of the controller, the first its own interval.</summary>
+    public IEnumerable<(string Value, string Text)> Classes =>
+        [("", "as the controller"), .. Selected!.UpdateClasses.Select(c => (c.Name, $"{c.Name}, every {c.Interval.TotalMilliseconds:0} ms"))];
 
     public void OnGet() => Show();
 
     public IActionResult OnGetStatus()
     {
-        if (At is not { } at || !Model.Controllers.ContainsKey(at)) return NotFound();
-        Status = Runtime.Links.StatusOf(at);
+        if (At is not { } at || !Model.Controllers.TryGetValue(at, out var controller)) return NotFound();
+        Selected = controller;
+        (Status, Rates) = (Runtime.Links.StatusOf(at), Runtime.Links.RatesOf(at));
         return Partial("_LinkStatus", this);
     }
 
@@ -87,25 +120,39 @@ public sealed class ControllersModel(IServiceProvider services) : FraltoPage
     public IActionResult OnPostSave()
     {
         var reader = new FormReader(Request.Form);
-        var edit = ReadController(reader, reader.Id("Id"));
-        return Do(edit, reader, outcome => RedirectToPage(new { at = IdOf(outcome) }), () => Again(edit.Id is null ? "controller" : "change"));
+        var edit = ConnectionFields.Read(reader, reader.Id("Id"));
+        // A password alone is no change of the model; it is kept beside it.
+        var same = edit.Id is { } id && Model.Controllers.TryGetValue(id, out var known) && edit.On(Model) is { IsRefused: false } outcome && outcome.Changes.All(c => known.Equals(c.After));
+        if (same && reader.Text("Password") != ConnectionFields.Kept && !reader.HasProblems)
+        {
+            KeepPassword(edit.Id!.Value, reader);
+            return RedirectToPage(new { at = edit.Id });
+        }
+        return Do(edit, reader, saved =>
+        {
+            KeepPassword(IdOf(saved), reader);
+            return RedirectToPage(new { at = IdOf(saved) });
+        }, () => Again(edit.Id is null ? "controller" : "change"));
     }
 
     public async Task<IActionResult> OnPostTestAsync()
     {
         var reader = new FormReader(Request.Form);
         var id = reader.Id("Id");
-        var edit = ReadController(reader, id);
-        var problems = edit.On(Workspace.Model).Problems.Where(p => p.Field is not ("Name" or "UpdateIntervalMs")).ToArray();
-        var named = reader.State().Problems.Where(p => p.Field != "UpdateIntervalMs").Concat(problems).ToArray();
-        if (named.Length > 0)
-        {
-            Test = new LinkTest(false, string.Join(" ", named.Select(p => p.Message).Distinct()));
-        }
+        var edit = ConnectionFields.Read(reader, id);
+        var problems = edit.On(Workspace.Model).Problems.Where(p => p.Field is not ("Name" or "UpdateIntervalMs" or "UpdateClasses" or "Protocol")).ToArray();
+        var named = reader.State().Problems.Where(p => p.Field is not ("UpdateIntervalMs" or "UpdateClasses")).Concat(problems).ToArray();
+        if (named.Length > 0) Test = new LinkTest(false, string.Join(" ", named.Select(p => p.Message).Distinct()));
         else
         {
             var probe = id is { } known ? Workspace.Model.Index.TagsOf(known).FirstOrDefault() : null;
-            Test = await ModbusTcpLink.TestAsync(new Controller(0, "", edit.Host, edit.Port, edit.UnitId, TimeSpan.FromSeconds(1)), probe, HttpContext.RequestAborted);
+            var password = reader.Text("Password") is var typed && typed == ConnectionFields.Kept && id is { } kept ? keeping.Password(kept) : typed;
+            Test = edit.Connection switch
+            {
+                MqttConnection broker => await MqttLink.TestAsync(broker, password, HttpContext.RequestAborted),
+                ModbusConnection modbus => await ModbusTcpLink.TestAsync(modbus, probe, HttpContext.RequestAborted),
+                _ => new LinkTest(true, "Memory is always there."),
+            };
         }
         return Partial("_TestResult", Test);
     }
@@ -113,7 +160,11 @@ public sealed class ControllersModel(IServiceProvider services) : FraltoPage
     public IActionResult OnPostRemove(long id)
     {
         var reader = new FormReader(Request.Form);
-        return Do(new RemoveController(id), reader, _ => RedirectToPage(new { }), () => Again(null));
+        return Do(new RemoveController(id), reader, _ =>
+        {
+            keeping.SetPassword(id, "");
+            return RedirectToPage(new { });
+        }, () => Again(null));
     }
 
     public IActionResult OnPostTag()
@@ -121,9 +172,8 @@ public sealed class ControllersModel(IServiceProvider services) : FraltoPage
         var reader = new FormReader(Request.Form);
         var id = reader.Id("TagId");
         var edit = new SaveTag(
-            id, At ?? 0, reader.Text("Name"), reader.Choice<RegisterArea>("Area"), reader.Whole("Offset", "the address on the wire"),
-            reader.Choice<RawType>("Type"), reader.Choice<WordOrder>("WordOrder"), reader.Text("Description"),
-            reader.Text("Count").Length == 0 ? 1 : reader.Whole("Count", "how many"), UnitField.Read(reader, "Unit", Model));
+            id, At ?? 0, reader.Text("Name"), ReadAddress(reader), reader.Choice<RawType>("Type"), reader.Has("WordOrder") ? reader.Choice<WordOrder>("WordOrder") : WordOrder.HighFirst, reader.Text("Description"),
+            reader.Text("Count").Length == 0 ? 1 : reader.Whole("Count", "how many"), UnitField.Read(reader, "Unit", Model), reader.Text("UpdateClass") is { Length: > 0 } its ? its : null, ReadRange(reader));
         return Do(edit, reader, _ => RedirectToPage(new { at = At, open = id is null ? "tag" : null }), () =>
         {
             Tag = id;
@@ -134,23 +184,81 @@ public sealed class ControllersModel(IServiceProvider services) : FraltoPage
     public IActionResult OnPostRemoveTag(long tagId) =>
         Do(new RemoveTag(tagId), new FormReader(Request.Form), _ => RedirectToPage(new { at = At }), () => Again(null));
 
-    public async Task<IActionResult> OnPostFaultAsync(string key, bool on)
+    public IActionResult OnPostUnfold(long tagId)
     {
-        if (_standIns is null || !await _standIns.SetFaultAsync(key, on)) return NotFound();
-        return RedirectToPage(new { at = At });
+        var reader = new FormReader(Request.Form);
+        var names = reader.Text("Names", UnfoldTextLength).ReplaceLineEndings("\n").Split('\n');
+        return Do(new UnfoldTag(tagId, [.. names]), reader, _ => RedirectToPage(new { at = At }), () =>
+        {
+            Tag = tagId;
+            return Again("unfold");
+        });
+    }
+
+    /// <summary>Lets a simulated source stand in for all that is bound to this controller, or hears its tags again.</summary>
+    public IActionResult OnPostSimulate(bool on)
+    {
+        var cells = Model.Index.TagsOf(At ?? 0).SelectMany(t => Model.Index.BindingsOf(t.Id)).Select(b => (b.EquipmentId, b.PropertyId));
+        return Do(new Simulate([.. cells], on ? Core.Binding.SimulationShape.Wave : null), new FormReader(Request.Form), _ => RedirectToPage(new { at = At }), () => Again(null));
+    }
+
+    /// <summary>Writes a tag its raw value, as a memory tag is written.</summary>
+    public async Task<IActionResult> OnPostWriteAsync(long tagId)
+    {
+        var reader = new FormReader(Request.Form);
+        if (!Model.Tags.TryGetValue(tagId, out var tag)) return NotFound();
+        var write = TagWrite.Read(tag, reader.Text("Value"), out var problem);
+        if (write is null) reader.Refuse("Value", problem!);
+        else if (await desk.GiveAsync(write, ValueText.Raw(tag, Snapshot.ReadingsOf(tag)), ModelWorkspace.LocalUser) is { Outcome: not WriteOutcome.Confirmed } result)
+            reader.Refuse("Value", $"{(result.Outcome == WriteOutcome.Refused ? "Refused" : "Not confirmed")}: {result.Reason}.");
+        if (!reader.HasProblems)
+        {
+            Done = $"{tag.Name} holds {reader.Text("Value")}";
+            return RedirectToPage(new { at = At });
+        }
+        Tag = tagId;
+        Form = reader.State();
+        Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        return Again("write");
     }
 
     /// <summary>State of a link in one word.</summary>
     public static string Word(LinkState? state) => state switch
     {
         LinkState.Up => "up",
-        LinkState.Partial => "up, some tags refused",
+        LinkState.Partial => "up, not all there",
         LinkState.Down => "down",
         _ => "starting",
     };
 
-    private static SaveController ReadController(FormReader reader, long? id) => new(
-        id, reader.Text("Name"), reader.Text("Host"), reader.Whole("Port", "the TCP port"), reader.Whole("UnitId", "the unit id"), reader.Whole("UpdateIntervalMs", "the update interval in ms"));
+    /// <summary>Longest list of names for parts of a tag.</summary>
+    private const int UnfoldTextLength = 100_000;
+
+    private TagAddress ReadAddress(FormReader reader)
+    {
+        var protocol = At is { } at && Model.Controllers.TryGetValue(at, out var controller) ? controller.Protocol : Protocol.Modbus;
+        if (protocol == Protocol.Modbus)
+        {
+            int? Optional(string field, string what) => reader.Text(field).Length == 0 ? null : reader.Whole(field, what);
+            return new ModbusAddress(reader.Choice<RegisterArea>("Area"), reader.Whole("Address", "the address on the wire"), Optional("Bit", "the bit"), Optional("UnitId", "the unit id"));
+        }
+        if (TagAddress.Parse(protocol, reader.Text("Address", TagAddress.Longest), out var problem) is { } address) return address;
+        reader.Refuse("Address", problem!);
+        return new MemoryAddress();
+    }
+
+    private static Span? ReadRange(FormReader reader)
+    {
+        if (reader.Text("RangeLow").Length == 0 && reader.Text("RangeHigh").Length == 0) return null;
+        return new Span(reader.Number("RangeLow") ?? double.NaN, reader.Number("RangeHigh") ?? double.NaN);
+    }
+
+    private void KeepPassword(long id, FormReader reader)
+    {
+        if (!reader.Has("Password") || reader.Text("Password") == ConnectionFields.Kept) return;
+        keeping.SetPassword(id, reader.Text("Password"));
+        Runtime.Relink();
+    }
 
     private PageResult Again(string? open)
     {
@@ -166,24 +274,35 @@ public sealed class ControllersModel(IServiceProvider services) : FraltoPage
         if (Selected is { } selected)
         {
             At = selected.Id;
-            Status = Runtime.Links.StatusOf(selected.Id);
-            var matching = Model.Index.TagsOf(selected.Id)
-                .Where(t => string.IsNullOrWhiteSpace(Filter) || t.Name.Contains(Filter, StringComparison.OrdinalIgnoreCase) || t.Description.Contains(Filter, StringComparison.OrdinalIgnoreCase))
-                .ToArray();
-            MatchingTags = matching.Length;
-            Sheet = Math.Clamp(Sheet, 1, Sheets);
-            Tags = [.. matching.Skip((Sheet - 1) * PageSize).Take(PageSize)];
+            (Status, Rates) = (Runtime.Links.StatusOf(selected.Id), Runtime.Links.RatesOf(selected.Id));
+            ShowTags(selected);
         }
         if (keepForm) return;
         Form = Open switch
         {
-            "change" when Selected is { } c => FormState.Of(
-                ("Id", c.Id), ("Name", c.Name), ("Host", c.Host), ("Port", c.Port), ("UnitId", c.UnitId), ("UpdateIntervalMs", c.UpdateInterval.TotalMilliseconds)),
-            "tag" when Tag is { } id && Model.Tags.GetValueOrDefault(id) is { } t => FormState.Of(
-                ("Name", t.Name), ("Area", t.Address.Area), ("Offset", t.Address.Offset), ("Type", t.Type), ("WordOrder", t.WordOrder), ("Description", t.Description),
-                ("Count", t.Count == 1 ? "" : ValueText.Plain(t.Count)), ("Unit", UnitField.Text(t.Unit, Model))),
-            "tag" => FormState.Of(("Area", RegisterArea.HoldingRegister), ("Type", RawType.Int16), ("WordOrder", WordOrder.HighFirst)),
-            _ => FormState.Of(("Port", 502), ("UnitId", 1), ("UpdateIntervalMs", 1000)),
+            "change" when Selected is { } c => ConnectionFields.Of(c, keeping.Password(c.Id) is not null),
+            "tag" when Chosen is { } t => FormState.Of(
+                ("Name", t.Name), ("Area", t.Register?.Area), ("Address", t.Register is { } register ? register.Offset : t.Address), ("Bit", t.Register?.Bit), ("UnitId", t.Register?.UnitId), ("Type", t.Type), ("WordOrder", t.WordOrder),
+                ("Description", t.Description), ("Count", t.Count == 1 ? "" : ValueText.Plain(t.Count)), ("Unit", UnitField.Text(t.Unit, Model)), ("UpdateClass", t.UpdateClass), ("RangeLow", t.Range?.Low), ("RangeHigh", t.Range?.High)),
+            "tag" => FormState.Of(("Area", RegisterArea.HoldingRegister), ("Type", Selected?.Protocol == Protocol.Modbus ? RawType.Int16 : RawType.Float64), ("WordOrder", WordOrder.HighFirst)),
+            "unfold" when Chosen is { } t => FormState.Of(("Names", string.Join('\n', Enumerable.Range(0, UnfoldTag.PartsOf(t)).Select(i => $"{t.Name}_{i}")))),
+            _ => ConnectionFields.New(Protocol),
         };
+    }
+
+    private void ShowTags(Controller selected)
+    {
+        var all = Model.Index.TagsOf(selected.Id);
+        bool IsBad(Tag tag) => Snapshot.Reading(tag.Id) is { Status.IsBad: true };
+        bool IsStill(Tag tag) => Snapshot.Reading(tag.Id) is { Changes: <= 1 } && !tag.IsArray;
+        (Unused, Still, BadTags) = (all.Count(t => !Model.Index.IsUsed(t.Id)), all.Count(IsStill), all.Count(IsBad));
+        bool Has(string text) => text.Contains(Filter!, StringComparison.OrdinalIgnoreCase);
+        var matching = all
+            .Where(t => Only switch { "unused" => !Model.Index.IsUsed(t.Id), "still" => IsStill(t), "bad" => IsBad(t), _ => true })
+            .Where(t => string.IsNullOrWhiteSpace(Filter) || Has(t.Name) || Has(t.Description) || Has(t.Address.ToString()))
+            .ToArray();
+        MatchingTags = matching.Length;
+        Sheet = Math.Clamp(Sheet, 1, Sheets);
+        Tags = [.. matching.Skip((Sheet - 1) * PageSize).Take(PageSize)];
     }
 }

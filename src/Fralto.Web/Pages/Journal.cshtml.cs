@@ -21,6 +21,13 @@ public sealed class JournalModel(PlantStore store) : FraltoPage
 
     public IReadOnlyList<JournalEntry> Entries { get; private set; } = [];
 
+    /// <summary>True to show what controllers were told to do instead of edits.</summary>
+    [BindProperty(SupportsGet = true)]
+    public bool Commands { get; set; }
+
+    /// <summary>What controllers were told to do, newest first.</summary>
+    public IReadOnlyList<CommandEntry> Given { get; private set; } = [];
+
     public Equipment? Place => At is { } at ? Model.Equipment.GetValueOrDefault(at) : null;
 
     /// <summary>Each changed field of the shown entry: what it belongs to, before and after.</summary>
@@ -50,6 +57,7 @@ public sealed class JournalModel(PlantStore store) : FraltoPage
 
     private void Show()
     {
+        if (Commands) Given = store.Commands(Shown);
         Entries = store.Journal(Shown, Place is null ? null : [.. Model.Index.Below(Place.Id).Select(e => e.Id)]);
         if (Entry is { } id && store.Entry(id) is var (_, changes)) Changes = [.. changes.SelectMany(c => ChangeText.Of(c, Model)).Take(MostChanges)];
     }

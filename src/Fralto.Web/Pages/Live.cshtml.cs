@@ -1,14 +1,19 @@
+using System.Globalization;
+using Fralto.Core.Commands;
 using Fralto.Core.Engine;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
+using Fralto.Core.Templates;
 using Fralto.Core.Units;
+using Fralto.Links;
+using Fralto.Web.Forms;
 using Fralto.Web.Live;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Fralto.Web.Pages;
 
 /// <summary>One place's values, living.</summary>
-public sealed class LivePageModel : FraltoPage
+public sealed class LivePageModel(CommandDesk desk) : FraltoPage
 {
     /// <summary>Most values one page shows.</summary>
     public const int MostValues = 400;
@@ -20,6 +25,16 @@ public sealed class LivePageModel : FraltoPage
     /// <summary>Code of the unit that is to be looked at as another.</summary>
     [BindProperty(SupportsGet = true)]
     public string? Unit { get; set; }
+
+    /// <summary>The command being given: instance and property, joined by a point.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Command { get; set; }
+
+    /// <summary>The point of the command being given; null when none is.</summary>
+    public (PlanPoint Point, PointValue Value)? Commanded { get; private set; }
+
+    /// <summary>What the command would write, looked at before it is given.</summary>
+    public CommandOrder? Order { get; private set; }
 
     /// <summary>The unit that is to be looked at as another; null when none is.</summary>
     public Unit? Looked => Model.Units.Find(Unit);
@@ -37,8 +52,46 @@ public sealed class LivePageModel : FraltoPage
 
     public override LiveScope Scope => new(LiveScopeKind.Place, At ?? 0);
 
-    public IActionResult OnGet()
+    public IActionResult OnGet() => Show();
+
+    /// <summary>Looks at what a command would write, and when it is sure gives it.</summary>
+    public async Task<IActionResult> OnPostCommandAsync(bool sure)
     {
+        var reader = new FormReader(Request.Form);
+        if (ParseCell(Command) is not var (equipment, property)) return NotFound();
+        Order = CommandOrder.Read(Model, equipment, property, reader.Text("Value"), out var problem);
+        if (Order is null) reader.Refuse("Value", problem!);
+        else if (sure)
+        {
+            var before = Snapshot.Find(equipment, property) is var (point, value) ? $"{ValueText.Of(point, value.Value)} {ValueText.Unit(point)}".TrimEnd() : ValueText.None;
+            var result = await desk.GiveAsync(Order, before, ModelWorkspace.LocalUser);
+            if (result.Outcome == WriteOutcome.Confirmed)
+            {
+                Done = $"Confirmed: {Order.Path} is {Order.Text}";
+                return RedirectToPage(new { at = At });
+            }
+            reader.Refuse("Value", $"{(result.Outcome == WriteOutcome.Refused ? "Refused" : "Not confirmed")}: {result.Reason}.");
+            Order = null;
+        }
+        Form = reader.State();
+        if (reader.HasProblems) Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        return Show();
+    }
+
+    /// <summary>True for a point that can be commanded.</summary>
+    public bool IsCommand(PlanPoint point) => Model.Index.PropertiesOf(Model.Equipment[point.EquipmentId]).FirstOrDefault(p => p.Id == point.PropertyId)?.Declaration.Kind == PropertyKind.Command;
+
+    /// <summary>What a command can be chosen from; null when it is typed.</summary>
+    public static IEnumerable<(string Value, string Text)>? ChoicesOf(PlanPoint point) =>
+        point.States is { } states ? states.States.Select(s => (s.Name, s.Name)) : point.Type == PropertyType.Boolean ? [("true", "true"), ("false", "false")] : null;
+
+    private static (long Equipment, long Property)? ParseCell(string? cell) =>
+        cell?.Split('.') is [var e, var p] && long.TryParse(e, NumberStyles.None, CultureInfo.InvariantCulture, out var equipment) && long.TryParse(p, NumberStyles.None, CultureInfo.InvariantCulture, out var property) ? (equipment, property) : null;
+
+    private IActionResult Show()
+    {
+        if (ParseCell(Command) is var (equipment, property)) Commanded = Snapshot.Find(equipment, property);
+        if (Commanded is { } c && Form.Problems.IsEmpty && Form["Value"].Length == 0) Form = FormState.Of(("Value", ChoicesOf(c.Point) is null ? ValueText.Plain(double.IsFinite(c.Value.Value) ? Math.Round(c.Value.Value, c.Point.Decimals) : null) : ValueText.Of(c.Point, c.Value.Value)));
         if (At is { } at && (Place = Model.Equipment.GetValueOrDefault(at)) is null) return NotFound();
         Lineage = At is { } id ? Model.Index.LineageOf(id) : [];
         Below = [.. Model.Index.ChildrenOf(At)];

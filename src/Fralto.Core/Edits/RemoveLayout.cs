@@ -1,0 +1,16 @@
+using Fralto.Core.Plant;
+
+namespace Fralto.Core.Edits;
+
+/// <summary>Takes a layout out that no device has any more.</summary>
+public sealed record RemoveLayout(long Id) : Edit
+{
+    public override EditOutcome On(PlantModel model)
+    {
+        if (!model.Layouts.TryGetValue(Id, out var layout)) return Gone("The layout");
+        var devices = model.Devices.Values.Where(d => d.LayoutId == Id).Select(d => d.Name).Order(StringComparer.Ordinal).ToArray();
+        return devices.Length > 0
+            ? EditOutcome.Refused("", $"{layout.Name} is the layout of {string.Join(", ", devices.Take(5))}{(devices.Length > 5 ? " …" : "")}; take these devices out first.")
+            : EditOutcome.Changed($"Take out layout {layout.Name}", Removed(layout));
+    }
+}

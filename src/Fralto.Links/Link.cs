@@ -1,0 +1,140 @@
+using Fralto.Core.Controllers;
+using Fralto.Core.Engine;
+using Fralto.Core.Quality;
+
+namespace Fralto.Links;
+
+/// <summary>What the links of all protocols share: state, counters, and the way to the engine.</summary>
+public abstract class Link(Controller controller, IReadOnlyList<Tag> tags, SampleMailbox mailbox, TimeProvider clock) : ILink
+{
+    /// <summary>How long a written value may take to read back.</summary>
+    protected static readonly TimeSpan ReadBackWithin = TimeSpan.FromSeconds(3);
+
+    private static readonly TimeSpan LongestBackOff = TimeSpan.FromSeconds(5);
+    private static readonly TimeSpan FirstBackOff = TimeSpan.FromMilliseconds(200);
+
+    private LinkStatus _status = new(LinkState.Starting, clock.GetUtcNow());
+    private IReadOnlyList<Tag> _tags = tags;
+    private long _requests;
+    private long _errors;
+    private long _bytes;
+
+    public LinkStatus Status => Volatile.Read(ref _status) with
+    {
+        Requests = Interlocked.Read(ref _requests),
+        Errors = Interlocked.Read(ref _errors),
+        Bytes = Interlocked.Read(ref _bytes),
+        Dropped = mailbox.Dropped,
+    };
+
+    /// <summary>The controller it is of.</summary>
+    protected Controller Controller => controller;
+
+    /// <summary>The tags it follows.</summary>
+    protected IReadOnlyList<Tag> Tags => Volatile.Read(ref _tags);
+
+    protected TimeProvider Clock => clock;
+
+    /// <summary>The time samples are stamped with.</summary>
+    protected long Now => clock.GetUtcNow().UtcTicks;
+
+    public virtual ushort[]? WordsOf(long tagId) => null;
+
+    public virtual void Retag(IReadOnlyList<Tag> tags) => Volatile.Write(ref _tags, tags);
+
+    public async Task RunAsync(CancellationToken stop)
+    {
+        var backOff = FirstBackOff;
+        while (!stop.IsCancellationRequested)
+        {
+            try
+            {
+                await ServeAsync(() => backOff = FirstBackOff, stop);
+            }
+            catch (LinkException e)
+            {
+                Fail(e);
+                await Task.Delay(backOff, clock, stop).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+                backOff = backOff * 2 < LongestBackOff ? backOff * 2 : LongestBackOff;
+            }
+            catch (OperationCanceledException) when (stop.IsCancellationRequested)
+            {
+                // Stopping is how a link ends.
+            }
+        }
+    }
+
+    public abstract Task<WriteResult> WriteAsync(TagWrite write, CancellationToken stop);
+
+    public virtual Task<BrowseResult> BrowseAsync(string filter, CancellationToken stop) =>
+        Task.FromResult(new BrowseResult([], $"{controller.Protocol.Words()} has no way to list what a device holds. Import a tag list, or generate tags from a layout."));
+
+    /// <summary>Connects and serves the tags until the connection breaks or it is cancelled.</summary>
+    /// <param name="connected">Called once the device has answered.</param>
+    /// <param name="stop">Cancels.</param>
+    /// <exception cref="LinkException">The connection is of no more use; it is made anew after a while.</exception>
+    protected abstract Task ServeAsync(Action connected, CancellationToken stop);
+
+    /// <summary>Called when the connection is lost, before it is made anew.</summary>
+    protected virtual void Lost()
+    {
+    }
+
+    protected void Post(Sample[] samples) => mailbox.Post(samples);
+
+    protected void CountRequest(int requests = 1) => Interlocked.Add(ref _requests, requests);
+
+    protected void CountError() => Interlocked.Increment(ref _errors);
+
+    protected void CountBytes(long bytes) => Interlocked.Add(ref _bytes, bytes);
+
+    /// <summary>Samples that make every element of some tags Bad.</summary>
+    protected static void AddBad(List<Sample> into, IEnumerable<Tag> tags, StatusCode status, long at, string reason)
+    {
+        foreach (var tag in tags)
+            for (var i = 0; i < tag.Elements; i++) into.Add(new(tag.Id, double.NaN, status, at, reason, i));
+    }
+
+    /// <summary>Makes all tags Bad.</summary>
+    protected void AllBad(StatusCode status, string reason)
+    {
+        var bad = new List<Sample>(Tags.Count);
+        AddBad(bad, Tags, status, Now, reason);
+        Post([.. bad]);
+    }
+
+    protected void Enter(LinkState state, string? reason)
+    {
+        var now = clock.GetUtcNow();
+        Set(s => s with
+        {
+            State = state,
+            Since = s.State == state ? s.Since : now,
+            Reason = reason,
+            LastError = reason ?? s.LastError,
+            LastErrorAt = reason is null ? s.LastErrorAt : now,
+        });
+    }
+
+    /// <summary>Notes an error that leaves the state as it is.</summary>
+    protected void Note(string error)
+    {
+        CountError();
+        Set(s => s with { LastError = error, LastErrorAt = clock.GetUtcNow() });
+    }
+
+    protected void Set(Func<LinkStatus, LinkStatus> change)
+    {
+        LinkStatus before;
+        do before = Volatile.Read(ref _status);
+        while (Interlocked.CompareExchange(ref _status, change(before), before) != before);
+    }
+
+    private void Fail(LinkException e)
+    {
+        Lost();
+        AllBad(e.Status, e.Message);
+        CountError();
+        Enter(LinkState.Down, e.Message);
+    }
+}

@@ -1,0 +1,42 @@
+using System.Globalization;
+using Fralto.Core.Commands;
+using Fralto.Core.Controllers;
+using Fralto.Links;
+using Fralto.Store;
+
+namespace Fralto.Web.Live;
+
+/// <summary>Gives commands to controllers and notes what came of each.</summary>
+public sealed class CommandDesk(ModelWorkspace workspace, PlantRuntime runtime, PlantStore store, TimeProvider clock)
+{
+    private static readonly TimeSpan Longest = TimeSpan.FromSeconds(10);
+
+    /// <summary>Writes a property and waits until it reads back.</summary>
+    /// <param name="order">What to write.</param>
+    /// <param name="before">The value before, in words.</param>
+    /// <param name="who">Who wants it.</param>
+    public Task<WriteResult> GiveAsync(CommandOrder order, string before, string who) => WriteAsync(order.Write, order.Path, before, order.Text, who);
+
+    /// <summary>Writes a tag its raw value and waits until it reads back.</summary>
+    public Task<WriteResult> GiveAsync(TagWrite write, string before, string who) =>
+        WriteAsync(write, $"{workspace.Model.Controllers[write.Tag.ControllerId].Name} {write.Tag.Name}", before, Raw(write), who);
+
+    private async Task<WriteResult> WriteAsync(TagWrite write, string target, string before, string wanted, string who)
+    {
+        using var limit = new CancellationTokenSource(Longest);
+        WriteResult result;
+        try
+        {
+            result = await runtime.Links.WriteAsync(write, limit.Token);
+        }
+        catch (OperationCanceledException)
+        {
+            result = WriteResult.NotConfirmed($"the controller did not come round to it within {Longest.TotalSeconds:0} s");
+        }
+        var outcome = result.Outcome switch { WriteOutcome.Confirmed => "confirmed", WriteOutcome.Refused => "refused", _ => "not confirmed" };
+        store.AppendCommand(new(clock.GetUtcNow(), who, target, before, wanted, Raw(write), outcome, result.Reason));
+        return result;
+    }
+
+    private static string Raw(TagWrite write) => write.Text ?? write.Raw.ToString("R", CultureInfo.InvariantCulture);
+}

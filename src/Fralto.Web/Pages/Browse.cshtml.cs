@@ -1,0 +1,100 @@
+using Fralto.Core.Controllers;
+using Fralto.Core.Edits;
+using Fralto.Links;
+using Fralto.Web.Forms;
+using Fralto.Web.Live;
+using Microsoft.AspNetCore.Mvc;
+using Controller = Fralto.Core.Controllers.Controller;
+
+namespace Fralto.Web.Pages;
+
+/// <summary>What a controller tells of itself, to take tags from: one by one, a branch, or an array as a whole.</summary>
+[RequestFormLimits(ValueCountLimit = 5000)]
+public sealed class BrowseModel(Browsings browsings) : FraltoPage
+{
+    /// <summary>Most lines shown.</summary>
+    public const int MostShown = 1000;
+
+    /// <summary>The controller.</summary>
+    [BindProperty(SupportsGet = true)]
+    public long At { get; set; }
+
+    /// <summary>What to listen to, an MQTT topic filter.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Listen { get; set; }
+
+    /// <summary>Part of a path, a value or a description.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Filter { get; set; }
+
+    /// <summary>Names what was listed before.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Token { get; set; }
+
+    public Controller? Selected { get; private set; }
+
+    public BrowseResult? Result { get; private set; }
+
+    /// <summary>Lines of the tree: branches, and items that could become tags.</summary>
+    public IReadOnlyList<(string[] Path, SourceItem? Item, Tag? Tag, int Below)> Lines { get; private set; } = [];
+
+    public int Matching { get; private set; }
+
+    public override LiveScope Scope => base.Scope;
+
+    public async Task<IActionResult> OnGetAsync()
+    {
+        if (!Find()) return NotFound();
+        if (browsings.Find(Token) is { } before) Result = before;
+        else if (Selected!.Protocol != Protocol.Mqtt || Listen is not null)
+        {
+            Result = await Runtime.Links.BrowseAsync(At, string.IsNullOrWhiteSpace(Listen) ? "#" : Listen.Trim(), HttpContext.RequestAborted);
+            Token = browsings.Add(Result);
+        }
+        Show();
+        return Page();
+    }
+
+    /// <summary>Makes tags of what was chosen.</summary>
+    public IActionResult OnPost([FromForm] string[] take, [FromForm] bool unfold)
+    {
+        if (!Find()) return NotFound();
+        var reader = new FormReader(Request.Form);
+        Result = browsings.Find(Token);
+        if (Result is null) reader.Refuse("", "What was listed is no longer kept; browse again.");
+        var chosen = take.ToHashSet(StringComparer.Ordinal);
+        // A branch ends with a slash and stands for all below it.
+        var branches = chosen.Where(t => t.EndsWith('/')).ToArray();
+        var items = (Result?.Items ?? []).Where(i => chosen.Contains(i.Address.ToString()) || branches.Any(b => i.PathText.StartsWith(b, StringComparison.Ordinal)));
+        return Do(new DeclareTags(At, [.. items], unfold), reader, _ => RedirectToPage("/Controllers", new { at = At }), () =>
+        {
+            Show();
+            Refusal ??= string.Join(" ", Form.Problems.Take(5).Select(p => p.Message));
+            return Page();
+        });
+    }
+
+    private bool Find() => (Selected = Model.Controllers.GetValueOrDefault(At)) is not null;
+
+    private void Show()
+    {
+        if (Result is null) return;
+        var declared = Model.Index.TagsOf(At).GroupBy(t => t.Address.ToString()).ToDictionary(g => g.Key, g => g.First(), StringComparer.Ordinal);
+        bool Has(string text) => text.Contains(Filter!, StringComparison.OrdinalIgnoreCase);
+        var matching = Result.Items.Where(i => string.IsNullOrWhiteSpace(Filter) || Has(i.PathText) || Has(i.Value) || Has(i.Description)).ToArray();
+        Matching = matching.Length;
+        var below = matching.SelectMany(i => Enumerable.Range(1, i.Path.Count - 1).Select(n => string.Join('/', i.Path.Take(n)) + "/")).GroupBy(p => p).ToDictionary(g => g.Key, g => g.Count(), StringComparer.Ordinal);
+        var lines = new List<(string[], SourceItem?, Tag?, int)>();
+        string[] open = [];
+        foreach (var item in matching)
+        {
+            if (lines.Count >= MostShown) break;
+            var branch = item.Path.Take(item.Path.Count - 1).ToArray();
+            var common = open.Zip(branch).TakeWhile(p => p.First == p.Second).Count();
+            for (var n = common + 1; n <= branch.Length; n++) lines.Add((branch[..n], null, null, below[string.Join('/', branch.Take(n)) + "/"]));
+            open = branch;
+            lines.Add(([.. item.Path], item, declared.GetValueOrDefault(item.Address.ToString()), 0));
+        }
+        Lines = lines;
+    }
+}
