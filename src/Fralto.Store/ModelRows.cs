@@ -193,8 +193,20 @@ internal static class ModelRows
                     """,
                     new
                     {
-                        it.Id, it.ControllerId, it.Name, Place = it.Address.ToString(), Type = it.Type.ToString(), WordOrder = it.WordOrder.ToString(), it.Description, it.Count, it.Unit,
-                        it.UpdateClass, it.Range?.Low, it.Range?.High, it.DeviceId, it.PointId,
+                        it.Id,
+                        it.ControllerId,
+                        it.Name,
+                        Place = it.Address.ToString(),
+                        Type = it.Type.ToString(),
+                        WordOrder = it.WordOrder.ToString(),
+                        it.Description,
+                        it.Count,
+                        it.Unit,
+                        it.UpdateClass,
+                        it.Range?.Low,
+                        it.Range?.High,
+                        it.DeviceId,
+                        it.PointId,
                     });
                 break;
             case DeviceLayout it when change.After is null:

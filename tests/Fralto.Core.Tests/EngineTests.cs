@@ -130,6 +130,40 @@ public sealed class EngineTests
     }
 
     [Fact]
+    public void An_engine_that_was_held_up_blames_no_device()
+    {
+        ReadCelsius(60);
+        _engine.Advance(Noon.AddSeconds(0.3), _events);
+        _engine.Advance(Noon.AddSeconds(30), _events);
+        Value.Status.IsGood.ShouldBeTrue("thirty seconds nobody looked; the sample may be waiting");
+        _engine.Advance(Noon.AddSeconds(30.5), _events);
+        for (var i = 1; i <= 6; i++) _engine.Advance(Noon.AddSeconds(30.5 + i * 0.5), _events);
+        Value.Status.ShouldBe(StatusCode.BadNoCommunication, "but after three intervals it is stale all the same");
+    }
+
+    [Fact]
+    public void A_clock_put_back_or_forward_makes_nothing_stale_by_itself_and_keeps_nothing_alive_for_ever()
+    {
+        ReadCelsius(60);
+        _engine.Advance(Noon, _events);
+        _engine.Advance(Noon.AddHours(1), _events);
+        Value.Status.IsGood.ShouldBeTrue("an hour forward");
+        _engine.Advance(Noon.AddHours(-1), _events);
+        Value.Status.IsGood.ShouldBeTrue("two hours back");
+        for (var i = 1; i <= 8; i++) _engine.Advance(Noon.AddHours(-1).AddSeconds(i * 0.5), _events);
+        Value.Status.ShouldBe(StatusCode.BadNoCommunication, "no update for four seconds of the clock as it is now");
+    }
+
+    [Fact]
+    public void Changes_are_counted_and_repetitions_are_not()
+    {
+        ReadCelsius(60);
+        ReadCelsius(60);
+        ReadCelsius(61);
+        _engine.ReadingOf(0).Changes.ShouldBe(2);
+    }
+
+    [Fact]
     public void A_new_plan_keeps_values_and_alarms_of_what_stays()
     {
         ReadCelsius(90);

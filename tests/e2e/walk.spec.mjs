@@ -179,8 +179,7 @@ test('a modeller goes from an empty plant to a living alarm', async ({ browser }
     await other.close();
   });
 
-  const [temperature] = await fralto.api('/values?path=B/N/BK/H/OV1/T');
-  expect(temperature).toMatchObject({
+  await expect.poll(async () => (await fralto.api('/values?path=B/N/BK/H/OV1/T'))[0]).toMatchObject({
     path: 'B/N/BK/H/OV1/T', value: 0, unit: '°C', unitCode: 'CEL', status: { name: 'Good', number: 0 }, raw: 12000, controller: 'line-plc', address: 'holding 0', type: 'Int16',
   });
   expect(complaints).toEqual([]);

@@ -14,10 +14,15 @@ public sealed record ModbusAddress(RegisterArea Area, int Offset, int? Bit = nul
 
     private static readonly Dictionary<string, RegisterArea> Words = new(StringComparer.OrdinalIgnoreCase)
     {
-        ["coil"] = RegisterArea.Coil, ["coils"] = RegisterArea.Coil, ["0x"] = RegisterArea.Coil,
-        ["discrete"] = RegisterArea.DiscreteInput, ["1x"] = RegisterArea.DiscreteInput,
-        ["input"] = RegisterArea.InputRegister, ["3x"] = RegisterArea.InputRegister,
-        ["holding"] = RegisterArea.HoldingRegister, ["4x"] = RegisterArea.HoldingRegister,
+        ["coil"] = RegisterArea.Coil,
+        ["coils"] = RegisterArea.Coil,
+        ["0x"] = RegisterArea.Coil,
+        ["discrete"] = RegisterArea.DiscreteInput,
+        ["1x"] = RegisterArea.DiscreteInput,
+        ["input"] = RegisterArea.InputRegister,
+        ["3x"] = RegisterArea.InputRegister,
+        ["holding"] = RegisterArea.HoldingRegister,
+        ["4x"] = RegisterArea.HoldingRegister,
     };
 
     /// <summary>True for the tables of single bits.</summary>

@@ -6,6 +6,9 @@ public abstract record TagAddress
     /// <summary>Longest address, in characters.</summary>
     public const int Longest = 500;
 
+    /// <summary>The place alone, without what is said beside it: two addresses of one place are the same value.</summary>
+    public virtual string Place => ToString();
+
     /// <summary>Parts an address from what is said beside it.</summary>
     private protected const string Beside = " | ";
 

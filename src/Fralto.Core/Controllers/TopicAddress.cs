@@ -9,6 +9,8 @@ namespace Fralto.Core.Controllers;
 /// <param name="CommandTopic">Where a command is published; null when it cannot be commanded.</param>
 public sealed record TopicAddress(string Topic, string? Pointer = null, string? TimePointer = null, string? QualityPointer = null, string? CommandTopic = null) : TagAddress
 {
+    public override string Place => Topic + (Pointer is null ? "" : "#" + Pointer);
+
     /// <summary>Reads "topic", "topic#/pointer" and, parted by " | ", "time #/pointer", "quality #/pointer" and "set topic".</summary>
     public static TopicAddress? Parse(string text, out string? problem)
     {
@@ -58,7 +60,7 @@ public sealed record TopicAddress(string Topic, string? Pointer = null, string? 
     public static string Step(string name) => name.Replace("~", "~0", StringComparison.Ordinal).Replace("/", "~1", StringComparison.Ordinal);
 
     public override string ToString() =>
-        Topic + (Pointer is null ? "" : "#" + Pointer) + (TimePointer is null ? "" : $"{Beside}time #{TimePointer}")
+        Place + (TimePointer is null ? "" : $"{Beside}time #{TimePointer}")
         + (QualityPointer is null ? "" : $"{Beside}quality #{QualityPointer}") + (CommandTopic is null ? "" : $"{Beside}set {CommandTopic}");
 
     private static string? PointerProblem(string? pointer) => pointer is null or "" || pointer.StartsWith('/') ? null

@@ -15,11 +15,11 @@ public sealed record DeclareTags(long ControllerId, ImmutableArray<SourceItem> I
     {
         if (!model.Controllers.TryGetValue(ControllerId, out var controller)) return Gone("The controller");
         var names = model.Index.TagsOf(ControllerId).Select(t => t.Name).ToHashSet(StringComparer.OrdinalIgnoreCase);
-        var places = model.Index.TagsOf(ControllerId).Select(t => t.Address.ToString()).ToHashSet(StringComparer.Ordinal);
+        var places = model.Index.TagsOf(ControllerId).Select(t => t.Address.Place).ToHashSet(StringComparer.Ordinal);
         var (changes, problems, next) = (new List<ModelChange>(), new List<Problem>(), model.NextId);
         foreach (var item in Items.SelectMany(i => Unfold ? Elements(i) : [i]))
         {
-            if (!places.Add(item.Address.ToString())) continue;
+            if (!places.Add(item.Address.Place)) continue;
             var name = TagRules.FreeName(NameOf(item), names.Contains);
             names.Add(name);
             var description = item.Description.Length <= EntityRules.LongestTagDescription ? item.Description : item.Description[..EntityRules.LongestTagDescription];

@@ -15,7 +15,7 @@ internal static class TagRules
     {
         MemoryAddress => null,
         ModbusAddress { UnitId: null } at when controller.Connection is ModbusConnection modbus => ((at with { UnitId = modbus.UnitId }).ToString(), tag.Type, tag.Count),
-        _ => (tag.Address.ToString(), tag.Type, tag.Count),
+        _ => (tag.Address.Place, tag.Type, tag.Count),
     };
 
     /// <summary>What bindings would no longer fit a tag.</summary>

@@ -130,7 +130,7 @@ public static class TagTable
             }
             if (TagRules.PlaceOf(controller, after) is { } at && !places.TryAdd(at, name))
             {
-                Refuse(TagField.Address, at.Item1, $"{places[at]} is {after.TypeText} at {at.Item1} too; a place has one tag.");
+                Refuse(TagField.Address, Cell(TagField.Address), $"{places[at]} is {after.TypeText} at {after.Address} too; a place has one tag.");
                 continue;
             }
             if (before is null)

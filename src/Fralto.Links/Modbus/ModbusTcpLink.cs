@@ -194,7 +194,7 @@ public sealed class ModbusTcpLink : Link
             {
                 silent++;
                 refused ??= $"unit id {block.Read.UnitId} does not answer";
-                AddBad(batch, block.Read.Tags, StatusCode.BadTimeout, Now, $"timed out: unit id {block.Read.UnitId} does not answer");
+                AddBad(batch, block.Read.Tags, StatusCode.BadTimeout, Now, Silence(block.Read.UnitId));
                 continue;
             }
             if (await AskAsync(client, block.Read.UnitId, block.Read.Request, stop) is not { } answer)
@@ -203,7 +203,7 @@ public sealed class ModbusTcpLink : Link
                 refused ??= $"unit id {block.Read.UnitId} does not answer";
                 block.Last = null;
                 _restsUntil[block.Read.UnitId] = Clock.GetTimestamp() + (long)(SilentUnitRests.TotalSeconds * Clock.TimestampFrequency);
-                AddBad(batch, block.Read.Tags, StatusCode.BadTimeout, Now, $"timed out: no answer to unit id {block.Read.UnitId} within {Controller.Timeout.TotalMilliseconds:0} ms");
+                AddBad(batch, block.Read.Tags, StatusCode.BadTimeout, Now, Silence(block.Read.UnitId));
                 continue;
             }
             answered++;
@@ -242,6 +242,8 @@ public sealed class ModbusTcpLink : Link
         else if (_rounds.Count > 1) return;
         Enter(refused is null ? LinkState.Up : LinkState.Partial, refused);
     }
+
+    private string Silence(int unitId) => $"timed out: no answer to unit id {unitId} within {Controller.Timeout.TotalMilliseconds:0} ms";
 
     private bool Rests(int unitId) => _restsUntil.TryGetValue(unitId, out var until) && Clock.GetTimestamp() < until;
 

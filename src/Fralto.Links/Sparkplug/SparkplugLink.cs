@@ -21,6 +21,8 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
     /// <summary>A node is not asked for a rebirth again sooner than this.</summary>
     private static readonly long AskAgainAfter = TimeSpan.FromSeconds(5).Ticks;
 
+    private static readonly long Settling = TimeSpan.FromSeconds(1).Ticks;
+
     /// <summary>A device's clock may be ahead by so much; a later time is taken for a wrong clock, and the time of arrival is used.</summary>
     private static readonly long ClockMayBeAhead = TimeSpan.FromSeconds(2).Ticks;
 
@@ -31,6 +33,8 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
     private Dictionary<(string Source, string Metric), Tag[]> _routes = [];
     private long _rebirths;
     private long _historical;
+    private bool _isChanged;
+    private long _settlesAt;
 
     public override async Task<BrowseResult> BrowseAsync(string filter, CancellationToken stop)
     {
@@ -79,7 +83,8 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
         Say(pending =>
         {
             foreach (var tag in Tags) AddBad(pending, [tag], StatusCode.BadWaitingForInitialData, Now, $"connected; {((MetricAddress)tag.Address).Source} has not announced itself yet");
-            Report();
+            _isChanged = true;
+            _settlesAt = Now + Settling;
         });
         await session.SubscribeAsync([$"{SparkplugTopic.Namespace}/{(_connection.Group.Length > 0 ? _connection.Group : "+")}/#"], MqttQualityOfServiceLevel.AtMostOnce, stop);
         await session.PublishAsync(SparkplugTopic.State(_connection.HostId), State(true), MqttQualityOfServiceLevel.AtLeastOnce, true, stop);
@@ -108,7 +113,13 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
         }
         foreach (var (group, node) in ask)
             await session.PublishAsync(SparkplugTopic.Command(group, node, null), Payload(new Metric { Name = Rebirth, Datatype = 11, BooleanValue = true }), MqttQualityOfServiceLevel.AtMostOnce, false, stop);
-        if (ask.Length > 0) lock (Gate) Report();
+        lock (Gate)
+        {
+            // Right after connecting births come one by one; what is not there yet is said when it has had its time.
+            if ((ask.Length == 0 && !_isChanged) || Now < _settlesAt) return;
+            _isChanged = false;
+            Report();
+        }
     }
 
     private protected override async Task EndAsync(MqttSession session)
@@ -174,7 +185,7 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
                 Ask(at.NodeKey);
                 break;
         }
-        if (at.Message is not ("NDATA" or "DDATA")) Report();
+        if (at.Message is not ("NDATA" or "DDATA")) _isChanged = true;
     }
 
     private static byte[] Payload(Metric metric) => SparkplugValues.Bytes(new Payload { Timestamp = (ulong)DateTimeOffset.UtcNow.ToUnixTimeMilliseconds(), Metrics = { metric } });
@@ -255,6 +266,8 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
         var living = _nodes.Values.SelectMany(n => n.Living).ToHashSet(StringComparer.Ordinal);
         var missing = wanted.Where(s => !living.Contains(s)).Order(StringComparer.Ordinal).ToArray();
         Enter(missing.Length == 0 ? LinkState.Up : LinkState.Partial, missing.Length == 0 ? null : $"{string.Join(", ", missing.Take(3))}{(missing.Length > 3 ? $" and {missing.Length - 3} more" : "")} {(missing.Length == 1 ? "is" : "are")} not there");
-        Set(s => s with { Remark = $"{_nodes.Values.Count(n => n.IsBorn)} edge nodes and {living.Count(l => l.Count(c => c == '/') == 2)} devices live; {_rebirths} rebirths asked for; {_historical} historical values passed over" });
+        Set(s => s with { Remark = $"{Count(_nodes.Values.Count(n => n.IsBorn), "edge node")} and {Count(living.Count(l => l.Count(c => c == '/') == 2), "device")} live; {Count(_rebirths, "rebirth")} asked for; {Count(_historical, "historical value")} passed over" });
     }
+
+    private static string Count(long count, string one) => count == 1 ? $"1 {one}" : $"{count} {one}s";
 }

@@ -111,7 +111,8 @@ public sealed class BoxEdge : IAsyncDisposable
             var box = _boxes[i];
             birth.Metrics.Add(new Metric
             {
-                Name = "carriage", Datatype = Template,
+                Name = "carriage",
+                Datatype = Template,
                 TemplateValue = new() { TemplateRef = "Carriage", Metrics = { Float32("position", box.Carriage, "m", 0, 42), new Metric { Name = "moving", Datatype = Boolean, BooleanValue = box.Phase == BoxPhase.Turn } } },
             });
             birth.Metrics.Add(new Metric { Name = "contacts", Datatype = BooleanArray, BytesValue = Contacts(box) });
@@ -128,7 +129,8 @@ public sealed class BoxEdge : IAsyncDisposable
             var state = _boxes[i];
             payload.Metrics.Add(new Metric
             {
-                Name = "carriage", Datatype = Template,
+                Name = "carriage",
+                Datatype = Template,
                 TemplateValue = new() { TemplateRef = "Carriage", Metrics = { Float32("position", state.Carriage, null, 0, 0), new Metric { Name = "moving", Datatype = Boolean, BooleanValue = state.Phase == BoxPhase.Turn } } },
             });
             payload.Metrics.Add(new Metric { Name = "contacts", Datatype = BooleanArray, BytesValue = Contacts(state) });

@@ -79,7 +79,7 @@ public sealed class BrowseModel(Browsings browsings) : FraltoPage
     private void Show()
     {
         if (Result is null) return;
-        var declared = Model.Index.TagsOf(At).GroupBy(t => t.Address.ToString()).ToDictionary(g => g.Key, g => g.First(), StringComparer.Ordinal);
+        var declared = Model.Index.TagsOf(At).GroupBy(t => t.Address.Place).ToDictionary(g => g.Key, g => g.First(), StringComparer.Ordinal);
         bool Has(string text) => text.Contains(Filter!, StringComparison.OrdinalIgnoreCase);
         var matching = Result.Items.Where(i => string.IsNullOrWhiteSpace(Filter) || Has(i.PathText) || Has(i.Value) || Has(i.Description)).ToArray();
         Matching = matching.Length;
@@ -93,7 +93,7 @@ public sealed class BrowseModel(Browsings browsings) : FraltoPage
             var common = open.Zip(branch).TakeWhile(p => p.First == p.Second).Count();
             for (var n = common + 1; n <= branch.Length; n++) lines.Add((branch[..n], null, null, below[string.Join('/', branch.Take(n)) + "/"]));
             open = branch;
-            lines.Add(([.. item.Path], item, declared.GetValueOrDefault(item.Address.ToString()), 0));
+            lines.Add(([.. item.Path], item, declared.GetValueOrDefault(item.Address.Place), 0));
         }
         Lines = lines;
     }

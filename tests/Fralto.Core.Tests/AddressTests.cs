@@ -1,0 +1,127 @@
+using Fralto.Core.Controllers;
+using Fralto.Core.Edits;
+using Fralto.Core.Exchange;
+using Fralto.Core.Scaling;
+
+namespace Fralto.Core.Tests;
+
+/// <summary>Addresses as people write them, for every protocol, and what is said to those that are none.</summary>
+public sealed class AddressTests
+{
+    [Theory]
+    [InlineData(Protocol.Modbus, "holding 120")]
+    [InlineData(Protocol.Modbus, "input 4.3")]
+    [InlineData(Protocol.Modbus, "unit 7 coil 65535")]
+    [InlineData(Protocol.Mqtt, "silo/7/level")]
+    [InlineData(Protocol.Mqtt, "silo/7#/temps/2")]
+    [InlineData(Protocol.Mqtt, "silo/7#")]
+    [InlineData(Protocol.Mqtt, "silo/7#/v | time #/ts | quality #/q | set silo/7/set")]
+    [InlineData(Protocol.Sparkplug, "Plant/edge#Node Control/Rebirth")]
+    [InlineData(Protocol.Sparkplug, "Plant/edge/box-1#bed/mid [2]")]
+    [InlineData(Protocol.Memory, "")]
+    [InlineData(Protocol.Memory, "retained")]
+    [InlineData(Protocol.Memory, "start 20.5, retained")]
+    public void An_address_reads_back_as_it_is_written(Protocol protocol, string text)
+    {
+        var address = TagAddress.Parse(protocol, text, out var problem);
+        problem.ShouldBeNull();
+        address!.ToString().ShouldBe(text);
+    }
+
+    /// <summary>The numbers of device manuals: table digit, then counted from 1 (a convention, common practice, no source).</summary>
+    [Theory]
+    [InlineData("40001", "holding 0")]
+    [InlineData("30121", "input 120")]
+    [InlineData("00008", "coil 7")]
+    [InlineData("465536", "holding 65535")]
+    [InlineData("4x 12", "holding 12")]
+    public void Numbers_of_manuals_are_understood(string number, string address) => TagAddress.Parse(Protocol.Modbus, number, out _)!.ToString().ShouldBe(address);
+
+    [Theory]
+    [InlineData(Protocol.Modbus, "register 5", "as in holding 120")]
+    [InlineData(Protocol.Modbus, "input 5.16", "0 to 15")]
+    [InlineData(Protocol.Modbus, "unit 256 input 5", "0 to 255")]
+    [InlineData(Protocol.Modbus, "20001", "begins with 0, 1, 3 or 4")]
+    [InlineData(Protocol.Modbus, "holding -1", "whole number from 0")]
+    [InlineData(Protocol.Mqtt, "", "Give the topic")]
+    [InlineData(Protocol.Mqtt, "silo/+/level", "wildcard")]
+    [InlineData(Protocol.Mqtt, "$SYS/uptime", "belong to the broker")]
+    [InlineData(Protocol.Mqtt, "silo#level", "begins with #/")]
+    [InlineData(Protocol.Mqtt, "silo | time #/ts", "say where the value is too")]
+    [InlineData(Protocol.Mqtt, "silo#/v | colour red", "not understood")]
+    [InlineData(Protocol.Sparkplug, "Plant/edge", "group/node/device#metric")]
+    [InlineData(Protocol.Sparkplug, "Plant/+/x#m", "group/node/device#metric")]
+    [InlineData(Protocol.Memory, "begin 5", "start 20, retained")]
+    public void What_is_no_address_is_told_what_would_be(Protocol protocol, string text, string says)
+    {
+        TagAddress.Parse(protocol, text, out var problem).ShouldBeNull();
+        problem!.ShouldContain(says);
+    }
+
+    /// <summary>RFC 6901, section 3: ~1 stands for / and ~0 for ~, ~01 for ~1.</summary>
+    [Fact]
+    [Trait("source", "RFC 6901, section 3 and 5")]
+    public void Pointers_escape_as_their_standard_says()
+    {
+        TopicAddress.Steps("/a~1b/m~0n/~01").ShouldBe(["a/b", "m~n", "~1"]);
+        TopicAddress.Steps("").ShouldBeEmpty();
+        TopicAddress.Step("a/b~c").ShouldBe("a~1b~0c");
+    }
+
+    [Fact]
+    public void Every_connection_goes_through_its_entry_unchanged()
+    {
+        Connection[] all =
+        [
+            new ModbusConnection("plc", 502, 7) { LargestRead = 60, Gap = 0, Retries = 3 },
+            new MqttConnection("broker", 8883) { UsesTls = true, IsVersion5 = true, User = "ada", ClientId = "c", KeepAlive = 30, StatusTopic = "hub/status", OnlinePayload = "1", Authority = "-----BEGIN CERTIFICATE-----" },
+            new SparkplugConnection("broker", 1883) { Group = "Plant", HostId = "scada" },
+            new MemoryConnection(),
+        ];
+        foreach (var connection in all) ConnectionEntry.Of(connection, new ConnectionEntry()).Read().ShouldBe(connection);
+    }
+
+    [Fact]
+    public void Names_and_places_are_unique_in_a_controller_and_a_free_name_is_offered()
+    {
+        var plant = PlantBuilder.Kiln();
+        plant.Refused(b => new SaveTag(null, b["plc"], "tt11", RegisterArea.HoldingRegister, 9, RawType.Int16, WordOrder.HighFirst, "")).ShouldContain(p => p.Field == "Name" && p.Message.Contains("tt11_2 is free"));
+        plant.Refused(b => new SaveTag(null, b["plc"], "other", RegisterArea.InputRegister, 0, RawType.Int16, WordOrder.HighFirst, "")).ShouldContain(p => p.Field == "Address" && p.Message.Contains("TT11 is int16 at input 0 already"));
+        // The unit id that is the controller's own anyway makes it no other place.
+        plant.Refused(b => new SaveTag(null, b["plc"], "other", new ModbusAddress(RegisterArea.InputRegister, 0, null, 1), RawType.Int16, WordOrder.HighFirst, "")).ShouldContain(p => p.Field == "Address");
+        plant.Do(b => new SaveTag(null, b["plc"], "other", new ModbusAddress(RegisterArea.InputRegister, 0, null, 2), RawType.Int16, WordOrder.HighFirst, ""));
+    }
+
+    [Fact]
+    public void A_tag_is_renamed_without_losing_its_binding()
+    {
+        var plant = PlantBuilder.Kiln();
+        plant.Do(b => new SaveTag(b["TT11"], b["plc"], "KLN1-AirOn", RegisterArea.InputRegister, 0, RawType.Int16, WordOrder.HighFirst, ""));
+        plant.Model.Bindings.Values.Single().TagId.ShouldBe(plant["TT11"]);
+    }
+
+    [Theory]
+    [InlineData(Protocol.Mqtt, RawType.Bcd16, 1, "Type")]
+    [InlineData(Protocol.Mqtt, RawType.Float64, 3, "Count")]
+    [InlineData(Protocol.Memory, RawType.Float64, 3, "Count")]
+    public void Types_that_a_protocol_does_not_have_are_refused(Protocol protocol, RawType type, int count, string field)
+    {
+        var plant = new PlantBuilder().Do(new SaveController(null, "c", protocol == Protocol.Mqtt ? new MqttConnection("h", 1883) : new MemoryConnection(), 0), "c");
+        plant.Refused(b => new SaveTag(null, b["c"], "T", TagAddress.Parse(protocol, protocol == Protocol.Mqtt ? "a/b" : "", out _)!, type, WordOrder.HighFirst, "", count)).ShouldContain(p => p.Field == field);
+    }
+
+    [Fact]
+    public void A_controller_keeps_its_protocol_and_its_used_update_classes_while_it_has_tags()
+    {
+        var plant = PlantBuilder.Kiln();
+        plant.Refused(b => new SaveController(b["plc"], "plc", new MqttConnection("h", 1883), 0)).ShouldContain(p => p.Field == "Protocol");
+        plant.Do(b => new SaveController(b["plc"], "plc", new ModbusConnection("h", 502, 1), 500, [new("slow", TimeSpan.FromSeconds(5))]));
+        plant.Do(b => new SaveTag(b["TT11"], b["plc"], "TT11", new ModbusAddress(RegisterArea.InputRegister, 0), RawType.Int16, WordOrder.HighFirst, "", UpdateClass: "slow"));
+        plant.Refused(b => new SaveController(b["plc"], "plc", new ModbusConnection("h", 502, 1), 500, [])).ShouldContain(p => p.Message.Contains("slow is used by 1 tag"));
+        plant.Refused(b => new SaveTag(b["TT11"], b["plc"], "TT11", new ModbusAddress(RegisterArea.InputRegister, 0), RawType.Int16, WordOrder.HighFirst, "", UpdateClass: "slo")).ShouldContain(p => p.Message.Contains("did you mean slow"));
+        var (controller, tag) = (plant.Model.Controllers[plant["plc"]], plant.Model.Tags[plant["TT11"]]);
+        controller.IntervalOf(tag).ShouldBe(TimeSpan.FromSeconds(5));
+        controller.StaleAfter(tag).ShouldBe(TimeSpan.FromSeconds(15));
+        controller.StaleAfter(tag with { UpdateClass = null }).ShouldBe(TimeSpan.FromMilliseconds(1500));
+    }
+}
