@@ -76,21 +76,12 @@ public sealed class ModbusWriteTests : IAsyncLifetime
     public async Task A_value_that_does_not_stay_is_not_confirmed()
     {
         var tag = Tag(1, RegisterArea.HoldingRegister, 0, RawType.Int16);
-        await using var heard = Start(tag);
-        await heard.Holds(1, 0);
-        using var stop = new CancellationTokenSource();
-        // The device's own program holds the register at 5, whatever is written.
-        var program = Task.Run(async () =>
-        {
-            while (!stop.IsCancellationRequested)
-            {
-                _bank.Set(RegisterArea.HoldingRegister, 0, RawType.Int16, WordOrder.HighFirst, 5);
-                await Task.Yield();
-            }
-        });
+        _bank.Set(RegisterArea.HoldingRegister, 0, RawType.Int16, WordOrder.HighFirst, 5);
+        // The device says yes to every write, and its own program holds the register at 5.
+        await using var device = new ScriptedDevice((_, pdu) => (Parse(pdu).ReadsWords ? _bank.Answer(Parse(pdu)) : ModbusResponse.Done(Parse(pdu).Function)).ToPdu(Parse(pdu)));
+        await using var heard = Start(device.Port, tag);
+        await heard.Holds(1, 5);
         var result = await heard.Link.WriteAsync(TagWrite.Of(tag, 9, null, out _)!, default);
-        await stop.CancelAsync();
-        await program;
         result.Outcome.ShouldBe(WriteOutcome.NotConfirmed);
         result.Reason.ShouldContain("reads back as 5");
     }

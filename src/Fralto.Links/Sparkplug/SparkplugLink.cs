@@ -227,6 +227,7 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
             if (metric.IsHistorical)
             {
                 _historical++;
+                _isChanged = true;
                 continue;
             }
             var when = TimeOf(metric, message);
