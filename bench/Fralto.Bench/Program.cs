@@ -16,10 +16,25 @@ if (args is ["model", "--write", var file])
     ModelBench.Write(file);
     return 0;
 }
+if (args is ["links"])
+{
+    await LinksBench.RunAsync();
+    return 0;
+}
+if (args is ["links-devices"])
+{
+    await LinksBench.ServeDevicesAsync();
+    return 0;
+}
+if (args is ["links-flood", var rate])
+{
+    await FloodBroker.RunAsync(int.Parse(rate, CultureInfo.InvariantCulture));
+    return 0;
+}
 if (args is ["planner"])
 {
     BenchmarkDotNet.Running.BenchmarkRunner.Run<PlannerBench>();
     return 0;
 }
-Console.Error.WriteLine(string.Create(CultureInfo.InvariantCulture, $"bench knows: engine (also without a word), model [--write FILE], planner; not {string.Join(' ', args)}"));
+Console.Error.WriteLine(string.Create(CultureInfo.InvariantCulture, $"bench knows: engine (also without a word), model [--write FILE], links, planner; not {string.Join(' ', args)}"));
 return 2;
