@@ -191,6 +191,10 @@ public sealed class SparkplugTests
         found.Items.ShouldNotContain(i => i.PathText.Contains("bdSeq"));
         (await heard.Link.WriteAsync(TagWrite.Of(setpoint, 16.25, null, out _)!, default)).ShouldBe(WriteResult.Confirmed);
         await heard.Holds(1, 16.25);
+        // A tag that comes later has its value at once: what the births said is known.
+        heard.Link.Retag([setpoint, Tag(9, "Corvane/box-edge/box-2#phase", RawType.Int32), Tag(10, "Corvane/box-edge/box-2#nothing", RawType.Int32)]);
+        await Heard.Eventually(() => heard[9] is { Status.IsGood: true });
+        await heard.IsBad(10, StatusCode.BadNodeIdUnknown, "has no metric nothing");
         (await heard.Link.WriteAsync(TagWrite.Of(setpoint, 90, null, out _)!, default)).Outcome.ShouldBe(WriteOutcome.NotConfirmed, "the edge node keeps to 8 to 25");
         edge.Switch(true);
         await heard.IsBad(1, StatusCode.BadNoCommunication, "death of Corvane/box-edge received");

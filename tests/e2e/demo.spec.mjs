@@ -12,12 +12,16 @@ async function views() {
   const [equipment, templates, controllers] = [await fralto.api('/equipment'), await fralto.api('/templates'), await fralto.api('/controllers')];
   const kiln = templates.find(t => t.code === 'Kiln').id;
   const airOn = templates.find(t => t.code === 'Kiln').properties.find(p => p.code === 'AirOn').id;
+  const setpoint = templates.find(t => t.code === 'TemperatureLoop').properties.find(p => p.code === 'Setpoint').id;
+  const loop = equipment.find(e => e.path.endsWith('KLN1/AirOnLoop')).id;
+  const box = controllers.find(c => c.name === 'box-edge').id;
   const [house, one, two] = ['KilnHouse', 'KLN1', 'KLN2'].map(code => equipment.find(e => e.code === code).id);
   return ['/controllers', `/controllers?open=tag&at=${controllers[0].id}`, '/controllers?open=controller',
     `/templates?at=${kiln}`, `/templates?open=property&at=${kiln}`, `/templates?open=change&at=${kiln}`, `/templates?open=part&at=${kiln}`, `/templates?open=uses&at=${kiln}`, `/templates?open=remove&at=${kiln}`, '/states',
     '/plant', '/plant?open=add', `/plant?open=series&at=${house}`, `/plant?open=copy&at=${one}`, `/plant?open=move&at=${one}`, `/plant?at=${one}&property=${airOn}`, `/plant?at=${one}&with=${two}&property=${airOn}`,
     '/scales', '/scales?open=new', '/units', '/units?unit=MQH', '/units?open=new', `/chain?at=${one}&property=${airOn}&value=60`, `/templates?at=${kiln}&property=${airOn}`, `/live?at=${one}&unit=CEL`,
-    '/exchange', '/journal?entry=60', '/bindings', '/live', '/alarms', '/journal'];
+    '/exchange', '/journal?entry=30', '/journal?commands=true', `/bindings?template=${kiln}`, `/live?at=${loop}&command=${loop}.${setpoint}`, '/alarms', '/journal',
+    `/controllers?at=${box}&filter=box/1`, '/controllers?open=controller&protocol=Mqtt', '/controllers?open=controller&protocol=Sparkplug', `/browse?at=${box}&filter=box-1`, `/taglist?at=${box}`, '/layouts', '/layouts?open=devices', '/layouts?open=change', '/stand-ins'];
 }
 
 test('the two kilns live', async ({ page }) => {
@@ -30,27 +34,33 @@ test('the two kilns live', async ({ page }) => {
 });
 
 test('a broken sensor is bad with its reason, its neighbours are not, and it heals', async ({ page }) => {
-  await page.goto(`${fralto.base}/controllers`);
+  await page.goto(`${fralto.base}/stand-ins`);
   await page.getByRole('button', { name: 'Kiln 1 air-on sensor broken', exact: true }).click();
+  await page.getByRole('link', { name: 'kiln-plc', exact: true }).click();
   const row = page.getByRole('row', { name: /^KLN1_TT11 / });
   await expect(row).toContainText('BadSensorFailure: the device sent not-a-number');
   await expect(page.getByRole('row', { name: /^KLN1_TT12 / }).locator('.value')).toHaveClass(/good/);
+  await page.goto(`${fralto.base}/stand-ins`);
   await page.getByRole('button', { name: 'Kiln 1 air-on sensor broken: broken, mend it', exact: true }).click();
+  await page.getByRole('link', { name: 'kiln-plc', exact: true }).click();
   await expect(row.locator('.value')).toHaveClass(/good/);
 });
 
 test('a controller that is gone says so within three intervals and comes back by itself', async ({ page }) => {
-  await page.goto(`${fralto.base}/controllers`);
-  await page.getByRole('button', { name: 'Controller gone', exact: true }).click();
+  await page.goto(`${fralto.base}/stand-ins`);
+  const kilns = page.getByRole('region', { name: 'kiln-plc', exact: true });
+  await kilns.getByRole('button', { name: 'Controller gone', exact: true }).click();
   const pressed = Date.now();
   await expect.poll(async () => (await fralto.api('/values')).filter(v => v.controller === 'kiln-plc').every(v => v.status.name.startsWith('Bad')), { intervals: [100] }).toBe(true);
   expect(Date.now() - pressed).toBeLessThan(3 * 500 + 500); // three intervals, and half a second for the page and the poll
+  await page.getByRole('link', { name: 'kiln-plc', exact: true }).click();
   await expect(page.locator('#status')).toContainText('connection refused', { timeout: 15_000 });
   await expect(page.getByRole('complementary', { name: 'Controllers' })).toContainText('down');
-  await page.reload();
-  await page.getByRole('button', { name: /^Controller gone: broken/ }).click();
+  await page.goto(`${fralto.base}/stand-ins`);
+  await kilns.getByRole('button', { name: /^Controller gone: broken/ }).click();
+  await page.getByRole('link', { name: 'kiln-plc', exact: true }).click();
   await expect(page.locator('#status')).toContainText('up', { timeout: 15_000 });
-  await expect(page.locator('[data-figure=Controllers]')).toHaveText('2 of 2 up');
+  await expect(page.locator('[data-figure=Controllers]')).toHaveText('4 of 4 up');
 });
 
 test('kiln 2 alarms by itself and the alarm clears again', async () => {

@@ -125,9 +125,13 @@ internal sealed class EdgeNode(string group, string node)
                 low is { } from && high is { } to ? new Span(from, to) : null, SparkplugValues.Property(metric, "documentation") ?? SparkplugValues.Property(metric, "description") ?? metric.Metadata?.Description ?? "");
         }
 
-        /// <summary>Keeps the newest value for those who browse.</summary>
-        public void Update(Metric metric)
+        /// <summary>The newest message about it, and when it was; null before the first.</summary>
+        public (Metric Metric, long At)? Newest { get; private set; }
+
+        /// <summary>Keeps the newest value, for those who browse and for tags that come later.</summary>
+        public void Update(Metric metric, long at)
         {
+            Newest = (metric, at);
             if (Item is { } item) Item = item with { Value = SparkplugValues.Words(metric, datatype) };
         }
 

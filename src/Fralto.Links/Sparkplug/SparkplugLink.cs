@@ -101,7 +101,7 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
             if (isRetagged)
             {
                 Route();
-                foreach (var tag in Tags) Ask((MetricAddress)tag.Address is var a ? (a.Group, a.Node) : default);
+                Catch();
             }
             ask = [.. _toAsk.Where(n => !_nodes.TryGetValue(n, out var known) || Now - known.AskedAt > AskAgainAfter)];
             foreach (var key in ask)
@@ -208,6 +208,19 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
 
     private void Route() => _routes = Tags.GroupBy(t => ((MetricAddress)t.Address).Source is var s ? (s, ((MetricAddress)t.Address).Metric) : default).ToDictionary(g => g.Key, g => g.ToArray());
 
+    /// <summary>Gives tags that have come later what is known already; nodes that are not known are asked.</summary>
+    private void Catch() => Say(pending =>
+    {
+        foreach (var tag in Tags)
+        {
+            var address = (MetricAddress)tag.Address;
+            if (!_nodes.TryGetValue((address.Group, address.Node), out var node) || !node.IsBorn) Ask((address.Group, address.Node));
+            else if (!node.Living.Contains(address.Source)) AddBad(pending, [tag], StatusCode.BadNoCommunication, Now, $"{address.Source} is not there");
+            else if (node.Find(address) is not { Newest: var (metric, at) } born) AddBad(pending, [tag], StatusCode.BadNodeIdUnknown, Now, $"the birth of {address.Source} has no metric {address.Metric}");
+            else SparkplugValues.Read(metric, born.Datatype, tag, at, pending);
+        }
+    });
+
     private void HearBirth(SparkplugTopic at, Payload message, EdgeNode node, List<Sample> into)
     {
         foreach (var (key, its) in _routes.Where(r => r.Key.Source == at.Source && node.Find((MetricAddress)r.Value[0].Address) is null))
@@ -243,7 +256,7 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
 
     private void Hear(EdgeNode.BornMetric born, Metric metric, long when, List<Sample> into)
     {
-        born.Update(metric);
+        born.Update(metric, when);
         if (!_routes.TryGetValue((born.Source, born.Name), out var its)) return;
         foreach (var tag in its) SparkplugValues.Read(metric, born.Datatype, tag, when, into);
     }

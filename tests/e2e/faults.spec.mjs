@@ -1,0 +1,62 @@
+// The demo's four controllers of three protocols: each is broken and mended while somebody watches Live.
+import { test, expect } from './test.mjs';
+import { startFralto } from './fralto.mjs';
+
+let fralto;
+test.beforeAll(async () => { fralto = await startFralto('demo'); });
+test.afterAll(async () => { await fralto?.forget(); });
+
+const faults = [
+  ['kiln-plc', 'Controller gone', 'KLN1', /BadNotConnected: connection (lost|refused)/],
+  ['steep-plc', 'Controller answers after 3 s', 'ST1', /BadTimeout: timed out: no answer to unit id 1/],
+  ['box-edge', 'Edge node gone', 'BOX1', /BadNoCommunication: death of Corvane\/box-edge received at/],
+  ['silo-hub', 'Hub gone', 'S01', /BadNoCommunication: death received at .* silo-park\/status says 'offline'/],
+  ['silo-hub', 'Broker gone, and box-edge with it', 'S01', /BadNotConnected: connection (lost|refused)/],
+];
+
+test('four controllers of three protocols live', async ({ page }) => {
+  await page.goto(`${fralto.base}/controllers`);
+  await expect(page.locator('[data-figure=Controllers]')).toHaveText('4 of 4 up', { timeout: 15_000 });
+  const list = page.getByRole('complementary', { name: 'Controllers' });
+  for (const words of ['Modbus TCP', 'MQTT', 'Sparkplug B']) await expect(list).toContainText(words);
+  await expect.poll(async () => (await fralto.api('/values')).filter(v => v.status.name === 'Good').length).toBeGreaterThan(330);
+  // The honest mistakes show: no level where there is none, a sensor below its signal.
+  const values = await fralto.api('/values');
+  expect(values.find(v => v.path.endsWith('S19/Level')).status).toMatchObject({ name: 'BadNoData' });
+  expect(values.find(v => v.path.endsWith('ST5/Temperature')).status).toMatchObject({ name: 'BadSensorFailure' });
+});
+
+for (const [name, fault, code, reason] of faults) {
+  test(`${name}, ${fault}: the right reason in Live, and recovery`, async ({ page, context }) => {
+    const equipment = (await fralto.api('/equipment')).find(e => e.code === code).id;
+    await page.goto(`${fralto.base}/live?at=${equipment}`);
+    const first = page.locator('table.live .value').first();
+    await expect(first).toHaveClass(/good/, { timeout: 15_000 });
+    const desk = await context.newPage();
+    await desk.goto(`${fralto.base}/stand-ins`);
+    const section = desk.getByRole('region', { name, exact: true });
+    await section.getByRole('button', { name: fault, exact: true }).click();
+    await expect(page.locator('table.live .why').first()).toHaveText(reason, { timeout: 15_000 });
+    await expect(first).toHaveClass(/bad/);
+    // Nobody else is harmed.
+    const others = await fralto.api('/values');
+    const broken = fault.startsWith('Broker') ? ['silo-hub', 'box-edge'] : [name];
+    expect(others.filter(v => !broken.includes(v.controller) && v.status.name.startsWith('Bad') && !/S19|ST5/.test(v.path))).toEqual([]);
+    await section.getByRole('button', { name: `${fault}: broken, mend it`, exact: true }).click();
+    await expect(first).toHaveClass(/good/, { timeout: 20_000 });
+    await desk.close();
+  });
+}
+
+test('a hub that floods the broker slows nobody', async ({ page }) => {
+  await page.goto(`${fralto.base}/stand-ins`);
+  await page.getByRole('button', { name: 'Hub floods the broker', exact: true }).click();
+  const before = (await fralto.api('/controllers')).find(c => c.name === 'silo-hub').requests;
+  await page.waitForTimeout(4000);
+  const controllers = await fralto.api('/controllers');
+  expect(controllers.find(c => c.name === 'silo-hub').requests - before).toBeGreaterThan(2000);
+  expect(controllers.every(c => c.state === 'Up')).toBe(true);
+  const kiln = (await fralto.api('/values')).filter(v => v.controller === 'kiln-plc');
+  expect(kiln.length > 50 && kiln.every(v => !v.status.name.startsWith('Bad') && Date.now() - Date.parse(v.time) < 2000)).toBe(true);
+  await page.getByRole('button', { name: 'Hub floods the broker: broken, mend it', exact: true }).click();
+});
