@@ -77,15 +77,16 @@ public sealed class PlantStore : IDisposable
     /// <summary>The newest journal entries, newest first.</summary>
     /// <param name="count">How many.</param>
     /// <param name="places">Only entries that touched one of these; null for all.</param>
-    public IReadOnlyList<JournalEntry> Journal(int count, IReadOnlyCollection<long>? places = null)
+    /// <param name="before">Only entries with a lower number.</param>
+    public IReadOnlyList<JournalEntry> Journal(int count, IReadOnlyCollection<long>? places = null, long before = long.MaxValue)
     {
         const string Columns = "SELECT id, at, who, summary, kind, target FROM journal";
         lock (_lock)
             return [.. (places is null
-                    ? _connection.Query<(long, string, string, string, string, long?)>($"{Columns} ORDER BY id DESC LIMIT @count", new { count })
+                    ? _connection.Query<(long, string, string, string, string, long?)>($"{Columns} WHERE id < @before ORDER BY id DESC LIMIT @count", new { count, before })
                     : _connection.Query<(long, string, string, string, string, long?)>(
-                        $"{Columns} WHERE id IN (SELECT journal_id FROM journal_place WHERE equipment_id IN (SELECT value FROM json_each(@ids))) ORDER BY id DESC LIMIT @count",
-                        new { count, ids = Json.Write(places) }))
+                        $"{Columns} WHERE id < @before AND id IN (SELECT journal_id FROM journal_place WHERE equipment_id IN (SELECT value FROM json_each(@ids))) ORDER BY id DESC LIMIT @count",
+                        new { count, before, ids = Json.Write(places) }))
                 .Select(row => new JournalEntry(row.Item1, Time(row.Item2), row.Item3, row.Item4, Enum.Parse<JournalKind>(row.Item5), row.Item6))];
     }
 

@@ -1,4 +1,5 @@
 using CsCheck;
+using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
@@ -37,6 +38,7 @@ public sealed class RandomEditTests
                 carried.TemplatesBelow(template).ShouldBe(anew.TemplatesBelow(template));
             }
             foreach (var controller in model.Controllers.Keys) carried.TagsOf(controller).ShouldBe(anew.TagsOf(controller));
+            carried.Simulations.ShouldBe(anew.Simulations);
             foreach (var tag in model.Tags.Keys) carried.BindingsOf(tag).ShouldBe(anew.BindingsOf(tag), ignoreOrder: true);
         }
     }, iter: 150);
@@ -51,6 +53,9 @@ public sealed class RandomEditTests
             back.Templates.ShouldBe(before.Templates, ignoreOrder: true);
             back.Bindings.ShouldBe(before.Bindings, ignoreOrder: true);
             back.Tags.ShouldBe(before.Tags, ignoreOrder: true);
+            back.Layouts.ShouldBe(before.Layouts, ignoreOrder: true);
+            back.Devices.ShouldBe(before.Devices, ignoreOrder: true);
+            back.Controllers.ShouldBe(before.Controllers, ignoreOrder: true);
         }
     }, iter: 150);
 
@@ -116,8 +121,15 @@ public sealed class RandomEditTests
         var other = nodes.Length == 0 ? 0 : Of(nodes, 97)!.Id;
         var template = Of(model.Templates.Values.OrderBy(t => t.Id), 31)?.Id;
         var level = Of(LevelRules.FromTheTop, 53);
-        switch (step % 14)
+        var (controller, layout, device) = (model.Controllers.Keys.Order().FirstOrDefault(), Of(model.Layouts.Values.OrderBy(l => l.Id), 23), Of(model.Devices.Values.OrderBy(d => d.Id), 41));
+        static LayoutPoint Point(int i) => new(0, $"P{i}", RegisterArea.HoldingRegister, i, null, RawType.Int16, WordOrder.HighFirst);
+        switch (step % 19)
         {
+            case 14: return new SaveLayout(step % 2 == 0 ? layout?.Id : null, step % 2 == 0 && layout is not null ? layout.Code : $"L{step}", "Layout", "_", [.. Enumerable.Range(step % 5, 1 + (step % 3)).Select(Point)]);
+            case 15: return new AddDevices(controller, layout?.Id ?? 0, $"D{step}x{{n}}", 1, 1 + (step % 3), step % 60_000, 10);
+            case 16: return step % 2 == 0 ? new RemoveDevice(device?.Id ?? 0) : new SaveDevice(device?.Id ?? 0, $"E{step}", step % 60_000, 0, step % 7);
+            case 17: return new Simulate([.. model.Bindings.Keys.OrderBy(k => k.EquipmentId).Take(1 + (step % 2))], step % 3 == 0 ? null : SimulationShape.Ramp);
+            case 18: return new SaveController(controller, "plc", new ModbusConnection("h", 502, 1 + (step % 200)), 500, [new($"class{step % 3}", TimeSpan.FromSeconds(5))]);
             case 0: return new SaveEquipment(null, $"N{step}", $"Node {step}", level, node, step % 3 == 0 ? template : null, Labels.None.Add("step", $"{step}"));
             case 1: return new MoveEquipment(node, other);
             case 2: return new RemoveEquipment(step % 3 == 0 ? node : nodes.LastOrDefault()?.Id ?? 0);

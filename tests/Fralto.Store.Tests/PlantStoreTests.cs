@@ -118,6 +118,7 @@ public sealed class PlantStoreTests : IDisposable
         store.Journal(10, [Id("KLN1")]).Select(e => e.Summary).ShouldBe(["Bind Kiln 1 Air-on temperature to TT11", "Add Kiln 1"]);
         store.Journal(10, [Id("Corvane")]).Select(e => e.Summary).ShouldBe(["Add Kiln 1", "Add Corvane"]);
         store.Journal(10, []).ShouldBeEmpty();
+        store.Journal(10, null, store.Journal(1)[0].Id).Select(e => e.Id).ShouldNotContain(store.Journal(1)[0].Id);
     }
 
     [Fact]

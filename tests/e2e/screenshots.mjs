@@ -28,7 +28,8 @@ const views = {
   live: '/live',
   template: `/templates?at=${bed}`,
   bindings: `/bindings?template=${kiln}&cell=${kiln2}.${door}`,
-  controllers: '/controllers',
+  controllers: `/controllers?at=${await id('/controllers', c => c.name === 'kiln-plc')}`,
+  browse: `/browse?at=${await id('/controllers', c => c.name === 'box-edge')}&filter=box-1`,
   together: `/plant?at=${kilns[0]}&with=${kilns.slice(1).join(',')}`,
   parts: `/templates?at=${kiln}&open=uses`,
   chain: `/chain?at=${steep1}&property=${ofSteep('WaterFlow')}&value=30`,
@@ -57,5 +58,26 @@ await page.locator('#file').setInputFiles(join(fralto.directory, 'equipment.csv'
 await page.getByRole('button', { name: 'Show what it would do' }).click();
 await page.waitForTimeout(1000);
 await page.screenshot({ path: `${target}files.png` });
+// One controller that is gone; a tag list with slips of the hand; a layout that is being changed.
+await page.goto(`${fralto.base}/stand-ins`);
+await page.getByRole('button', { name: 'Edge node gone' }).click();
+await page.getByRole('link', { name: 'box-edge', exact: true }).click();
+await page.getByText('death of').first().waitFor();
+await page.waitForTimeout(2500);
+await page.screenshot({ path: `${target}controller.png` });
+await page.goto(`${fralto.base}/stand-ins`);
+await page.getByRole('button', { name: 'Edge node gone: broken, mend it' }).click();
+writeFileSync(join(fralto.directory, 'tags.csv'), ['Signal name,Register,Format,Swap,EU,Comment', 'KLN1_PT21,30021,REAL,CDAB,mbar,duct pressure', 'KLN1_TT11,input 0,REAL,CDAB,degC,air-on temperature', 'KLN2_PT21,30061,REAL,CDAB,mbarr,duct pressure', 'KLN3_PT21,3o101,REAL,CDAB,mbar,duct pressure'].join('\r\n'));
+await page.goto(`${fralto.base}/taglist?at=${await id('/controllers', c => c.name === 'kiln-plc')}`);
+await page.locator('#file').setInputFiles(join(fralto.directory, 'tags.csv'));
+await page.getByRole('button', { name: 'Show what it would do' }).click();
+await page.waitForTimeout(1000);
+await page.screenshot({ path: `${target}taglist.png` });
+await page.goto(`${fralto.base}/layouts?open=change`);
+const points = page.getByLabel(/^Points/);
+await points.fill((await points.inputValue()).replace('LT-101;', 'LIT-101;').replace('STW; input 4; uint16', 'FILL; input 4.3; bool; ; ; ; fill valve\nSTW; input 4; uint16'));
+await page.getByRole('button', { name: 'Show what it would do' }).click();
+await page.waitForTimeout(1000);
+await page.screenshot({ path: `${target}layout.png` });
 await browser.close();
 await fralto.forget();

@@ -171,6 +171,7 @@ public sealed class LiveFeed : IDisposable
                 ["text"] = model.Tags.GetValueOrDefault(snapshot.Plan.Tags[index].TagId) is { } tag ? ValueText.Raw(tag, snapshot.ReadingsOf(tag)) : ValueText.Raw(reading),
                 ["quality"] = ValueText.Quality(reading.Status),
                 ["why"] = ValueText.Why(reading.Status, reading.Reason),
+                ["reason"] = ValueText.Reason(reading.Status, reading.Reason),
                 ["age"] = ValueText.Age(reading.Time, DateTimeOffset.UtcNow),
             };
         }

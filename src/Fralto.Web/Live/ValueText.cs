@@ -68,6 +68,9 @@ public static class ValueText
     /// <summary>Quality in words, with the reason; empty when it is Good.</summary>
     public static string Why(StatusCode status, string? reason) => status == StatusCode.Good ? "" : reason is null ? status.Name : $"{status.Name}: {reason}";
 
+    /// <summary>The reason alone, for where there is little room; the name of the status when there is none.</summary>
+    public static string Reason(StatusCode status, string? reason) => status == StatusCode.Good ? "" : reason ?? status.Name;
+
     /// <summary>How long ago something was, coarsely: now, 15 s, 3 min, 2 h, 4 d.</summary>
     public static string Age(DateTimeOffset time, DateTimeOffset now)
     {

@@ -21,6 +21,13 @@ public sealed class JournalModel(PlantStore store) : FraltoPage
 
     public IReadOnlyList<JournalEntry> Entries { get; private set; } = [];
 
+    /// <summary>Only entries with a lower number: the older ones.</summary>
+    [BindProperty(SupportsGet = true)]
+    public long? Before { get; set; }
+
+    /// <summary>True when there may be older entries than those shown.</summary>
+    public bool HasMore => Entries.Count == Shown;
+
     /// <summary>True to show what controllers were told to do instead of edits.</summary>
     [BindProperty(SupportsGet = true)]
     public bool Commands { get; set; }
@@ -47,7 +54,7 @@ public sealed class JournalModel(PlantStore store) : FraltoPage
         if (!outcome.IsRefused)
         {
             Done = outcome.Summary;
-            return back is not null && Url.IsLocalUrl(back) ? LocalRedirect(back) : RedirectToPage();
+            return back is not null && Url.IsLocalUrl(back) ? LocalRedirect(back) : RedirectToPage(new { at = At, before = Before });
         }
         Refusal = string.Join(" ", outcome.Problems.Select(p => p.Message));
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
@@ -58,7 +65,7 @@ public sealed class JournalModel(PlantStore store) : FraltoPage
     private void Show()
     {
         if (Commands) Given = store.Commands(Shown);
-        Entries = store.Journal(Shown, Place is null ? null : [.. Model.Index.Below(Place.Id).Select(e => e.Id)]);
+        Entries = store.Journal(Shown, Place is null ? null : [.. Model.Index.Below(Place.Id).Select(e => e.Id)], Before ?? long.MaxValue);
         if (Entry is { } id && store.Entry(id) is var (_, changes)) Changes = [.. changes.SelectMany(c => ChangeText.Of(c, Model)).Take(MostChanges)];
     }
 }

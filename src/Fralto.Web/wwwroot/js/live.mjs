@@ -23,6 +23,10 @@ function show(key, entry) {
     at.textContent = entry.why;
     at.title = entry.why;
   }
+  for (const at of document.querySelectorAll(`[data-reason="${key}"]`)) {
+    at.textContent = entry.reason;
+    at.title = entry.why;
+  }
   for (const at of document.querySelectorAll(`[data-age="${key}"]`)) at.textContent = entry.age;
   for (const at of document.querySelectorAll(`[data-mark="${key}"]`)) {
     if (at.dataset.shows === (entry.alarm ?? '')) continue;

@@ -1,0 +1,110 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text;
+using System.Text.Json.Nodes;
+
+namespace Fralto.Web.Tests;
+
+/// <summary>Values in over REST: tags of memory and commands; tag lists out; the pages of controllers with bad input.</summary>
+public sealed class TagApiTests : IAsyncLifetime
+{
+    private const string Model = """
+        { "format": "fralto-model", "version": 1,
+          "templates": [ { "code": "Oven", "properties": [
+            { "code": "Set", "name": "Setpoint", "kind": "Command", "type": "Number", "unit": "CEL", "range": [0, 300] },
+            { "code": "Now", "kind": "Measured", "type": "Number", "unit": "CEL", "range": [0, 300] } ] } ],
+          "equipment": [ { "path": "W", "level": "Enterprise" }, { "path": "W/Oven", "level": "Unit", "template": "Oven" } ],
+          "controllers": [ { "name": "notes", "protocol": "Memory", "tags": [ { "name": "sp", "type": "Float64", "address": "start 20" }, { "name": "lot", "type": "Text" } ] },
+                           { "name": "plc", "host": "127.0.0.1", "port": 1, "tags": [ { "name": "T", "type": "Int16", "address": "input 0", "description": "a, \"b\"" } ] } ],
+          "bindings": [ { "equipment": "W/Oven", "property": "Set", "controller": "notes", "tag": "sp" } ] }
+        """;
+
+    private readonly string _directory = Directory.CreateTempSubdirectory("fralto-tags-").FullName;
+    private RunningFralto _fralto = null!;
+
+    public async ValueTask InitializeAsync()
+    {
+        _fralto = await RunningFralto.ServeAsync(_directory);
+        (await _fralto.Http.PutAsync("/api/v1/model", Json(Model))).StatusCode.ShouldBe(HttpStatusCode.OK);
+        await Value("notes", "sp", 20);
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        await _fralto.DisposeAsync();
+        Directory.Delete(_directory, recursive: true);
+    }
+
+    [Fact]
+    public async Task A_command_is_given_confirmed_and_noted()
+    {
+        var answer = await _fralto.Http.PostAsync("/api/v1/commands", Json("""{"path":"W/Oven/Set","value":150.5}"""));
+        (await answer.Content.ReadFromJsonAsync<JsonObject>())!["outcome"]!.GetValue<string>().ShouldBe("Confirmed");
+        await Value("notes", "sp", 150.5);
+        var noted = (await _fralto.Http.GetFromJsonAsync<JsonArray>("/api/v1/commands"))![0]!;
+        (noted["target"]!.GetValue<string>(), noted["wanted"]!.GetValue<string>(), noted["outcome"]!.GetValue<string>(), noted["who"]!.GetValue<string>()).ShouldBe(("W/Oven/Set", "150.5 °C", "confirmed", "API"));
+    }
+
+    [Theory]
+    [InlineData("""{"path":"W/Oven/Set","value":301}""", 422, "outside the range")]
+    [InlineData("""{"path":"W/Oven/Set","value":"warm"}""", 422, "no number")]
+    [InlineData("""{"path":"W/Oven/Set","value":[1]}""", 422, "a number, a text, true or false")]
+    [InlineData("""{"path":"W/Oven/Now","value":1}""", 422, "only a command")]
+    [InlineData("""{"path":"W/Oven/Nothing","value":1}""", 404, "Nothing has the path")]
+    [InlineData("""{"value":1}""", 404, "Nothing has the path")]
+    [InlineData("""{"path":""", 400, "")]
+    public async Task A_command_that_cannot_be_given_says_why(string body, int status, string says)
+    {
+        var answer = await _fralto.Http.PostAsync("/api/v1/commands", Json(body));
+        ((int)answer.StatusCode).ShouldBe(status);
+        (await answer.Content.ReadAsStringAsync()).ShouldContain(says);
+    }
+
+    [Fact]
+    public async Task A_tag_of_memory_is_written_and_a_device_is_not()
+    {
+        (await Put("notes", "lot", "\"A 17\"")).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (await Put("notes", "sp", "\"warm\"")).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await Put("notes", "nothing", "1")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await (await Put("plc", "T", "1")).Content.ReadAsStringAsync()).ShouldContain("is a device");
+        (await _fralto.Http.PutAsync("/api/v1/controllers/notes/tags/sp/value", new StringContent("{\"value\":1}", Encoding.UTF8, "text/plain"))).StatusCode.ShouldBe(HttpStatusCode.UnsupportedMediaType);
+    }
+
+    [Fact]
+    public async Task Tag_lists_come_as_csv_and_xlsx()
+    {
+        (await _fralto.Http.GetStringAsync("/api/v1/controllers/plc/tags.csv")).TrimStart('\uFEFF').ShouldBe("name,address,type,order,unit,low,high,description,update class\r\nT,input 0,int16,,,,,\"a, \"\"b\"\"\",\r\n");
+        (await _fralto.Http.GetByteArrayAsync("/api/v1/controllers/plc/tags.xlsx")).AsSpan().StartsWith("PK"u8).ShouldBeTrue();
+        (await _fralto.Http.GetAsync("/api/v1/controllers/nobody/tags.csv")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await _fralto.Http.GetAsync("/api/v1/controllers/plc/tags.pdf")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+    }
+
+    [Theory]
+    [InlineData("/browse?at=999999")]
+    [InlineData("/taglist?at=999999")]
+    [InlineData("/stand-ins")]
+    public async Task Pages_of_what_is_not_there_say_so(string page) => (await _fralto.Http.GetAsync(page)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+
+    [Theory]
+    [InlineData("/controllers?at=abc&tag=x&sheet=-5")]
+    [InlineData("/live?command=1.2")]
+    [InlineData("/live?command=a.b.c")]
+    [InlineData("/layouts?at=999&open=device&id=77")]
+    [InlineData("/controllers?open=controller&protocol=Nonsense")]
+    public async Task Odd_addresses_are_answered_with_a_page(string page) => ((int)(await _fralto.Http.GetAsync(page)).StatusCode).ShouldBeLessThan(500);
+
+    private static StringContent Json(string body) => new(body, Encoding.UTF8, "application/json");
+
+    private Task<HttpResponseMessage> Put(string controller, string tag, string value) => _fralto.Http.PutAsync($"/api/v1/controllers/{controller}/tags/{tag}/value", Json($"{{\"value\":{value}}}"));
+
+    private async Task Value(string controller, string name, double raw)
+    {
+        for (var tries = 0; ; tries++)
+        {
+            var tags = await _fralto.Http.GetFromJsonAsync<JsonArray>("/api/v1/tags");
+            if (tags!.Any(t => t!["controller"]!.GetValue<string>() == controller && t["name"]!.GetValue<string>() == name && t["raw"]?.GetValue<double>() == raw)) return;
+            if (tries > 100) throw new ShouldAssertException($"{name} is not {raw}: {tags!.ToJsonString()}");
+            await Task.Delay(50);
+        }
+    }
+}
