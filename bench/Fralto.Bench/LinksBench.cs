@@ -131,7 +131,9 @@ internal static class LinksBench
         var tags = Enumerable.Range(0, count).Select(i => new Tag(First + i, 1 + i / RegistersADevice % Devices, $"T{i}", address(i), type, WordOrder.HighFirst, "")).ToArray();
         var patch = new PropertyPatch
         {
-            Unit = "CEL", Range = new(0, 120), Scale = new LinearScale(new Core.Scaling.Span(0, 32767), new(0, 120)),
+            Unit = "CEL",
+            Range = new(0, 120),
+            Scale = new LinearScale(new Core.Scaling.Span(0, 32767), new(0, 120)),
             Limits = ImmutableSortedDictionary<LimitCondition, LimitPatch>.Empty.Add(LimitCondition.High, new(90, 1, 2)).Add(LimitCondition.Low, new(10, 1, 3)),
         };
         var nodes = Enumerable.Range(0, count).Select(i => new Equipment(First + count + i, $"E{i}", $"E{i}", EquipmentLevel.Unit, null, Template, i)).ToArray();

@@ -240,7 +240,9 @@ public sealed class SparkplugTests
             await SayAsync("NBIRTH", null, new Metric { Name = "bdSeq", Datatype = 4, LongValue = bdSeq }, new Metric { Name = "n", Alias = 1, Datatype = 3, IntValue = 7 });
             await SayAsync("DBIRTH", "D", new Metric { Name = "t", Alias = 10, Datatype = 10, DoubleValue = 20 }, new Metric
             {
-                Name = "drive", Datatype = 19, TemplateValue = new() { TemplateRef = "Drive", Metrics = { new Metric { Name = "speed", Datatype = 10, DoubleValue = 1450 } } },
+                Name = "drive",
+                Datatype = 19,
+                TemplateValue = new() { TemplateRef = "Drive", Metrics = { new Metric { Name = "speed", Datatype = 10, DoubleValue = 1450 } } },
             });
         }
 
