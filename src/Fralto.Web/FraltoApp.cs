@@ -52,11 +52,11 @@ internal static class FraltoApp
         builder.Services.AddSingleton<LinkKeeping>();
         builder.Services.AddSingleton<PlantRuntime>();
         builder.Services.AddSingleton<CommandDesk>();
-        builder.Services.AddSingleton<Browsings>();
+        builder.Services.AddSingleton<Exchange.Kept<Links.BrowseResult>>();
         builder.Services.AddSingleton<HeaderFigures>();
         builder.Services.AddSingleton<LiveFeed>();
         builder.Services.AddSingleton<RawWatches>();
-        builder.Services.AddSingleton<Exchange.PendingImports>();
+        builder.Services.AddSingleton<Exchange.Kept<Exchange.PendingImport>>();
         builder.Services.AddHostedService(services => services.GetRequiredService<PlantRuntime>());
         if (standIns is not null)
         {

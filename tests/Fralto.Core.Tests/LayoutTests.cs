@@ -42,7 +42,7 @@ public sealed class LayoutTests
     [Fact]
     public void A_changed_layout_changes_the_tags_of_all_devices_and_bindings_stay_with_their_points()
     {
-        _plant.Do(b => new AddDevices(b["plc"], b["Drive"], "P{n}", 1, 2, 0, 20));
+        _plant.Do(b => new AddDevices(b["plc"], b["Drive"], "P{n}", 1, 2, 0, 20, 0, 8));
         var speed = Model.Tags.Values.Single(t => t.Name == "P2_Speed").Id;
         var edit = new SaveLayout(_plant["Drive"], "Drive", "Drive", ".", Points("Velocity; holding 0; int16; ; r/min\nCurrent; holding 8; float32; CDAB; A\nRun; input 4.0; bool\nTorque; holding 9; int16"));
         edit.On(Model).Summary.ShouldContain("Change layout Drive");
@@ -57,7 +57,7 @@ public sealed class LayoutTests
     [Fact]
     public void A_device_that_moves_takes_its_tags_along_and_one_that_goes_takes_them_out()
     {
-        _plant.Do(b => new AddDevices(b["plc"], b["Drive"], "P{n}", 1, 2, 0, 20));
+        _plant.Do(b => new AddDevices(b["plc"], b["Drive"], "P{n}", 1, 2, 0, 20, 0, 8));
         var second = Model.Devices.Values.Single(d => d.Name == "P2");
         var tag = Model.Tags.Values.Single(t => t.Name == "P2_Speed").Id;
         _plant.Do(_ => new SaveDevice(second.Id, "Pump2", 500, 60, 9));
@@ -89,6 +89,18 @@ public sealed class LayoutTests
     }
 
     [Fact]
+    public void Devices_of_two_layouts_take_no_name_or_place_from_each_other()
+    {
+        _plant.Do(b => new AddDevices(b["plc"], b["Drive"], "P{n}", 1, 2, 0, 20, 0, 8));
+        _plant.Do(new SaveLayout(null, "Meter", "Meter", "_", Points("Speed; input 0; int16")), "Meter");
+        _plant.Refused(b => new AddDevices(b["plc"], b["Meter"], "P{n}", 2, 1, 700, 0)).ShouldContain(p => p.Message.Contains("already has a"));
+        _plant.Do(new SaveLayout(null, "Twin", "Twin", "_", Points("Other; holding 0; uint16")), "Twin");
+        _plant.Refused(b => new AddDevices(b["plc"], b["Twin"], "T{n}", 1, 1, 20, 0)).ShouldContain(p => p.Message.Contains("P2_Speed is uint16 at holding 20 already"));
+        // Two devices of one series on the same registers.
+        _plant.Refused(b => new AddDevices(b["plc"], b["Twin"], "T{n}", 1, 2, 900, 0)).ShouldContain(p => p.Message.Contains("T1_Other is uint16 at holding 900 already"));
+    }
+
+    [Fact]
     public void Lines_go_out_and_in_unchanged_and_wrong_ones_say_their_number()
     {
         var points = Points(Drive);
@@ -100,7 +112,7 @@ public sealed class LayoutTests
     [Fact]
     public void A_whole_model_carries_layouts_devices_classes_and_simulations_without_change()
     {
-        _plant.Do(b => new AddDevices(b["plc"], b["Drive"], "P{n}", 1, 3, 0, 20));
+        _plant.Do(b => new AddDevices(b["plc"], b["Drive"], "P{n}", 1, 3, 0, 20, 0, 8));
         var bytes = ModelFormat.Write(Model);
         var document = ModelFormat.Read(bytes, out var problem);
         problem.ShouldBeNull();

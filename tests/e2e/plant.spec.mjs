@@ -51,7 +51,7 @@ test('a subtree is copied with its bindings, and moved by its path', async ({ pa
   await page.getByRole('link', { name: 'Move' }).click();
   await page.getByLabel('Below, as a path', { exact: true }).fill('Corvane/Ashholt/TrialHall');
   await page.getByRole('button', { name: 'Move it', exact: true }).click();
-  await expect.poll(async () => (await fralto.api('/values?path=Corvane/Ashholt/TrialHall/KLN9')).filter(v => v.status.name === 'Good').length).toBe(14);
+  await expect.poll(async () => (await fralto.api('/values?path=Corvane/Ashholt/TrialHall/KLN9')).filter(v => v.status.name === 'Good').length).toBe(15);
 });
 
 test('nodes are dragged and nudged, and a misfit is refused with the reason', async ({ page }) => {

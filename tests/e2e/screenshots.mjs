@@ -62,7 +62,7 @@ await page.screenshot({ path: `${target}files.png` });
 await page.goto(`${fralto.base}/stand-ins`);
 await page.getByRole('button', { name: 'Edge node gone' }).click();
 await page.getByRole('link', { name: 'box-edge', exact: true }).click();
-await page.getByText('death of').first().waitFor();
+await page.getByText('death received').first().waitFor();
 await page.waitForTimeout(2500);
 await page.screenshot({ path: `${target}controller.png` });
 await page.goto(`${fralto.base}/stand-ins`);

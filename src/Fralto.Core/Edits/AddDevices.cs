@@ -34,7 +34,7 @@ public sealed record AddDevices(
         if (problems.Count > 0) return EditOutcome.Refused(problems);
         var devices = Enumerable.Range(0, HowMany).Select(i => new Device(
             model.NextId + i, ControllerId, LayoutId, Name.Replace(SeriesPattern.Number, (First + i).ToString($"D{Math.Clamp(Digits, 1, 6)}", System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal), Base + i * Stride, BitBase + i * BitStride, UnitId + i * UnitStride)).ToArray();
-        var tags = new DeviceTags(model, model.NextId + HowMany);
+        var tags = new DeviceTags(model, model.NextId + HowMany, []);
         foreach (var device in devices)
         {
             if (Naming.NameProblem(device.Name) is { } wrong) problems.Add(new(nameof(Name), wrong));

@@ -4,9 +4,11 @@ using Fralto.Core.Plant;
 namespace Fralto.Core.Edits;
 
 /// <summary>What becomes of the tags of devices when their layout, name or base changes.</summary>
-internal sealed class DeviceTags(PlantModel model, long nextId)
+internal sealed class DeviceTags(PlantModel model, long nextId, IEnumerable<long> followed)
 {
+    private readonly HashSet<long> _followed = [.. followed];
     private readonly Dictionary<(long Controller, string Name), Tag> _named = new(new NameComparer());
+    private readonly Dictionary<long, (HashSet<string> Names, Dictionary<(string, Scaling.RawType, int), Tag> Places)> _staying = [];
 
     /// <summary>The next id that is free.</summary>
     public long NextId { get; private set; } = nextId;
@@ -26,18 +28,16 @@ internal sealed class DeviceTags(PlantModel model, long nextId)
     {
         var controller = model.Controllers[device.ControllerId];
         var own = model.Index.TagsOf(controller.Id).Where(t => t.DeviceId == device.Id).ToDictionary(t => t.PointId!.Value);
-        var others = model.Index.TagsOf(controller.Id).Where(t => t.DeviceId != device.Id).ToArray();
-        var names = others.Select(t => t.Name).ToHashSet(StringComparer.OrdinalIgnoreCase);
-        var places = others.Where(t => t.DeviceId is null).GroupBy(t => TagRules.PlaceOf(controller, t)).ToDictionary(g => g.Key ?? default, g => g.First());
+        var (names, places) = Staying(controller);
         foreach (var point in layout.Points)
         {
             var before = own.GetValueOrDefault(point.Id);
             var after = device.TagOf(layout, point, before?.Id ?? NextId++);
             own.Remove(point.Id);
             foreach (var problem in EntityRules.Problems(model, controller, after)) Refuse($"{after.Name}: {problem.Message}");
-            if (names.Contains(after.Name) && !WillGo(controller.Id, after.Name)) Refuse($"{controller.Name} already has a tag named {after.Name}.");
+            if (names.Contains(after.Name)) Refuse($"{controller.Name} already has a tag named {after.Name}.");
             if (!_named.TryAdd((controller.Id, after.Name), after)) Refuse($"{after.Name} would stand twice in {controller.Name}.");
-            if (TagRules.PlaceOf(controller, after) is { } place && places.TryGetValue(place, out var twin)) Refuse($"{after.Name}: {twin.Name} is {twin.TypeText} at {twin.Address} already; take that tag out first.");
+            if (TagRules.PlaceOf(controller, after) is { } place && !places.TryAdd(place, after)) Refuse($"{after.Name}: {places[place].Name} is {after.TypeText} at {after.Address} already.");
             foreach (var misfit in before is null ? [] : TagRules.Misfits(model, after)) Refuse(misfit);
             if (before is null || before != after) Changes.Add(new(before, after));
         }
@@ -56,8 +56,16 @@ internal sealed class DeviceTags(PlantModel model, long nextId)
         Changes.Add(new(tag, null));
     }
 
-    /// <summary>True when the tag that has a name now is one of a device, and is renamed or goes in the same edit.</summary>
-    private bool WillGo(long controllerId, string name) => model.Index.TagsOf(controllerId).Any(t => t.DeviceId is not null && string.Equals(t.Name, name, StringComparison.OrdinalIgnoreCase));
+    /// <summary>Names and places of the tags that stay what they are in this edit, worked out once for a controller however many devices follow.</summary>
+    private (HashSet<string> Names, Dictionary<(string, Scaling.RawType, int), Tag> Places) Staying(Controller controller)
+    {
+        if (_staying.TryGetValue(controller.Id, out var known)) return known;
+        var tags = model.Index.TagsOf(controller.Id).Where(t => t.DeviceId is not { } its || !_followed.Contains(its)).ToArray();
+        var places = new Dictionary<(string, Scaling.RawType, int), Tag>();
+        foreach (var tag in tags)
+            if (TagRules.PlaceOf(controller, tag) is { } place) places.TryAdd(place, tag);
+        return _staying[controller.Id] = (tags.Select(t => t.Name).ToHashSet(StringComparer.OrdinalIgnoreCase), places);
+    }
 
     private void Refuse(string message) => Problems.Add(new("", message));
 

@@ -13,7 +13,7 @@ public sealed record SaveDevice(long Id, string Name, int Base, int BitBase, int
         if (model.Devices.Values.Any(d => d.Id != Id && d.ControllerId == before.ControllerId && string.Equals(d.Name, Name, StringComparison.OrdinalIgnoreCase)))
             return EditOutcome.Refused(nameof(Name), $"{model.Controllers[before.ControllerId].Name} already has a device named {Name}.");
         if (after == before) return EditOutcome.Refused("", $"{Name} is like this already.");
-        var tags = new DeviceTags(model, model.NextId);
+        var tags = new DeviceTags(model, model.NextId, [Id]);
         tags.Follow(after, model.Layouts[after.LayoutId]);
         return tags.Problems.Count > 0
             ? EditOutcome.Refused(tags.Problems)

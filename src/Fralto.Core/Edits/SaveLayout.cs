@@ -31,8 +31,8 @@ public sealed record SaveLayout(long? Id, string Code, string Name, string Separ
         var problems = EntityRules.Problems(model, after).ToList();
         if (model.Layouts.Values.Any(l => l.Id != Id && string.Equals(l.Code, Code, StringComparison.OrdinalIgnoreCase))) problems.Add(new(nameof(Code), $"There is already a layout with the code {Code}."));
         if (problems.Count > 0) return EditOutcome.Refused(problems);
-        var tags = new DeviceTags(model, next);
         var devices = model.Devices.Values.Where(d => d.LayoutId == layoutId).OrderBy(d => d.Id).ToArray();
+        var tags = new DeviceTags(model, next, devices.Select(d => d.Id));
         foreach (var device in devices) tags.Follow(device, after);
         if (tags.Problems.Count > 0) return EditOutcome.Refused(tags.Problems);
         if (after.Equals(before)) return EditOutcome.Refused("", "The layout says this already.");

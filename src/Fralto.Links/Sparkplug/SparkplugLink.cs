@@ -272,11 +272,12 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
 
     private void Bury(SparkplugTopic at, IEnumerable<KeyValuePair<(string Source, string Metric), Tag[]>> routes, List<Sample> into) => AddBad(
         into, routes.SelectMany(r => r.Value), StatusCode.BadNoCommunication, Now,
-        $"death of {at.Source} received at {Clock.GetUtcNow().UtcDateTime.ToString("HH:mm:ss", CultureInfo.InvariantCulture)} UTC");
+        $"death received at {Clock.GetUtcNow().UtcDateTime.ToString("HH:mm:ss", CultureInfo.InvariantCulture)} UTC from {at.Source}");
 
     private void Report()
     {
-        var wanted = Tags.Select(t => ((MetricAddress)t.Address).Source).ToHashSet(StringComparer.Ordinal);
+        // Where a whole edge node is away its devices need not be named.
+        var wanted = Tags.Select(t => (MetricAddress)t.Address).Select(a => _nodes.TryGetValue((a.Group, a.Node), out var node) && node.IsBorn ? a.Source : $"{a.Group}/{a.Node}").ToHashSet(StringComparer.Ordinal);
         var living = _nodes.Values.SelectMany(n => n.Living).ToHashSet(StringComparer.Ordinal);
         var missing = wanted.Where(s => !living.Contains(s)).Order(StringComparer.Ordinal).ToArray();
         Enter(missing.Length == 0 ? LinkState.Up : LinkState.Partial, missing.Length == 0 ? null : $"{string.Join(", ", missing.Take(3))}{(missing.Length > 3 ? $" and {missing.Length - 3} more" : "")} {(missing.Length == 1 ? "is" : "are")} not there");

@@ -71,7 +71,7 @@ internal static class SparkplugValues
     {
         if (metric.IsNull) return "null";
         if (datatype is >= FirstArray and <= LastArray) return $"{CountOf(metric, datatype)} elements";
-        return Text(metric, datatype) ?? (Number(metric, datatype) is { } number ? datatype == 11 ? number != 0 ? "true" : "false" : number.ToString("G9", CultureInfo.InvariantCulture) : "");
+        return Text(metric, datatype) ?? (Number(metric, datatype) is { } number ? datatype == 9 ? ((float)number).ToString("R", CultureInfo.InvariantCulture) : datatype == 11 ? number != 0 ? "true" : "false" : number.ToString("G9", CultureInfo.InvariantCulture) : "");
     }
 
     /// <summary>The value of a property of a metric as text; null when it has none of this name.</summary>

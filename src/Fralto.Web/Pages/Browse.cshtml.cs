@@ -1,6 +1,7 @@
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Links;
+using Fralto.Web.Exchange;
 using Fralto.Web.Forms;
 using Fralto.Web.Live;
 using Microsoft.AspNetCore.Mvc;
@@ -10,7 +11,7 @@ namespace Fralto.Web.Pages;
 
 /// <summary>What a controller tells of itself, to take tags from: one by one, a branch, or an array as a whole.</summary>
 [RequestFormLimits(ValueCountLimit = 5000)]
-public sealed class BrowseModel(Browsings browsings) : FraltoPage
+public sealed class BrowseModel(Kept<BrowseResult> browsings) : FraltoPage
 {
     /// <summary>Most lines shown.</summary>
     public const int MostShown = 1000;
@@ -49,7 +50,7 @@ public sealed class BrowseModel(Browsings browsings) : FraltoPage
         else if (Selected!.Protocol != Protocol.Mqtt || Listen is not null)
         {
             Result = await Runtime.Links.BrowseAsync(At, string.IsNullOrWhiteSpace(Listen) ? "#" : Listen.Trim(), HttpContext.RequestAborted);
-            Token = browsings.Add(Result);
+            Token = browsings.Add(_ => Result);
         }
         Show();
         return Page();

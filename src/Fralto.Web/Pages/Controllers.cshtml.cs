@@ -77,6 +77,9 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
 
     public bool HasStandIn => _standIns is not null && Selected is not null && _standIns.Faults.Any(f => f.Controller == Selected.Name);
 
+    /// <summary>Bindings that can be simulated because the controller is not there; 0 while it is.</summary>
+    public int CanSimulate => Status?.State == LinkState.Down && Selected is not null ? Model.Index.TagsOf(Selected.Id).Sum(t => Model.Index.BindingsOf(t.Id).Count()) : 0;
+
     public override LiveScope Scope => Selected is null ? base.Scope : new(LiveScopeKind.Controller, Selected.Id);
 
     public static IEnumerable<(string Value, string Text)> Areas =>
@@ -221,6 +224,11 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
         return Again("write");
     }
+
+    /// <summary>An address where there is little room: its end, which is what differs.</summary>
+    public static string Short(TagAddress address) => address.Place is { Length: > ShortAddress } text ? $"…{text[^(ShortAddress - 1)..]}" : address.Place;
+
+    private const int ShortAddress = 18;
 
     /// <summary>State of a link in one word.</summary>
     public static string Word(LinkState? state) => state switch

@@ -8,7 +8,7 @@ namespace Fralto.Web.Pages;
 /// <summary>Bulk files and whole models out and in; what is taken in shows first what it would do.</summary>
 [RequestSizeLimit(TableFile.Largest + (1024 * 1024))]
 [RequestFormLimits(MultipartBodyLengthLimit = TableFile.Largest + (1024 * 1024))]
-public sealed class ExchangeModel(PendingImports imports) : FraltoPage
+public sealed class ExchangeModel(Kept<PendingImport> imports) : FraltoPage
 {
     /// <summary>Most lines a preview shows.</summary>
     public const int MostLines = 500;
@@ -63,7 +63,7 @@ public sealed class ExchangeModel(PendingImports imports) : FraltoPage
         });
     }
 
-    private RedirectToPageResult Wait(string name, string what, Core.Edits.Edit edit) => RedirectToPage(new { token = imports.Add(name, what, edit).Token });
+    private RedirectToPageResult Wait(string name, string what, Core.Edits.Edit edit) => RedirectToPage(new { token = imports.Add(made => new(made, name, what, edit)) });
 
     private PageResult Refuse(string why)
     {

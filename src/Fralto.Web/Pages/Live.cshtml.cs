@@ -1,5 +1,6 @@
 using System.Globalization;
 using Fralto.Core.Commands;
+using Fralto.Core.Controllers;
 using Fralto.Core.Engine;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
@@ -32,6 +33,9 @@ public sealed class LivePageModel(CommandDesk desk) : FraltoPage
 
     /// <summary>The point of the command being given; null when none is.</summary>
     public (PlanPoint Point, PointValue Value)? Commanded { get; private set; }
+
+    /// <summary>The tag the command is written to.</summary>
+    public Tag? CommandTag { get; private set; }
 
     /// <summary>What the command would write, looked at before it is given.</summary>
     public CommandOrder? Order { get; private set; }
@@ -90,7 +94,9 @@ public sealed class LivePageModel(CommandDesk desk) : FraltoPage
 
     private IActionResult Show()
     {
-        if (ParseCell(Command) is var (equipment, property)) Commanded = Snapshot.Find(equipment, property);
+        // The plan that runs may be a moment older than the model.
+        if (ParseCell(Command) is var (equipment, property) && Model.Bindings.TryGetValue((equipment, property), out var binding) && Snapshot.Find(equipment, property) is { } found)
+            (Commanded, CommandTag) = (found, Model.Tags[binding.TagId]);
         if (Commanded is { } c && Form.Problems.IsEmpty && Form["Value"].Length == 0) Form = FormState.Of(("Value", ChoicesOf(c.Point) is null ? ValueText.Plain(double.IsFinite(c.Value.Value) ? Math.Round(c.Value.Value, c.Point.Decimals) : null) : ValueText.Of(c.Point, c.Value.Value)));
         if (At is { } at && (Place = Model.Equipment.GetValueOrDefault(at)) is null) return NotFound();
         Lineage = At is { } id ? Model.Index.LineageOf(id) : [];

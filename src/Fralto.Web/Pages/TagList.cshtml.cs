@@ -11,7 +11,7 @@ namespace Fralto.Web.Pages;
 /// <summary>The tag list of a controller out and in: columns are recognised and confirmed, and what taking it in would do is shown first.</summary>
 [RequestSizeLimit(TableFile.Largest + (1024 * 1024))]
 [RequestFormLimits(MultipartBodyLengthLimit = TableFile.Largest + (1024 * 1024))]
-public sealed class TagListModel(PendingImports imports) : FraltoPage
+public sealed class TagListModel(Kept<PendingImport> imports) : FraltoPage
 {
     /// <summary>Most lines a preview shows.</summary>
     public const int MostLines = 500;
@@ -55,7 +55,7 @@ public sealed class TagListModel(PendingImports imports) : FraltoPage
         await file.CopyToAsync(content, HttpContext.RequestAborted);
         var name = Path.GetFileName(file.FileName);
         if (TableFile.Read(content.ToArray(), out var problem) is not { } table) return Refuse($"{name}: {problem}");
-        return RedirectToPage(new { at = At, token = imports.Add(name, $"tags of {Selected!.Name}", new ImportTags(At, table, [.. TagTable.Recognise(table, Selected, Model.Units)])).Token });
+        return RedirectToPage(new { at = At, token = imports.Add(made => new(made, name, $"tags of {Selected!.Name}", new ImportTags(At, table, [.. TagTable.Recognise(table, Selected, Model.Units)]))) });
     }
 
     public IActionResult OnPostTake()
