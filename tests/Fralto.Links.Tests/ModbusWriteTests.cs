@@ -116,6 +116,17 @@ public sealed class ModbusWriteTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task What_a_slow_tag_is_refused_stays_said_between_its_rounds()
+    {
+        var controller = Plc(_server.Port) with { UpdateClasses = [new("slow", TimeSpan.FromSeconds(2))] };
+        await using var heard = new Heard(m => new ModbusTcpLink(controller, [Tag(1, RegisterArea.HoldingRegister, 0, RawType.Int16), Tag(2, RegisterArea.HoldingRegister, 9000, RawType.Int16) with { UpdateClass = "slow" }], m, TimeProvider.System));
+        await heard.IsBad(2, StatusCode.BadNodeIdUnknown, "exception 2");
+        var polled = heard.Count;
+        await Heard.Eventually(() => heard.Count > polled + 5);
+        heard.Link.Status.State.ShouldBe(LinkState.Partial);
+    }
+
+    [Fact]
     public async Task Other_tags_are_followed_without_connecting_anew()
     {
         var connections = 0;

@@ -212,11 +212,11 @@ public sealed class ModbusTcpLink : Link
                 block.Last = answer;
                 Decode(block.Read, answer, batch);
             }
-            else if (code is ModbusExceptionCode.IllegalDataAddress or ModbusExceptionCode.IllegalDataValue && ReadPlanner.Split(block.Read) is var (first, second))
+            else if (code is ModbusExceptionCode.IllegalDataAddress or ModbusExceptionCode.IllegalDataValue && ReadPlanner.Split(block.Read) is var (lower, upper))
             {
                 CountError();
-                round.Blocks[i] = new(first);
-                round.Blocks.Insert(i + 1, new(second));
+                round.Blocks[i] = new(lower);
+                round.Blocks.Insert(i + 1, new(upper));
                 split = true;
                 i--;
             }
@@ -239,8 +239,10 @@ public sealed class ModbusTcpLink : Link
             return;
         }
         if (round.Blocks.Count > 0) _timeouts = 0;
-        else if (_rounds.Count > 1) return;
-        Enter(refused is null ? LinkState.Up : LinkState.Partial, refused);
+        round.Refused = refused;
+        // What one round is refused stays said while others, read more often, are well.
+        var first = _rounds.Select(r => r.Refused).FirstOrDefault(r => r is not null);
+        Enter(first is null ? LinkState.Up : LinkState.Partial, first);
     }
 
     private string Silence(int unitId) => $"timed out: no answer to unit id {unitId} within {Controller.Timeout.TotalMilliseconds:0} ms";
@@ -417,6 +419,9 @@ public sealed class ModbusTcpLink : Link
         public long Due { get; set; } = due;
 
         public bool HasRun { get; set; }
+
+        /// <summary>What was refused the last time, in words; null when nothing was.</summary>
+        public string? Refused { get; set; }
 
         public List<Block> Blocks { get; init; } = [];
     }

@@ -228,7 +228,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
     /// <summary>An address where there is little room: its end, which is what differs.</summary>
     public static string Short(TagAddress address) => address.Place is { Length: > ShortAddress } text ? $"…{text[^(ShortAddress - 1)..]}" : address.Place;
 
-    private const int ShortAddress = 18;
+    private const int ShortAddress = 15;
 
     /// <summary>State of a link in one word.</summary>
     public static string Word(LinkState? state) => state switch
