@@ -18,6 +18,7 @@ public sealed class AddressTests
     [InlineData(Protocol.Mqtt, "silo/7#/v | time #/ts | quality #/q | set silo/7/set")]
     [InlineData(Protocol.Sparkplug, "Plant/edge#Node Control/Rebirth")]
     [InlineData(Protocol.Sparkplug, "Plant/edge/box-1#bed/mid [2]")]
+    [InlineData(Protocol.Sparkplug, "Plant/edge#contacts | element 3")]
     [InlineData(Protocol.Memory, "")]
     [InlineData(Protocol.Memory, "retained")]
     [InlineData(Protocol.Memory, "start 20.5, retained")]
@@ -68,6 +69,18 @@ public sealed class AddressTests
         TopicAddress.Step("a/b~c").ShouldBe("a~1b~0c");
     }
 
+    [Theory]
+    [Trait("source", "OASIS MQTT 3.1.1, section 4.7.1")]
+    [InlineData("#", true)]
+    [InlineData("sport/tennis/player1/#", true)]
+    [InlineData("sport/tennis#", false)]
+    [InlineData("sport/tennis/#/ranking", false)]
+    [InlineData("+/tennis/#", true)]
+    [InlineData("sport+", false)]
+    [InlineData("sport/+/player1", true)]
+    [InlineData("", false)]
+    public void Filters_keep_to_the_standards_own_examples(string filter, bool isFine) => (TopicAddress.FilterProblem(filter) is null).ShouldBe(isFine);
+
     [Fact]
     public void Every_connection_goes_through_its_entry_unchanged()
     {
@@ -90,6 +103,23 @@ public sealed class AddressTests
         // The unit id that is the controller's own anyway makes it no other place.
         plant.Refused(b => new SaveTag(null, b["plc"], "other", new ModbusAddress(RegisterArea.InputRegister, 0, null, 1), RawType.Int16, WordOrder.HighFirst, "")).ShouldContain(p => p.Field == "Address");
         plant.Do(b => new SaveTag(null, b["plc"], "other", new ModbusAddress(RegisterArea.InputRegister, 0, null, 2), RawType.Int16, WordOrder.HighFirst, ""));
+    }
+
+    [Theory]
+    [InlineData("TT<1>", "'TT-1-' would do")]
+    [InlineData(" TT1", "'TT1' would do")]
+    public void An_illegal_name_is_refused_with_one_that_would_do(string name, string says) =>
+        PlantBuilder.Kiln().Refused(b => new SaveTag(null, b["plc"], name, RegisterArea.HoldingRegister, 9, RawType.Int16, WordOrder.HighFirst, "")).ShouldContain(p => p.Field == "Name" && p.Message.Contains(says));
+
+    [Fact]
+    public void Arrays_are_taken_whole_or_element_by_element_whatever_the_protocol()
+    {
+        var plant = new PlantBuilder().Do(new SaveController(null, "edge", new SparkplugConnection("h", 1883), 0), "edge");
+        var item = new SourceItem(TagAddress.Parse(Protocol.Sparkplug, "G/E#doors", out _)!, ["G", "E", "doors"], RawType.Bool, 3, "");
+        plant.Do(b => new DeclareTags(b["edge"], [item]));
+        plant.Do(b => new DeclareTags(b["edge"], [item], Unfold: true));
+        plant.Model.Tags.Values.Select(t => $"{t.Name} {t.Address} {t.Count}").ShouldBe(
+            ["G/E/doors G/E#doors 3", "G/E/doors/0 G/E#doors | element 0 1", "G/E/doors/1 G/E#doors | element 1 1", "G/E/doors/2 G/E#doors | element 2 1"], ignoreOrder: true);
     }
 
     [Fact]

@@ -78,6 +78,10 @@ public sealed class SparkplugTests
         var booleans = new Metric { Name = "B", BytesValue = ByteString.CopyFrom(0x0C, 0, 0, 0, 0x34, 0xD0) };
         SparkplugValues.TypeOf(booleans, 32).ShouldBe((RawType.Bool, 12));
         Read(booleans, 32, RawType.Bool, 12).Select(s => s.Raw != 0).ShouldBe([false, false, true, true, false, true, false, false, true, true, false, true]);
+        var one = new List<Sample>();
+        foreach (var i in new[] { 0, 2, 12 }) SparkplugValues.Read(booleans, 32, Tag(i + 1, $"g/e#B | element {i}", RawType.Bool), 1, one);
+        one.Select(s => (s.Raw, s.Status.IsGood, s.Element)).Take(2).ShouldBe([(0, true, 0), (1, true, 0)]);
+        one[2].Reason!.ShouldContain("it has no element 12");
         var words = new Metric { Name = "W", BytesValue = ByteString.CopyFrom(0x01, 0x00, 0xFE, 0xFF) };
         Read(words, 23, RawType.Int16, 2).Select(s => s.Raw).ShouldBe([1, -2]);
         Read(words, 23, RawType.Int16, 3).ShouldAllBe(s => s.Status == StatusCode.BadTypeMismatch);

@@ -5,22 +5,29 @@ namespace Fralto.Core.Controllers;
 /// <param name="Node">Edge node id.</param>
 /// <param name="Device">Device id; null for a metric of the edge node itself.</param>
 /// <param name="Metric">Name of the metric; members of a template by their path, joined by /.</param>
-public sealed record MetricAddress(string Group, string Node, string? Device, string Metric) : TagAddress
+/// <param name="Element">One element of an array, from 0; null for the whole metric.</param>
+public sealed record MetricAddress(string Group, string Node, string? Device, string Metric, int? Element = null) : TagAddress
 {
+    private const string ElementWord = "element ";
+
     /// <summary>Group, node and device, joined by /.</summary>
     public string Source => Device is null ? $"{Group}/{Node}" : $"{Group}/{Node}/{Device}";
 
-    /// <summary>Reads "group/node/device#metric" or "group/node#metric".</summary>
+    /// <summary>Reads "group/node/device#metric" or "group/node#metric", and " | element 3" beside it.</summary>
     public static MetricAddress? Parse(string text, out string? problem)
     {
         problem = null;
+        int? element = null;
+        var beside = text.LastIndexOf(Beside + ElementWord, StringComparison.Ordinal);
+        if (beside >= 0 && int.TryParse(text.AsSpan(beside + Beside.Length + ElementWord.Length), System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var index))
+            (element, text) = (index, text[..beside]);
         var hash = text.IndexOf('#', StringComparison.Ordinal);
         var ids = hash < 0 ? [] : text[..hash].Split('/');
         if (ids.Length is 2 or 3 && ids.All(i => i.Length > 0 && !i.Contains('+', StringComparison.Ordinal)) && hash + 1 < text.Length && !text.Any(char.IsControl))
-            return new(ids[0], ids[1], ids.Length == 3 ? ids[2] : null, text[(hash + 1)..]);
+            return new(ids[0], ids[1], ids.Length == 3 ? ids[2] : null, text[(hash + 1)..], element);
         problem = $"'{text}' is no metric; write group/node/device#metric, or group/node#metric for one of the node itself. Browsing lists them.";
         return null;
     }
 
-    public override string ToString() => $"{Source}#{Metric}";
+    public override string ToString() => $"{Source}#{Metric}{(Element is { } element ? $"{Beside}{ElementWord}{element}" : "")}";
 }

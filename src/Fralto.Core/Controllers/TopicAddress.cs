@@ -52,6 +52,21 @@ public sealed record TopicAddress(string Topic, string? Pointer = null, string? 
         : topic.StartsWith('$') ? "Topics that begin with $ belong to the broker."
         : null;
 
+    /// <summary>What is wrong with a topic filter to listen to; null when it is fine.</summary>
+    /// <remarks>MQTT 3.1.1 and 5.0, section 4.7.1: + stands for one level, # for all the rest and stands last.</remarks>
+    public static string? FilterProblem(string filter)
+    {
+        if (filter.Length is 0 or > Longest) return $"A topic filter has 1 to {Longest} characters, not {filter.Length}.";
+        if (filter.Any(char.IsControl)) return "The topic filter holds a control character.";
+        var levels = filter.Split('/');
+        for (var i = 0; i < levels.Length; i++)
+        {
+            if (levels[i].Contains('#', StringComparison.Ordinal) && (levels[i] != "#" || i < levels.Length - 1)) return $"'{filter}' is no topic filter: # stands alone in the last level, as in silo/#.";
+            if (levels[i].Contains('+', StringComparison.Ordinal) && levels[i] != "+") return $"'{filter}' is no topic filter: + stands alone in its level, as in silo/+/level.";
+        }
+        return null;
+    }
+
     /// <summary>The names a JSON pointer leads through.</summary>
     public static string[] Steps(string pointer) => pointer.Length == 0 ? []
         : [.. pointer[1..].Split('/').Select(s => s.Replace("~1", "/", StringComparison.Ordinal).Replace("~0", "~", StringComparison.Ordinal))];

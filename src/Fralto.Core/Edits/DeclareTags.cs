@@ -36,17 +36,22 @@ public sealed record DeclareTags(long ControllerId, ImmutableArray<SourceItem> I
             : EditOutcome.Changed($"Take {Count(changes.Count, "tag")} from {controller.Name}", [.. changes]);
     }
 
-    /// <summary>The elements of an array, each by itself, where its protocol can name them: members of JSON by pointer.</summary>
+    /// <summary>The elements of an array, each by itself, where its protocol can name them: members of JSON by pointer, those of a metric by number.</summary>
     private static IEnumerable<SourceItem> Elements(SourceItem item)
     {
-        if (item is not { Count: > 1, Address: TopicAddress { Pointer: { } pointer } topic }) return [item];
-        return Enumerable.Range(0, item.Count).Select(i => item with { Address = topic with { Pointer = $"{pointer}/{i}" }, Path = [.. item.Path, $"{i}"], Count = 1, Value = "" });
+        Func<int, TagAddress>? addressOf = item.Address switch
+        {
+            TopicAddress { Pointer: { } pointer } topic => i => topic with { Pointer = $"{pointer}/{i}" },
+            MetricAddress metric => i => metric with { Element = i },
+            _ => null,
+        };
+        if (item.Count < 2 || addressOf is null) return [item];
+        return Enumerable.Range(0, item.Count).Select(i => item with { Address = addressOf(i), Path = [.. item.Path, $"{i}"], Count = 1, Value = "" });
     }
 
     private static string NameOf(SourceItem item)
     {
-        var name = new string([.. item.PathText.Select(c => c is '<' or '>' || char.IsControl(c) ? '-' : c)]).Trim();
-        if (name.Length == 0) name = "tag";
+        var name = Naming.SuggestName(item.PathText);
         return name.Length > Naming.LongestName - 4 ? name[^(Naming.LongestName - 4)..].Trim() : name;
     }
 }

@@ -173,7 +173,7 @@ public static class EntityRules
         }) yield return problem;
         if (tag.Count is < 1 or > Tag.MostElements) yield return new("Count", $"A tag has 1 to {Tag.MostElements} elements or bytes, not {tag.Count}.");
         if (tag.Unit is { } unit && model.Units.Find(unit) is null) yield return new("Unit", model.Units.Unknown(unit));
-        if (Naming.NameProblem(tag.Name) is { } name) yield return new("Name", name);
+        if (Naming.NameProblem(tag.Name) is { } name) yield return new("Name", tag.Name.Length == 0 ? name : $"{name} '{Naming.SuggestName(tag.Name)}' would do.");
         if (tag.Description.Length > LongestTagDescription)
             yield return new("Description", $"The description has {tag.Description.Length} characters; {LongestTagDescription} is the most.");
     }

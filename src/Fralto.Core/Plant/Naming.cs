@@ -34,6 +34,13 @@ public static class Naming
         return name != name.Trim() ? "The name starts or ends with a space." : null;
     }
 
+    /// <summary>A legal name made from any text: what a name cannot hold becomes a hyphen, blanks around it and what is too long go.</summary>
+    public static string SuggestName(string text)
+    {
+        var name = new string([.. text.Select(c => c is '<' or '>' || char.IsControl(c) ? '-' : c)]).Trim();
+        return name.Length == 0 ? "tag" : name.Length > LongestName ? name[..LongestName].Trim() : name;
+    }
+
     /// <summary>A legal code made from any text: "Kiln house 2" becomes "Kiln-house-2".</summary>
     public static string Suggest(string text)
     {

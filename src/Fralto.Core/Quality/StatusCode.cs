@@ -12,7 +12,6 @@ public readonly record struct StatusCode(uint Value)
     public static readonly StatusCode UncertainSimulatedValue = new(0x42090000);
     public static readonly StatusCode UncertainLastUsableValue = new(0x40900000);
     public static readonly StatusCode BadNoData = new(0x809B0000);
-    public static readonly StatusCode BadNotWritable = new(0x803B0000);
     public static readonly StatusCode BadUserAccessDenied = new(0x801F0000);
     public static readonly StatusCode UncertainEngineeringUnitsExceeded = new(0x40940000);
     public static readonly StatusCode UncertainSensorNotAccurate = new(0x40930000);
@@ -45,7 +44,6 @@ public readonly record struct StatusCode(uint Value)
         [0x80310000] = "BadNoCommunication",
         [0x80320000] = "BadWaitingForInitialData",
         [0x80340000] = "BadNodeIdUnknown",
-        [0x803B0000] = "BadNotWritable",
         [0x803C0000] = "BadOutOfRange",
         [0x803D0000] = "BadNotSupported",
         [0x80740000] = "BadTypeMismatch",

@@ -115,7 +115,15 @@ public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags,
         lock (Gate)
         {
             var first = _pending.Count;
-            Hear(topic, payload.IsSingleSegment ? payload.FirstSpan : payload.ToArray(), isRetained, _pending);
+            try
+            {
+                Hear(topic, payload.IsSingleSegment ? payload.FirstSpan : payload.ToArray(), isRetained, _pending);
+            }
+            catch (Exception e) when (e is not OutOfMemoryException)
+            {
+                // A message we stumble over is ours to mend; it must be seen, and the next ones must be heard.
+                Note($"{topic}: a message could not be understood ({e.GetType().Name}: {e.Message})");
+            }
             if (_awaited.IsEmpty) return;
             for (var i = first; i < _pending.Count; i++)
                 if (_awaited.TryGetValue(_pending[i].TagId, out var awaited) && awaited.IsMet(_pending[i])) awaited.Seen.TrySetResult();

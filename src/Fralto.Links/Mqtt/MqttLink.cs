@@ -48,6 +48,7 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
 
     public override async Task<BrowseResult> BrowseAsync(string filter, CancellationToken stop)
     {
+        if (TopicAddress.FilterProblem(filter) is { } wrong) return new([], wrong);
         var seen = new ConcurrentDictionary<string, byte[]>(StringComparer.Ordinal);
         try
         {

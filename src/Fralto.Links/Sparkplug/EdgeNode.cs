@@ -5,15 +5,11 @@ using Fralto.Sparkplug.Wire;
 namespace Fralto.Links.Sparkplug;
 
 /// <summary>What is known of an edge node since its birth: its metrics and those of its devices, aliases, and where its sequence stands.</summary>
-internal sealed class EdgeNode(string group, string node)
+internal sealed class EdgeNode
 {
     private readonly Dictionary<ulong, BornMetric> _aliases = [];
     private readonly Dictionary<(string Source, string Name), BornMetric> _names = [];
     private ulong? _seq;
-
-    public string Group => group;
-
-    public string Name => node;
 
     /// <summary>True between birth and death.</summary>
     public bool IsBorn { get; private set; }
@@ -93,7 +89,7 @@ internal sealed class EdgeNode(string group, string node)
             }
             // A template is updated as a whole, under its own name or alias.
             if (metric.ValueCase != Metric.ValueOneofCase.TemplateValue) continue;
-            var whole = new BornMetric(source, metric.Name, metric.Datatype, metric.HasAlias ? metric.Alias : null) { IsTemplate = true };
+            var whole = new BornMetric(source, metric.Name, metric.Datatype, metric.HasAlias ? metric.Alias : null);
             _names[(source, metric.Name)] = whole;
             if (metric.HasAlias) _aliases[metric.Alias] = whole;
         }
@@ -109,9 +105,6 @@ internal sealed class EdgeNode(string group, string node)
         public uint Datatype => datatype;
 
         public ulong? Alias => alias;
-
-        /// <summary>True for a template, whose members are metrics of their own.</summary>
-        public bool IsTemplate { get; init; }
 
         /// <summary>What it would become as a tag; null for what is no value.</summary>
         public SourceItem? Item { get; private set; }

@@ -52,7 +52,7 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
 
     public override Task<WriteResult> WriteAsync(TagWrite write, CancellationToken stop)
     {
-        if (write.Slice is not null) return Task.FromResult(WriteResult.Refused("a part of a metric cannot be commanded"));
+        if (write.Slice is not null || write.Tag.Address is MetricAddress { Element: not null }) return Task.FromResult(WriteResult.Refused("a part of a metric cannot be commanded"));
         var address = (MetricAddress)write.Tag.Address;
         EdgeNode.BornMetric? born;
         lock (Gate) born = _nodes.TryGetValue((address.Group, address.Node), out var node) && node.IsBorn ? node.Find(address) : null;
@@ -194,7 +194,7 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
 
     private EdgeNode NodeOf((string Group, string Node) key)
     {
-        if (!_nodes.TryGetValue(key, out var node)) _nodes[key] = node = new(key.Group, key.Node);
+        if (!_nodes.TryGetValue(key, out var node)) _nodes[key] = node = new();
         return node;
     }
 

@@ -53,6 +53,12 @@ internal static class SparkplugValues
         {
             var bytes = metric.ValueCase == Metric.ValueOneofCase.BytesValue ? metric.BytesValue.Span : default;
             var count = CountOf(metric, datatype);
+            if (tag.Address is MetricAddress { Element: { } one })
+            {
+                if (one < count && !tag.IsArray) into.Add(PayloadReader.Fit(tag, ElementAt(bytes, datatype, one), at, 0));
+                else Bad(StatusCode.BadTypeMismatch, $"an array of {count} came; it has no element {one} for a {tag.TypeText}");
+                return;
+            }
             if (count != tag.Elements || !tag.IsArray && count != 1)
             {
                 Bad(StatusCode.BadTypeMismatch, $"an array of {count} came, the tag is {tag.TypeText}");

@@ -5,7 +5,7 @@ using Fralto.StandIns.Mqtt;
 namespace Fralto.StandIns.Maltings;
 
 /// <summary>The hub of the silo park: JSON and bare text on plain MQTT topics, temperatures in °F, mass in lb.</summary>
-/// <remarks>Its honest mistakes: silo 9 gives its mass in kg, silo 14 its temperatures in °C, silo 19 no level at all.</remarks>
+/// <remarks>Its honest mistakes: silo 9 gives its mass in kg, silo 14 its temperatures in °C, silo 19 no level at all, and silo 22 calls itself silo 21.</remarks>
 public sealed class SiloHub : IAsyncDisposable
 {
     public const string Root = "silo-park";
@@ -21,6 +21,9 @@ public sealed class SiloHub : IAsyncDisposable
 
     /// <summary>The silo that has no level.</summary>
     public const int WithoutLevel = 19;
+
+    /// <summary>The silo that goes by the name of the one before it.</summary>
+    public const int DuplicateName = 22;
 
     private const double PoundsPerKilogram = 1 / 0.45359237;
     private const int FloodMessages = 2000;
@@ -84,7 +87,7 @@ public sealed class SiloHub : IAsyncDisposable
         var temperatures = string.Join(',', silo.Cables.Select(c => (index + 1 == TemperaturesInCelsius ? c : c * 1.8 + 32).ToString("0.0", CultureInfo.InvariantCulture)));
         var level = index + 1 == WithoutLevel ? "" : string.Create(CultureInfo.InvariantCulture, $"\"level\":{{\"m\":{silo.Level:0.000},\"mA\":{4 + 16 * silo.Level / 18:0.000}}},");
         return _publisher.SayAsync($"{Root}/{Name(index)}", string.Create(
-            CultureInfo.InvariantCulture, $"{{\"ts\":\"{now.UtcDateTime:yyyy-MM-ddTHH:mm:ss.fffZ}\",\"name\":\"Silo {index + 1}\",{level}\"mass_lb\":{mass:0},\"temps_degF\":[{temperatures}],\"q\":\"good\"}}"));
+            CultureInfo.InvariantCulture, $"{{\"ts\":\"{now.UtcDateTime:yyyy-MM-ddTHH:mm:ss.fffZ}\",\"name\":\"Silo {(index + 1 == DuplicateName ? index : index + 1)}\",{level}\"mass_lb\":{mass:0},\"temps_degF\":[{temperatures}],\"q\":\"good\"}}"));
     }
 
     private void Command(string topic, byte[] payload)

@@ -12,7 +12,6 @@ namespace Fralto.Web.Live;
 public sealed class LiveFeed : IDisposable
 {
     private const int MostWaiting = 40;
-    private static readonly TimeSpan Silent = TimeSpan.FromSeconds(4);
     private readonly PlantRuntime _runtime;
     private readonly ModelWorkspace _workspace;
     private readonly HeaderFigures _figures;
@@ -117,7 +116,7 @@ public sealed class LiveFeed : IDisposable
             foreach (var point in _points)
                 if (!Same(point.Seen, snapshot.Values[point.Index])) point.Take(snapshot.Values[point.Index], PointEntry(snapshot, point.Index, model), entries);
             foreach (var tag in _tags)
-                if (tag.IsArray || Ages(tag.Seen, snapshot.Readings[tag.Index]) || !Same(tag.Seen, snapshot.Readings[tag.Index])) tag.Take(snapshot.Readings[tag.Index], TagEntry(snapshot, tag.Index, model), entries);
+                if (tag.IsArray || tag.LookAgain <= Environment.TickCount64 || !Same(tag.Seen, snapshot.Readings[tag.Index])) tag.Take(snapshot.Readings[tag.Index], TagEntry(snapshot, tag.Index, model), entries);
             var figuresNow = JsonSerializer.Serialize(figures);
             var payload = Payload(entries, figuresNow == _sentFigures ? null : figuresNow, _alarmVersion == snapshot.AlarmVersion ? null : snapshot.AlarmVersion);
             (_sentFigures, _alarmVersion) = (figuresNow, snapshot.AlarmVersion);
@@ -127,9 +126,6 @@ public sealed class LiveFeed : IDisposable
         private static bool Same(PointValue? seen, PointValue now) => seen is { } was && was with { Time = now.Time } == now;
 
         private static bool Same(TagReading? seen, TagReading now) => seen is { } was && was with { Time = now.Time } == now;
-
-        /// <summary>True for a tag that has been silent long enough for its age to be told, or that speaks again.</summary>
-        private static bool Ages(TagReading? seen, TagReading now) => seen is not { } was || was.Time == now.Time || DateTimeOffset.UtcNow - was.Time > Silent;
 
         private static JsonObject Payload(JsonObject entries, string? figures, long? alarms)
         {
@@ -181,6 +177,7 @@ public sealed class LiveFeed : IDisposable
     private sealed class Followed<T>(int index, string key, bool isArray = false)
         where T : struct
     {
+        private const int AgesEvery = 5000;
         private string? _sent;
 
         public int Index => index;
@@ -192,9 +189,13 @@ public sealed class LiveFeed : IDisposable
 
         public T? Seen { get; private set; }
 
+        /// <summary>When it is looked at even if nothing moved, since its age has: in milliseconds as the system counts.</summary>
+        public long LookAgain { get; private set; }
+
         public void Take(T now, JsonObject entry, JsonObject into)
         {
             Seen = now;
+            LookAgain = Environment.TickCount64 + AgesEvery;
             var text = entry.ToJsonString();
             if (text == _sent) return;
             _sent = text;

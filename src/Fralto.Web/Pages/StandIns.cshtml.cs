@@ -27,7 +27,7 @@ public sealed class StandInsModel(IServiceProvider services) : FraltoPage
         StandInPlant.KilnPlcName => ["Kiln 3's moisture is declared with the words in the wrong order.", "Kiln 2's door has a tag, but nobody bound it."],
         StandInPlant.SteepPlcName => [$"Steep {SteepPlc.BrokenSensor}'s temperature sensor is broken: 3.2 mA.", "The scale of dissolved oxygen ends at 65535; the card's counts end at 32767."],
         StandInPlant.BoxEdgeName => [$"Box {BoxEdge.SwappedBed}'s bed temperatures of top and bottom are swapped.", $"Box {BoxEdge.WrongUnit} says its humidity is in degC.", $"Box {BoxEdge.WithoutCarbonDioxide} has no carbon dioxide."],
-        _ => [$"Silo {SiloHub.MassInKilograms} gives its mass in kg under a name that says lb.", $"Silo {SiloHub.TemperaturesInCelsius} gives its temperatures in °C under a name that says °F.", $"Silo {SiloHub.WithoutLevel} has no level."],
+        _ => [$"Silo {SiloHub.MassInKilograms} gives its mass in kg under a name that says lb.", $"Silo {SiloHub.TemperaturesInCelsius} gives its temperatures in °C under a name that says °F.", $"Silo {SiloHub.WithoutLevel} has no level.", $"Silo {SiloHub.DuplicateName} calls itself Silo {SiloHub.DuplicateName - 1}."],
     };
 
     public IActionResult OnGet() => _plant is null ? NotFound() : Page();
