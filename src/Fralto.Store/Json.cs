@@ -1,6 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Serialization;
+using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Exchange;
 using Fralto.Core.Scaling;
@@ -15,7 +16,7 @@ internal static class Json
         DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
         IgnoreReadOnlyProperties = true,
         PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
-        Converters = { new ScaleConverter(), new ConnectionConverter(), new AddressConverter(), new ControllerConverter(), new JsonStringEnumConverter() },
+        Converters = { new ScaleConverter(), new ConnectionConverter(), new AddressConverter(), new ControllerConverter(), new PatternConverter(), new JsonStringEnumConverter() },
     };
 
     /// <summary>Scales are kept as the flat entry they are exchanged as; those of the first versions said their two spans as objects.</summary>
@@ -90,6 +91,14 @@ internal static class Json
             JsonSerializer.Serialize(writer, value.UpdateClasses, options);
             writer.WriteEndObject();
         }
+    }
+
+    /// <summary>Naming rules are kept as people write them.</summary>
+    private sealed class PatternConverter : JsonConverter<NamePattern>
+    {
+        public override NamePattern Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => NamePattern.Parse(reader.GetString() ?? "", out var problem) ?? throw new JsonException(problem);
+
+        public override void Write(Utf8JsonWriter writer, NamePattern value, JsonSerializerOptions options) => writer.WriteStringValue(value.ToString());
     }
 
     public static string Write<T>(T value) => JsonSerializer.Serialize(value, Options);

@@ -51,20 +51,22 @@ internal static class ModelRows
                 .ToImmutableDictionary(r => r.Id, r => new OwnUnit(r.Id, r.Code, r.Symbol, r.Name, r.Factor, r.Base)),
             Scales = connection.Query<(long Id, string Code, string Name, string Description, string Scale)>("SELECT id, code, name, description, scale FROM library_scale")
                 .ToImmutableDictionary(r => r.Id, r => new LibraryScale(r.Id, r.Code, r.Name, r.Description, Json.Read<Scale>(r.Scale))),
-            Templates = connection.Query<(long Id, string Code, string Name, long? Parent, string Description)>("SELECT id, code, name, parent_id, description FROM template")
+            Templates = connection.Query<(long Id, string Code, string Name, long? Parent, string Description, string Rules)>("SELECT id, code, name, parent_id, description, rules FROM template")
                 .ToImmutableDictionary(r => r.Id, r => new Template(r.Id, r.Code, r.Name, r.Parent, r.Description)
                 {
                     Properties = [.. properties[r.Id].Select(p => new PropertyDeclaration(p.Id, p.Code, p.Name, Enum.Parse<PropertyKind>(p.Kind), Enum.Parse<PropertyType>(p.Type), p.Required))],
                     Patches = PatchesOf(r.Id),
                     Parts = [.. parts[r.Id]],
                     Levels = [.. levels[r.Id]],
+                    Rules = Json.Read<ImmutableArray<NamingRule>>(r.Rules),
                     Labels = LabelsOf(r.Id),
                 }),
             Equipment = connection
-                .Query<(long Id, string Code, string Name, string Level, long? Parent, long? Template, int Position, long? Part)>(
-                    "SELECT id, code, name, level, parent_id, template_id, position, part_id FROM equipment")
+                .Query<(long Id, string Code, string Name, string Level, long? Parent, long? Template, int Position, long? Part, string Refused)>(
+                    "SELECT id, code, name, level, parent_id, template_id, position, part_id, refused FROM equipment")
                 .ToImmutableDictionary(r => r.Id, r => new Equipment(r.Id, r.Code, r.Name, Enum.Parse<EquipmentLevel>(r.Level), r.Parent, r.Template, r.Position, r.Part)
                 {
+                    Refused = Json.Read<ImmutableHashSet<RefusedTag>>(r.Refused),
                     Labels = LabelsOf(r.Id),
                     Patches = PatchesOf(r.Id),
                 }),
@@ -80,9 +82,12 @@ internal static class ModelRows
                 .ToImmutableDictionary(r => r.Id, r => new DeviceLayout(r.Id, r.Code, r.Name, r.Separator, Json.Read<ImmutableArray<LayoutPoint>>(r.Points))),
             Devices = connection.Query<(long Id, long Controller, long Layout, string Name, int Base, int BitBase, int? Unit)>("SELECT id, controller_id, layout_id, name, base, bit_base, unit_id FROM device")
                 .ToImmutableDictionary(r => r.Id, r => new Device(r.Id, r.Controller, r.Layout, r.Name, r.Base, r.BitBase, r.Unit)),
-            Bindings = connection.Query<(long Equipment, long Property, long Tag, string? Slice, string? Simulation)>("SELECT equipment_id, property_id, tag_id, slice, simulation FROM binding")
+            Bindings = connection.Query<(long Equipment, long Property, long Tag, string? Slice, string? Simulation, string? Checked)>("SELECT equipment_id, property_id, tag_id, slice, simulation, checked FROM binding")
                 .ToImmutableDictionary(r => (r.Equipment, r.Property), r => new PropertyBinding(
-                    r.Equipment, r.Property, r.Tag, r.Slice is null ? null : Slice.Parse(r.Slice), r.Simulation is null ? null : Json.Read<Simulation>(r.Simulation))),
+                    r.Equipment, r.Property, r.Tag, r.Slice is null ? null : Slice.Parse(r.Slice), r.Simulation is null ? null : Json.Read<Simulation>(r.Simulation))
+                {
+                    Checked = r.Checked is null ? null : Json.Read<BindingCheck>(r.Checked),
+                }),
             NextId = connection.QuerySingleOrDefault<long?>("SELECT CAST(value AS INTEGER) FROM meta WHERE key = 'next_id'") ?? 1,
         };
     }
@@ -156,13 +161,13 @@ internal static class ModelRows
                 }
                 Run(
                     """
-                    INSERT INTO equipment (id, code, name, level, parent_id, template_id, position, part_id)
-                    VALUES (@Id, @Code, @Name, @Level, @ParentId, @TemplateId, @Order, @PartId)
+                    INSERT INTO equipment (id, code, name, level, parent_id, template_id, position, part_id, refused)
+                    VALUES (@Id, @Code, @Name, @Level, @ParentId, @TemplateId, @Order, @PartId, @Refused)
                     ON CONFLICT (id) DO UPDATE SET code = excluded.code, name = excluded.name, level = excluded.level,
                         parent_id = excluded.parent_id, template_id = excluded.template_id, position = excluded.position,
-                        part_id = excluded.part_id
+                        part_id = excluded.part_id, refused = excluded.refused
                     """,
-                    new { it.Id, it.Code, it.Name, Level = it.Level.ToString(), it.ParentId, it.TemplateId, it.Order, it.PartId });
+                    new { it.Id, it.Code, it.Name, Level = it.Level.ToString(), it.ParentId, it.TemplateId, it.Order, it.PartId, Refused = Json.Write(it.Refused) });
                 if (change.Before is not Equipment was || !PropertyPatch.SameLayer(was.Patches, it.Patches)) WritePatches(Run, it.Id, it.Patches);
                 if (change.Before is not Equipment before || !before.Labels.SequenceEqual(it.Labels)) WriteLabels(Run, it.Id, it.Labels);
                 break;
@@ -236,10 +241,10 @@ internal static class ModelRows
             case PropertyBinding it:
                 Run(
                     """
-                    INSERT INTO binding (equipment_id, property_id, tag_id, slice, simulation) VALUES (@EquipmentId, @PropertyId, @TagId, @Slice, @Simulation)
-                    ON CONFLICT (equipment_id, property_id) DO UPDATE SET tag_id = excluded.tag_id, slice = excluded.slice, simulation = excluded.simulation
+                    INSERT INTO binding (equipment_id, property_id, tag_id, slice, simulation, checked) VALUES (@EquipmentId, @PropertyId, @TagId, @Slice, @Simulation, @Checked)
+                    ON CONFLICT (equipment_id, property_id) DO UPDATE SET tag_id = excluded.tag_id, slice = excluded.slice, simulation = excluded.simulation, checked = excluded.checked
                     """,
-                    new { it.EquipmentId, it.PropertyId, it.TagId, Slice = it.Slice?.ToString(), Simulation = it.Simulation is null ? null : Json.Write(it.Simulation) });
+                    new { it.EquipmentId, it.PropertyId, it.TagId, Slice = it.Slice?.ToString(), Simulation = it.Simulation is null ? null : Json.Write(it.Simulation), Checked = it.Checked is null ? null : Json.Write(it.Checked) });
                 break;
             case var other:
                 throw new InvalidOperationException($"{other?.GetType().Name} has no table.");
@@ -275,10 +280,10 @@ internal static class ModelRows
         }
         run(
             """
-            INSERT INTO template (id, code, name, parent_id, description) VALUES (@Id, @Code, @Name, @ParentId, @Description)
-            ON CONFLICT (id) DO UPDATE SET code = excluded.code, name = excluded.name, parent_id = excluded.parent_id, description = excluded.description
+            INSERT INTO template (id, code, name, parent_id, description, rules) VALUES (@Id, @Code, @Name, @ParentId, @Description, @Rules)
+            ON CONFLICT (id) DO UPDATE SET code = excluded.code, name = excluded.name, parent_id = excluded.parent_id, description = excluded.description, rules = excluded.rules
             """,
-            new { it.Id, it.Code, it.Name, it.ParentId, it.Description });
+            new { it.Id, it.Code, it.Name, it.ParentId, it.Description, Rules = Json.Write(it.Rules) });
         run(
             "INSERT INTO property (id, template_id, position, code, name, kind, type, required) VALUES (@Id, @Template, @Position, @Code, @Name, @Kind, @Type, @IsRequired)",
             it.Properties.Select((p, i) => new { p.Id, Template = it.Id, Position = i, p.Code, p.Name, Kind = p.Kind.ToString(), Type = p.Type.ToString(), p.IsRequired }));

@@ -61,7 +61,7 @@ test('a controller that is gone says so within three intervals and comes back by
   await kilns.getByRole('button', { name: /^Controller gone: broken/ }).click();
   await page.getByRole('link', { name: 'kiln-plc', exact: true }).click();
   await expect(page.locator('#status')).toContainText('up', { timeout: 15_000 });
-  await expect(page.locator('[data-figure=Controllers]')).toHaveText('4 of 4 up');
+  await expect(page.locator('[data-figure=Controllers]')).toHaveText('5 of 5 up');
 });
 
 test('kiln 2 alarms by itself and the alarm clears again', async () => {

@@ -16,7 +16,7 @@ const faults = [
 
 test('four controllers of three protocols live', async ({ page }) => {
   await page.goto(`${fralto.base}/controllers`);
-  await expect(page.locator('[data-figure=Controllers]')).toHaveText('4 of 4 up', { timeout: 15_000 });
+  await expect(page.locator('[data-figure=Controllers]')).toHaveText('5 of 5 up', { timeout: 15_000 });
   const list = page.getByRole('complementary', { name: 'Controllers' });
   for (const words of ['Modbus TCP', 'MQTT', 'Sparkplug B']) await expect(list).toContainText(words);
   await expect.poll(async () => (await fralto.api('/values')).filter(v => v.status.name === 'Good').length).toBeGreaterThan(330);

@@ -1,21 +1,15 @@
-using Fralto.Core.Binding;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Edits;
 
 /// <summary>Binds a property of an instance to a tag, or to a part of one, in place of any tag it had.</summary>
-public sealed record Bind(long EquipmentId, long PropertyId, long TagId, Slice? Slice = null) : Edit
+/// <param name="EquipmentId">The instance.</param>
+/// <param name="PropertyId">The property.</param>
+/// <param name="TagId">The tag.</param>
+/// <param name="Slice">The part of the tag; null for all of it.</param>
+/// <param name="Share">True lets the tag feed this property beside those it feeds already; never for a command.</param>
+public sealed record Bind(long EquipmentId, long PropertyId, long TagId, Slice? Slice = null, bool Share = false) : Edit
 {
-    public override EditOutcome On(PlantModel model)
-    {
-        if (!model.Equipment.TryGetValue(EquipmentId, out var instance)) return Gone("The equipment");
-        if (model.Index.PropertiesOf(instance).FirstOrDefault(p => p.Id == PropertyId) is not { } property) return Gone("The property");
-        if (!model.Tags.TryGetValue(TagId, out var tag)) return Gone("The tag");
-        if (BindingRules.Misfit(model, property, tag, Slice) is { } misfit) return EditOutcome.Refused(nameof(TagId), misfit);
-        if (model.Index.BindingsOf(TagId).FirstOrDefault(b => (b.EquipmentId, b.PropertyId) != (EquipmentId, PropertyId) && Scaling.Slice.Overlap(b.Slice, Slice)) is { } other)
-            return EditOutcome.Refused(nameof(TagId), $"{tag.Name}{other.Slice} already feeds {model.Index.PathOf(other.EquipmentId)}; unbind it there first.");
-        var before = model.Bindings.GetValueOrDefault((EquipmentId, PropertyId));
-        return EditOutcome.Changed($"Bind {instance.Name} {property.Name} to {tag.Name}{Slice}", new ModelChange(before, new PropertyBinding(EquipmentId, PropertyId, TagId, Slice, before?.Simulation)));
-    }
+    public override EditOutcome On(PlantModel model) => new BindMany([new(EquipmentId, PropertyId, TagId, Slice)], Share).On(model);
 }

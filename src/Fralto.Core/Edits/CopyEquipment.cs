@@ -8,7 +8,7 @@ namespace Fralto.Core.Edits;
 /// <param name="ParentId">Where the copy goes; null for the top of the plant.</param>
 /// <param name="Code">Code of the copy; nodes below it keep theirs.</param>
 /// <param name="Name">Name of the copy.</param>
-/// <param name="WithBindings">True binds the copies to the same tags, so that each feeds both.</param>
+/// <param name="WithBindings">True binds the copies to the same tags, so that each feeds both; commands stay with the original.</param>
 public sealed record CopyEquipment(long Id, long? ParentId, string Code, string Name, bool WithBindings) : Edit
 {
     public override EditOutcome On(PlantModel model)
@@ -30,12 +30,16 @@ public sealed record CopyEquipment(long Id, long? ParentId, string Code, string 
         {
             copyOf[node.Id] = model.NextId + copyOf.Count;
             changes.Add(Added(node.Id == Id
-                ? node with { Id = copyOf[Id], Code = Code, Name = Name, ParentId = ParentId, Order = model.Index.NextOrderBelow(ParentId), PartId = null }
-                : node with { Id = copyOf[node.Id], ParentId = copyOf[node.ParentId!.Value] }));
+                ? node with { Refused = [], Id = copyOf[Id], Code = Code, Name = Name, ParentId = ParentId, Order = model.Index.NextOrderBelow(ParentId), PartId = null }
+                : node with { Refused = [], Id = copyOf[node.Id], ParentId = copyOf[node.ParentId!.Value] }));
         }
-        var bindings = WithBindings ? model.Index.Below(Id).SelectMany(e => model.Index.BoundOf(e)).ToArray() : [];
+        // A tag that takes commands feeds one property only, so it stays with the original.
+        var bindings = WithBindings ? model.Index.Below(Id).SelectMany(e => model.Index.BoundOf(e).Where(b => !IsCommand(model, e, b))).ToArray() : [];
         changes.AddRange(bindings.Select(b => Added(new PropertyBinding(copyOf[b.EquipmentId], b.PropertyId, b.TagId, b.Slice))));
         return EditOutcome.Changed(
             $"Copy {source.Name} to {Name} with {Count(copyOf.Count - 1, "node")} below it and {Count(bindings.Length, "binding")}", changes);
     }
+
+    private static bool IsCommand(PlantModel model, Equipment node, PropertyBinding binding) =>
+        model.Index.PropertiesOf(node.TemplateId!.Value).Any(p => p.Id == binding.PropertyId && p.Declaration.Kind == Templates.PropertyKind.Command);
 }

@@ -75,7 +75,19 @@ public sealed record ModelDocument
 
         /// <summary>What it says about inherited properties, by their code.</summary>
         public IReadOnlyDictionary<string, FactsEntry>? Refines { get; init; }
+
+        /// <summary>Naming rules kept for its properties.</summary>
+        public IReadOnlyList<RuleEntry>? NamingRules { get; init; }
     }
+
+    /// <summary>A naming rule: the code of the property, the rule as people write it, and the text of the tags it is about (Name when it is not said).</summary>
+    public sealed record RuleEntry([property: JsonRequired] string Property, [property: JsonRequired] string Rule, TagFace? Face = null);
+
+    /// <summary>A tag refused for a property.</summary>
+    public sealed record RefusedEntry([property: JsonRequired] string Property, [property: JsonRequired] string Controller, [property: JsonRequired] string Tag);
+
+    /// <summary>Who checked a binding on the plant, and when.</summary>
+    public sealed record CheckEntry([property: JsonRequired] string By, [property: JsonRequired] DateTimeOffset At);
 
     /// <summary>A part of a template.</summary>
     public sealed record PartEntry([property: JsonRequired] string Code, string? Name, [property: JsonRequired] string Template, [property: JsonRequired] EquipmentLevel Level, int? Count);
@@ -140,6 +152,9 @@ public sealed record ModelDocument
 
         /// <summary>What this instance says about its properties, by their code.</summary>
         public IReadOnlyDictionary<string, FactsEntry>? Sets { get; init; }
+
+        /// <summary>Tags that are not to be proposed again.</summary>
+        public IReadOnlyList<RefusedEntry>? Refused { get; init; }
     }
 
     /// <summary>A controller with its tags and devices.</summary>
@@ -212,6 +227,9 @@ public sealed record ModelDocument
 
         /// <summary>What stands in for the tag while it is simulated.</summary>
         public SimulationEntry? Simulation { get; init; }
+
+        /// <summary>Who checked it on the plant; not said when nobody has.</summary>
+        public CheckEntry? Checked { get; init; }
     }
 
     /// <summary>A simulated source, in the property's unit.</summary>

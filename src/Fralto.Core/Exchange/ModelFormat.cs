@@ -3,6 +3,7 @@ using System.Globalization;
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Plant;
@@ -70,6 +71,7 @@ public static class ModelFormat
             {
                 Slice = x.b.Slice?.ToString(),
                 Simulation = x.b.Simulation is { } s ? new(s.Shape, s.Low, s.High, s.Period.TotalSeconds) : null,
+                Checked = x.b.Checked is { } check ? new(check.By, check.At) : null,
             };
         })],
     };
@@ -117,6 +119,10 @@ public static class ModelFormat
         Parts = template.Parts.IsEmpty ? null : [.. template.Parts.Select(p => new ModelDocument.PartEntry(p.Code, p.Name, model.Templates[p.TemplateId].Code, p.Level, p.Count == 1 ? null : p.Count))],
         Properties = template.Properties.IsEmpty ? null : [.. template.Properties.Select(p => PropertyOf(model, p, template.Patches.GetValueOrDefault(p.Id, PropertyPatch.Empty)))],
         Refines = FactsOf(model, template.Id, template.Patches.Where(p => template.Properties.All(d => d.Id != p.Key))),
+        NamingRules = template.Rules.IsEmpty ? null : [.. from rule in template.Rules
+                                                          from property in model.Index.PropertiesOf(template.Id)
+                                                          where property.Id == rule.PropertyId
+                                                          select new ModelDocument.RuleEntry(property.Code, rule.Pattern.ToString(), rule.Face == TagFace.Name ? null : rule.Face)],
     };
 
     private static ModelDocument.EquipmentEntry EntryOf(PlantModel model, Equipment node) => new(model.Index.PathOf(node.Id))
@@ -127,7 +133,18 @@ public static class ModelFormat
         Part = node.PartId is { } part && node.ParentId is { } above && model.Equipment[above].TemplateId is { } whole ? model.Index.PartsOf(whole).FirstOrDefault(p => p.Id == part)?.Code : null,
         Labels = node.Labels.IsEmpty ? null : node.Labels,
         Sets = node.TemplateId is { } its ? FactsOf(model, its, node.Patches) : null,
+        Refused = RefusedOf(model, node),
     };
+
+    /// <summary>What is refused of what is still there.</summary>
+    private static ModelDocument.RefusedEntry[]? RefusedOf(PlantModel model, Equipment node) =>
+        node.Refused.IsEmpty || node.TemplateId is not { } template ? null
+        : (from refused in node.Refused
+           join property in model.Index.PropertiesOf(template) on refused.PropertyId equals property.Id
+           where model.Tags.ContainsKey(refused.TagId)
+           let tag = model.Tags[refused.TagId]
+           orderby property.Code, tag.Name, tag.Id
+           select new ModelDocument.RefusedEntry(property.Code, model.Controllers[tag.ControllerId].Name, tag.Name)).ToArray() is { Length: > 0 } entries ? entries : null;
 
     private static ModelDocument.PropertyEntry PropertyOf(PlantModel model, PropertyDeclaration property, PropertyPatch patch)
     {

@@ -96,6 +96,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             ReadEquipment(document.Equipment);
             ReadLayouts(document.Layouts);
             ReadControllers(document.Controllers);
+            ReadRefused(document.Equipment);
             ReadBindings(document.Bindings);
             Model = new PlantModel
             {
@@ -235,8 +236,17 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 if (!properties.TryGetValue(code, out var inherited) || own.Contains(inherited)) Refuse($"{place}.refines.{code}", $"{entry.Code} inherits no property {code}{Naming.OrNearest(code, properties.Keys)}");
                 else if (Patch(facts, $"{place}.refines.{code}") is { IsEmpty: false } patch) patches[inherited.Id] = patch;
             }
+            var rules = ImmutableArray.CreateBuilder<NamingRule>();
+            for (var i = 0; i < (entry.NamingRules?.Count ?? 0); i++)
+            {
+                var (rule, at) = (entry.NamingRules![i], $"{place}.namingRules[{i.ToString(CultureInfo.InvariantCulture)}]");
+                if (!properties.TryGetValue(rule.Property, out var named)) Refuse($"{at}.property", $"{entry.Code} has no property {rule.Property}{Naming.OrNearest(rule.Property, properties.Keys)}");
+                else if (NamePattern.Parse(rule.Rule, out var wrong) is not { } pattern) Refuse($"{at}.rule", wrong!);
+                else if (rules.Any(r => r.PropertyId == named.Id && r.Face == (rule.Face ?? TagFace.Name))) Refuse(at, $"{entry.Code} {rule.Property} has two rules for the same text of its tags.");
+                else rules.Add(new(named.Id, rule.Face ?? TagFace.Name, pattern));
+            }
             _propertiesOf[template.Id] = properties;
-            _templates[entry.Code] = template with { Properties = own.ToImmutable(), Patches = patches.ToImmutable() };
+            _templates[entry.Code] = template with { Properties = own.ToImmutable(), Patches = patches.ToImmutable(), Rules = [.. rules.OrderBy(r => r.PropertyId).ThenBy(r => r.Face)] };
         }
 
         /// <summary>The id a property had: where it is declared now, or else in an ancestor or descendant it has been moved from.</summary>
@@ -431,6 +441,24 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
 
         private static (string, string) Key(string controller, string tag) => (controller.ToUpperInvariant(), tag.ToUpperInvariant());
 
+        /// <summary>Refusals come after the tags they speak of.</summary>
+        private void ReadRefused(IReadOnlyList<ModelDocument.EquipmentEntry> entries)
+        {
+            for (var i = 0; i < entries.Count; i++)
+            {
+                if (entries[i].Refused is not { Count: > 0 } refused || !_nodes.TryGetValue(entries[i].Path, out var node)) continue;
+                var tags = ImmutableHashSet.CreateBuilder<RefusedTag>();
+                for (var j = 0; j < refused.Count; j++)
+                {
+                    var at = $"{At("equipment", i)}.refused[{j.ToString(CultureInfo.InvariantCulture)}]";
+                    if (node.TemplateId is not { } template || !_propertiesOf[template].TryGetValue(refused[j].Property, out var property)) Refuse($"{at}.property", $"{entries[i].Path} has no property {refused[j].Property}.");
+                    else if (!_tags.TryGetValue(Key(refused[j].Controller, refused[j].Tag), out var tag)) Refuse($"{at}.tag", $"There is no tag {refused[j].Tag} on a controller {refused[j].Controller}.");
+                    else tags.Add(new(property.Id, tag.Id));
+                }
+                _nodes[entries[i].Path] = node with { Refused = tags.ToImmutable() };
+            }
+        }
+
         private void ReadBindings(IReadOnlyList<ModelDocument.BindingEntry> entries)
         {
             for (var i = 0; i < entries.Count; i++)
@@ -444,7 +472,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 if (entry.Slice is { } part && (slice = Slice.Parse(part)) is null) Refuse($"{place}.slice", $"'{part}' is no part of a tag; write [12], .4, .4-6 or [2].0-3.");
                 if (node is null || property is null || tag is null) continue;
                 var simulation = entry.Simulation is { } s ? SimulationOf(s, node.Id, property.Id, $"{place}.simulation") : null;
-                if (!_bindings.TryAdd((node.Id, property.Id), new(node.Id, property.Id, tag.Id, slice, simulation)))
+                if (!_bindings.TryAdd((node.Id, property.Id), new(node.Id, property.Id, tag.Id, slice, simulation) { Checked = entry.Checked is { } check ? new(check.By, check.At) : null }))
                     Refuse(place, $"{entry.Equipment} {entry.Property} is bound twice.");
             }
         }

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Fralto.Core.Binding;
 using Fralto.Core.Templates;
 
 namespace Fralto.Core.Plant;
@@ -20,10 +21,16 @@ public sealed record Equipment(long Id, string Code, string Name, EquipmentLevel
     /// <summary>What this instance says about its properties, by property id: the last layer.</summary>
     public ImmutableDictionary<long, PropertyPatch> Patches { get; init; } = ImmutableDictionary<long, PropertyPatch>.Empty;
 
+    /// <summary>Tags a person has refused for its properties; they are not proposed again. One that is gone says nothing.</summary>
+    public ImmutableHashSet<RefusedTag> Refused { get; init; } = [];
+
+    /// <summary>True when the tag was refused for the property.</summary>
+    public bool Refuses(long propertyId, long tagId) => !Refused.IsEmpty && Refused.Contains(new(propertyId, tagId));
+
     public bool Equals(Equipment? other) => other is not null
         && (Id, Code, Name, Level, ParentId, TemplateId, Order) == (other.Id, other.Code, other.Name, other.Level, other.ParentId, other.TemplateId, other.Order)
         && PartId == other.PartId && Labels.SequenceEqual(other.Labels)
-        && PropertyPatch.SameLayer(Patches, other.Patches);
+        && PropertyPatch.SameLayer(Patches, other.Patches) && Refused.SetEquals(other.Refused);
 
     public override int GetHashCode() => HashCode.Combine(Id, Code, Name, ParentId, Order);
 }

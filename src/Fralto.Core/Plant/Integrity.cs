@@ -146,6 +146,8 @@ public static class Integrity
             else if (instance.TemplateId is not { } template || !model.Templates.ContainsKey(template)) yield return $"{instance.Name} is bound, but has no template.";
             else if (model.Index.PropertiesOf(template).FirstOrDefault(p => p.Id == binding.PropertyId) is not { } property) yield return $"{instance.Name} is bound by a property it no longer has.";
             else if (BindingRules.Misfit(model, property with { Facts = property.Facts.With(instance.Patches.GetValueOrDefault(property.Id, PropertyPatch.Empty)) }, tag, binding.Slice) is { } misfit) yield return $"{instance.Name}: {misfit}";
+            else if (property.Declaration.Kind == PropertyKind.Command && model.Index.BindingsOf(tag.Id).Any(b => (b.EquipmentId, b.PropertyId) != (binding.EquipmentId, binding.PropertyId) && Slice.Overlap(b.Slice, binding.Slice)))
+                yield return $"{instance.Name} {property.Name} is a command; {tag.Name}{binding.Slice} cannot feed anything else beside it.";
         }
     }
 

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Fralto.Core.Binding;
 using Fralto.Core.Plant;
 
 namespace Fralto.Core.Templates;
@@ -26,10 +27,13 @@ public sealed record Template(long Id, string Code, string Name, long? ParentId,
     /// <summary>What this template says about its own and its inherited properties, by property id.</summary>
     public ImmutableDictionary<long, PropertyPatch> Patches { get; init; } = ImmutableDictionary<long, PropertyPatch>.Empty;
 
+    /// <summary>Naming rules kept for its properties and those it inherits: at most one for each property and text of a tag.</summary>
+    public ImmutableArray<NamingRule> Rules { get; init; } = [];
+
     public bool Equals(Template? other) => other is not null
         && (Id, Code, Name, ParentId, Description) == (other.Id, other.Code, other.Name, other.ParentId, other.Description)
         && Properties.SequenceEqual(other.Properties) && Parts.SequenceEqual(other.Parts) && Levels.SequenceEqual(other.Levels)
-        && Labels.SequenceEqual(other.Labels) && PropertyPatch.SameLayer(Patches, other.Patches);
+        && Labels.SequenceEqual(other.Labels) && PropertyPatch.SameLayer(Patches, other.Patches) && Rules.SequenceEqual(other.Rules);
 
     public override int GetHashCode() => HashCode.Combine(Id, Code, Name, ParentId, Properties.Length);
 }

@@ -26,6 +26,7 @@ public static class MaltingsModel
         m => new AddDevices(Controller(m, StandInPlant.SteepPlcName), m.Layouts.Values.Single().Id, "S{n}", 1, StandInPlant.Steeps, 0, SteepPlc.RegistersPerSteep, Digits: 2),
         BoxTags,
         SiloTags,
+        .. TrialTags,
         Tag(StandInPlant.SteepPlcName, "TypePlate", SteepPlc.TypePlateAt, RawType.Text, "type plate of the controller", WordOrder.HighFirst, SteepPlc.TypePlateLength),
         .. StateSets,
         .. Scales,
@@ -209,7 +210,9 @@ public static class MaltingsModel
     };
 
     /// <summary>What every steep exposes: its tags are generated from it.</summary>
-    private static Func<PlantModel, Edit> SteepLayout => _ => new SaveLayout(null, "SteepBlock", "Steep block", "-",
+    private static Func<PlantModel, Edit> SteepLayout => _ => new SaveLayout(null, "SteepBlock", "Steep block", "-", SteepPoints);
+
+    private static ImmutableArray<LayoutPoint> SteepPoints =>
     [
         Point("LT-101", 0, RawType.Int16, "level, counts of 4...20 mA, 0...3.2 m"),
         Point("TT-102", 1, RawType.Int16, "temperature, counts of 4...20 mA, 0...50 degC"),
@@ -217,7 +220,20 @@ public static class MaltingsModel
         Point("FT-104", 3, RawType.Int16, "fill water, counts of 4...20 mA differential pressure, 0...60 m3/h"),
         Point("STW", 4, RawType.UInt16, "status word: 0 to 2 step, 3 fill valve, 4 drain valve, 5 air"),
         Point("KT-105", 5, RawType.Bcd16, "minutes in the step, BCD"),
-    ]);
+    ];
+
+    /// <summary>The pilot plant's tags, named after the house style of each hall; nobody has bound them yet.</summary>
+    private static IEnumerable<Func<PlantModel, Edit>> TrialTags =>
+    [
+        .. KilnPoints.Select(p => (Func<PlantModel, Edit>)(m => new SaveTag(
+            null, Controller(m, StandInPlant.TrialPlcName), $"PK.{p.Name}", p.Area, p.Offset, p.Type, WordOrder.LowFirst, p.Description, 1, UnitIn(p.Description)))),
+        Tag(StandInPlant.TrialPlcName, "PK.CONTACTS", KilnPlc.InputRegistersPerKiln, RawType.Bool, "run and door contacts: main fan, exhaust fan, turner, door, burner", WordOrder.LowFirst, KilnPlc.ContactsPerKiln),
+        .. from steep in Enumerable.Range(1, StandInPlant.PilotSteeps)
+           from point in SteepPoints
+           select (Func<PlantModel, Edit>)(m => new SaveTag(
+               null, Controller(m, StandInPlant.TrialPlcName), $"PS{steep}.{point.Name}", new ModbusAddress(RegisterArea.InputRegister, (steep - 1) * SteepPlc.RegistersPerSteep + point.Offset, null, StandInPlant.PilotSteepsUnit),
+               point.Type, WordOrder.HighFirst, point.Description)),
+    ];
 
     private static LayoutPoint Point(string name, int offset, RawType type, string description) => new(0, name, RegisterArea.InputRegister, offset, null, type, WordOrder.HighFirst, Description: description);
 
@@ -312,24 +328,29 @@ public static class MaltingsModel
     {
         var input = (number - 1) * KilnPlc.InputRegistersPerKiln;
         var contact = (number - 1) * KilnPlc.DiscreteInputsPerKiln;
-        Func<PlantModel, Edit> Tag(string name, RegisterArea area, int offset, RawType type, string description) =>
-            m => new SaveTag(null, Controller(m, StandInPlant.KilnPlcName), $"KLN{number}_{name}", area, offset, type, number == 3 && name == "MT01" ? WordOrder.HighFirst : WordOrder.LowFirst, description, 1, description.Split(", ") is [.., var unit] ? UnitCatalogue.Standard.Match(unit)?.Code : null);
-        return
-        [
-            Tag("TT11", RegisterArea.InputRegister, input, RawType.Float32, "air below the bed, degC"),
-            Tag("TT12", RegisterArea.InputRegister, input + 2, RawType.Float32, "air above the bed, degC"),
-            Tag("MT01", RegisterArea.InputRegister, input + 4, RawType.Float32, "grain moisture, %"),
-            Tag("FT01", RegisterArea.InputRegister, input + 6, RawType.Float32, "gas, m3/h"),
-            Tag("LT01", RegisterArea.InputRegister, input + 8, RawType.Float32, "bed depth, m"),
-            Tag("SC01", RegisterArea.InputRegister, input + 10, RawType.Int16, "fan speed, counts of 32767"),
-            Tag("ST", RegisterArea.InputRegister, input + 11, RawType.UInt16, "status word: 0 automatic, 1 heating allowed, 4 to 6 phase"),
-            Tag("KQ01", RegisterArea.InputRegister, input + 12, RawType.UInt32, "burner on, s"),
-            Tag("XS01", RegisterArea.DiscreteInput, contact, RawType.Bool, "fan running"),
-            Tag("ZS01", RegisterArea.DiscreteInput, contact + 1, RawType.Bool, "door closed"),
-            Tag("BS01", RegisterArea.DiscreteInput, contact + 2, RawType.Bool, "flame"),
-            Tag("SP11", RegisterArea.HoldingRegister, (number - 1) * KilnPlc.HoldingRegistersPerKiln, RawType.Float32, "air-on setpoint, degC"),
-        ];
+        return KilnPoints.Select(p => (Func<PlantModel, Edit>)(m => new SaveTag(
+            null, Controller(m, StandInPlant.KilnPlcName), $"KLN{number}_{p.Name}", p.Area, p.Offset + (p.Area switch { RegisterArea.InputRegister => input, RegisterArea.DiscreteInput => contact, _ => (number - 1) * KilnPlc.HoldingRegistersPerKiln }), p.Type,
+            number == 3 && p.Name == "MT01" ? WordOrder.HighFirst : WordOrder.LowFirst, p.Description, 1, UnitIn(p.Description))));
     }
+
+    private static string? UnitIn(string description) => description.Split(", ") is [.., var unit] ? UnitCatalogue.Standard.Match(unit)?.Code : null;
+
+    /// <summary>What a kiln exposes, from the first register of each table on.</summary>
+    private static (string Name, RegisterArea Area, int Offset, RawType Type, string Description)[] KilnPoints =>
+    [
+        ("TT11", RegisterArea.InputRegister, 0, RawType.Float32, "air below the bed, degC"),
+        ("TT12", RegisterArea.InputRegister, 2, RawType.Float32, "air above the bed, degC"),
+        ("MT01", RegisterArea.InputRegister, 4, RawType.Float32, "grain moisture, %"),
+        ("FT01", RegisterArea.InputRegister, 6, RawType.Float32, "gas, m3/h"),
+        ("LT01", RegisterArea.InputRegister, 8, RawType.Float32, "bed depth, m"),
+        ("SC01", RegisterArea.InputRegister, 10, RawType.Int16, "fan speed, counts of 32767"),
+        ("ST", RegisterArea.InputRegister, 11, RawType.UInt16, "status word: 0 automatic, 1 heating allowed, 4 to 6 phase"),
+        ("KQ01", RegisterArea.InputRegister, 12, RawType.UInt32, "burner on, s"),
+        ("XS01", RegisterArea.DiscreteInput, 0, RawType.Bool, "fan running"),
+        ("ZS01", RegisterArea.DiscreteInput, 1, RawType.Bool, "door closed"),
+        ("BS01", RegisterArea.DiscreteInput, 2, RawType.Bool, "flame"),
+        ("SP11", RegisterArea.HoldingRegister, 0, RawType.Float32, "air-on setpoint, degC"),
+    ];
 
     private static IEnumerable<Func<PlantModel, Edit>> KilnAt(int number)
     {

@@ -22,6 +22,14 @@ public sealed class StandInPlant : IAsyncDisposable
     /// <summary>How many steeps the steep-plc has.</summary>
     public const int Steeps = 8;
 
+    public const string TrialPlcName = "trial-plc";
+
+    /// <summary>How many pilot steeps the trial-plc has, beside its one kiln.</summary>
+    public const int PilotSteeps = 2;
+
+    /// <summary>The unit id of the pilot steeps behind the trial-plc; the pilot kiln is unit 1.</summary>
+    public const byte PilotSteepsUnit = 2;
+
     public const string BoxEdgeName = "box-edge";
 
     /// <summary>How many boxes the box-edge has.</summary>
@@ -41,6 +49,9 @@ public sealed class StandInPlant : IAsyncDisposable
     private readonly ModbusServer _kilnServer;
     private readonly SteepPlc _steepPlc;
     private readonly ModbusServer _steepServer;
+    private readonly KilnPlc _pilotKiln;
+    private readonly SteepPlc _pilotSteeps;
+    private readonly ModbusServer _trialServer;
     private readonly StandInBroker _broker;
     private readonly BoxEdge _boxEdge;
     private readonly SiloHub _siloHub;
@@ -57,6 +68,9 @@ public sealed class StandInPlant : IAsyncDisposable
         _kilnServer = new ModbusServer(firstPort, 1, _kilnPlc.Bank);
         _steepPlc = new SteepPlc([.. Enumerable.Range(0, Steeps).Select(i => new Steep(seed + 100 + (ulong)i, i * 5.1 + 0.3))]);
         _steepServer = new ModbusServer(firstPort == 0 ? 0 : firstPort + 1, 1, _steepPlc.Bank);
+        _pilotKiln = new KilnPlc([new Kiln(seed + 400, 9.3)]);
+        _pilotSteeps = new SteepPlc([.. Enumerable.Range(0, PilotSteeps).Select(i => new Steep(seed + 410 + (ulong)i, i * 11.2 + 3.4))], brokenSensor: null);
+        _trialServer = new ModbusServer(firstPort == 0 ? 0 : firstPort + 3, new Dictionary<byte, RegisterBank> { [1] = _pilotKiln.Bank, [PilotSteepsUnit] = _pilotSteeps.Bank });
         _broker = new StandInBroker(firstPort == 0 ? 0 : firstPort + 2);
         _boxEdge = new BoxEdge([.. Enumerable.Range(0, Boxes).Select(i => new Box(seed + 200 + (ulong)i, i * 17 + 3) { IsDamperStuck = i == 2 })], () => _broker.Port, clock);
         _siloHub = new SiloHub([.. Enumerable.Range(0, Silos).Select(i => new GrainSilo(seed + 300 + (ulong)i))], () => _broker.Port);
@@ -78,7 +92,7 @@ public sealed class StandInPlant : IAsyncDisposable
     }
 
     /// <summary>The stand-ins by name and port.</summary>
-    public IReadOnlyList<(string Name, int Port)> Controllers => [(KilnPlcName, _kilnServer.Port), (SteepPlcName, _steepServer.Port), (BoxEdgeName, _broker.Port), (SiloHubName, _broker.Port)];
+    public IReadOnlyList<(string Name, int Port)> Controllers => [(KilnPlcName, _kilnServer.Port), (SteepPlcName, _steepServer.Port), (BoxEdgeName, _broker.Port), (SiloHubName, _broker.Port), (TrialPlcName, _trialServer.Port)];
 
     /// <summary>What can be broken, and whether it is.</summary>
     public IReadOnlyList<Fault> Faults => [.. _faults.Values.Select(f => new Fault(f.Key, f.Controller, f.Text, f.IsOn()))];
@@ -88,6 +102,7 @@ public sealed class StandInPlant : IAsyncDisposable
     {
         await _kilnServer.OpenAsync();
         await _steepServer.OpenAsync();
+        await _trialServer.OpenAsync();
         await _broker.OpenAsync();
     }
 
@@ -103,6 +118,8 @@ public sealed class StandInPlant : IAsyncDisposable
                 var real = _clock.GetElapsedTime(begin);
                 _kilnPlc.AdvanceTo(real * Speed);
                 _steepPlc.AdvanceTo(real * Speed);
+                _pilotKiln.AdvanceTo(real * Speed);
+                _pilotSteeps.AdvanceTo(real * Speed);
                 var dropsOut = real.Ticks % DropsOutEvery.Ticks > (DropsOutEvery - DropsOutFor).Ticks;
                 if (!_isBoxEdgeSwitchedOff && dropsOut != _boxEdge.IsGone) _boxEdge.Switch(dropsOut);
                 await _boxEdge.AdvanceToAsync(real * Speed, real, stop);
@@ -131,6 +148,7 @@ public sealed class StandInPlant : IAsyncDisposable
         await _broker.DisposeAsync();
         await _kilnServer.DisposeAsync();
         await _steepServer.DisposeAsync();
+        await _trialServer.DisposeAsync();
     }
 
     private static Func<bool, Task> Now(Action<bool> set) => on =>

@@ -23,10 +23,13 @@ public sealed class SteepPlc
 
     private static readonly Signal Card = Signal.Of(SignalKind.Counts15);
     private readonly IReadOnlyList<Steep> _steeps;
+    private readonly int? _brokenSensor;
 
-    public SteepPlc(IReadOnlyList<Steep> steeps)
+    /// <param name="steeps">The steeps.</param>
+    /// <param name="brokenSensor">The one, from 1, whose temperature sensor is disconnected; null for none.</param>
+    public SteepPlc(IReadOnlyList<Steep> steeps, int? brokenSensor = BrokenSensor)
     {
-        _steeps = steeps;
+        (_steeps, _brokenSensor) = (steeps, brokenSensor);
         Bank = new(8, 8, TypePlateAt + TypePlateLength / 2, 8);
         Bank.SetText(RegisterArea.InputRegister, TypePlateAt, TypePlateLength, TypePlate);
         Publish();
@@ -50,7 +53,7 @@ public sealed class SteepPlc
             void Set(int offset, RawType type, double value) => Bank.Set(RegisterArea.InputRegister, at + offset, type, WordOrder.HighFirst, value);
             void Analog(int offset, double share) => Set(offset, RawType.Int16, Math.Clamp(Card.Raw.At(share), short.MinValue, short.MaxValue));
             Analog(0, steep.Level / 3.2);
-            Analog(1, i + 1 == BrokenSensor ? (3.2 - 4) / 16 : steep.Temperature / 50);
+            Analog(1, i + 1 == _brokenSensor ? (3.2 - 4) / 16 : steep.Temperature / 50);
             Analog(2, steep.Oxygen / 12);
             // The transmitter gives differential pressure; the flow is its root.
             Analog(3, Math.Pow(steep.Flow / 60, 2));

@@ -6,7 +6,9 @@ namespace Fralto.StandIns.Modbus;
 
 /// <summary>A Modbus TCP server on the loopback interface, answering from a register bank.</summary>
 /// <remarks>Any general Modbus client can be pointed at it. Requests for another unit id answer exception 11, as a gateway does.</remarks>
-public sealed class ModbusServer(int port, byte unitId, RegisterBank bank) : IAsyncDisposable
+/// <param name="port">The port to listen on; 0 lets the system choose.</param>
+/// <param name="banks">The registers of each unit id.</param>
+public sealed class ModbusServer(int port, IReadOnlyDictionary<byte, RegisterBank> banks) : IAsyncDisposable
 {
     private const int MostConnections = 32;
     private readonly SemaphoreSlim _switch = new(1);
@@ -15,6 +17,12 @@ public sealed class ModbusServer(int port, byte unitId, RegisterBank bank) : IAs
     private CancellationTokenSource? _stop;
     private TcpListener? _listener;
     private Task _accepting = Task.CompletedTask;
+
+    /// <summary>A server of one device.</summary>
+    public ModbusServer(int port, byte unitId, RegisterBank bank)
+        : this(port, new Dictionary<byte, RegisterBank> { [unitId] = bank })
+    {
+    }
 
     /// <summary>The port it listens on; the one the system chose when it was made with 0.</summary>
     public int Port { get; private set; } = port;
@@ -131,7 +139,7 @@ public sealed class ModbusServer(int port, byte unitId, RegisterBank bank) : IAs
 
     private byte[] Answer(byte forUnit, ReadOnlySpan<byte> pdu)
     {
-        if (forUnit != unitId) return ModbusResponse.RefusalPdu(pdu[0], ModbusExceptionCode.GatewayTargetFailedToRespond);
+        if (!banks.TryGetValue(forUnit, out var bank)) return ModbusResponse.RefusalPdu(pdu[0], ModbusExceptionCode.GatewayTargetFailedToRespond);
         return ModbusRequest.TryParse(pdu, out var request) is { } refusal
             ? ModbusResponse.RefusalPdu(pdu[0], refusal)
             : bank.Answer(request!).ToPdu(request!);

@@ -1,0 +1,91 @@
+using System.Diagnostics;
+using System.Globalization;
+using Fralto.Bench.Naming;
+using Fralto.Core.Binding;
+using Fralto.Core.Controllers;
+using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+
+namespace Fralto.Bench;
+
+/// <summary>How right and how fast proposals are, on generated plants of many naming styles.</summary>
+internal static class BindingsBench
+{
+    private static readonly int[] Seeds = [11, 23, 37];
+
+    /// <summary>Prints precision and recall of every style.</summary>
+    /// <param name="tell">Part of the name of a style whose errors are listed.</param>
+    public static void Run(string? tell = null)
+    {
+        Console.WriteLine("style                                  one example: precision  recall    none: precision  recall");
+        var recalls = new List<double>();
+        foreach (var style in NamingStyle.All)
+        {
+            if (tell is not null && !style.Name.Contains(tell, StringComparison.OrdinalIgnoreCase)) continue;
+            var told = 0;
+            void Tell(NamingPlant plant, Proposal p)
+            {
+                if (tell is null || (p.Kind != ProposalKind.Proposed && told++ > 6)) return;
+                var model = plant.Model;
+                var truth = plant.Truth.TryGetValue((p.EquipmentId, p.PropertyId), out var tag) ? model.Tags[tag].Name : "none";
+                Console.WriteLine($"  {p.Kind} {model.Index.PathOf(p.EquipmentId)} {p.PropertyId}: {(p.TagId is { } id ? model.Tags[id].Name : "-")} for {truth} {p.Certainty} {p.Reason} [{string.Join("; ", p.Parts.Select(x => $"{x.Kind} {x.Weight:0.0} {x.Words}"))}]");
+            }
+            var one = Sum(Seeds.Select(s => PlantMaker.Make(style, s)).Select(p => ProposalScore.Of(p, 1, x => Tell(p, x))));
+            told = 0;
+            var none = Sum(Seeds.Select(s => PlantMaker.Make(style, s)).Select(p => ProposalScore.Of(p, 0, x => Tell(p, x))));
+            recalls.Add(one.Recall);
+            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{style.Name,-40} {one.Precision,16:0.000} {one.Recall,9:0.000} {none.Precision,17:0.000} {none.Recall,9:0.000}"));
+        }
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"mean recall after one example {recalls.Average():0.000}, lowest {recalls.Min():0.000}"));
+        if (tell is null) Speed();
+    }
+
+    /// <summary>How long proposals take: 5,000 open cells among ever more tags, and once more after another example.</summary>
+    private static void Speed()
+    {
+        Console.WriteLine();
+        Console.WriteLine("tags      open cells   first answer   after one more example   memory held");
+        foreach (var tags in new[] { 10_000, 30_000, 100_000 })
+        {
+            var plant = PlantMaker.Make(NamingStyle.All[2], 5, 6);
+            var bound = Crowded(ProposalScore.Bound(plant, 1), tags);
+            var before = GC.GetTotalMemory(true);
+            var watch = Stopwatch.StartNew();
+            var board = Proposer.Propose(new(bound));
+            var first = watch.ElapsedMilliseconds;
+            var held = (GC.GetTotalMemory(true) - before) / 1_000_000;
+            var accepted = board.Proposals.First(p => p.Kind == ProposalKind.Proposed);
+            bound = bound with { Bindings = bound.Bindings.Add((accepted.EquipmentId, accepted.PropertyId), new(accepted.EquipmentId, accepted.PropertyId, accepted.TagId!.Value)) };
+            _ = bound.Index.UsedTagCount;
+            watch.Restart();
+            board = Proposer.Propose(new(bound));
+            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{bound.Tags.Count,-9:#,##0} {board.Proposals.Length,-12:#,##0} {first,9:#,##0} ms   {watch.ElapsedMilliseconds,19:#,##0} ms   {held,8:#,##0} MB"));
+        }
+        var (one, question) = OneTemplate();
+        var sheet = Stopwatch.StartNew();
+        var answer = Proposer.Propose(question);
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"one template of {one.Instances} instances x {one.Properties} properties, {answer.Proposals.Length:#,##0} open cells: {sheet.ElapsedMilliseconds:#,##0} ms after one more example"));
+        Console.WriteLine($"largest working set {Process.GetCurrentProcess().PeakWorkingSet64 / 1_000_000:#,##0} MB");
+    }
+
+    /// <summary>A plant with tags of other equipment beside its own.</summary>
+    private static PlantModel Crowded(PlantModel model, int tags)
+    {
+        var next = model.NextId;
+        var more = Enumerable.Range(0, Math.Max(0, tags - model.Tags.Count)).Select(i => new Tag(next + i, model.Controllers.Keys.First(), $"West.Presses.PR{i / 20:0000}.Value{i % 20:00}", new ModbusAddress(RegisterArea.HoldingRegister, i % 60_000), RawType.Float32, WordOrder.HighFirst, "")).ToArray();
+        return model with { Tags = model.Tags.AddRange(more.Select(t => KeyValuePair.Create(t.Id, t))), NextId = next + more.Length };
+    }
+
+    /// <summary>200 instances of 20 properties with one instance bound, asked for the second time.</summary>
+    private static ((int Instances, int Properties) Size, ProposalQuestion Question) OneTemplate()
+    {
+        var kind = new Kind("Cell", "Cell", "CE", 200, [.. Enumerable.Range(1, 20).Select(i => new Naming.Signal($"V{i}", $"Value {i}", $"TT{i:00}", $"Value {i}", "", "", "", "", PropertyType.Number, RawType.Float32, "CEL", 100))]);
+        var plant = PlantMaker.Make(NamingStyle.All[1], 7, 1, [kind], areas: 1);
+        var bound = ProposalScore.Bound(plant, 1);
+        Proposer.Propose(new(bound));
+        return ((200, 20), new(ProposalScore.Bound(plant, 2)));
+    }
+
+    private static ProposalScore Sum(IEnumerable<ProposalScore> scores) => scores.Aggregate(new ProposalScore(0, 0, 0), (a, b) => new(a.Right + b.Right, a.Wrong + b.Wrong, a.Missed + b.Missed));
+}

@@ -1,0 +1,171 @@
+using System.Globalization;
+using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+
+namespace Fralto.Core.Binding;
+
+/// <summary>Looks for bindings that look wrong: by their values, by the names of their tags, and by what the other instances of their template have.</summary>
+/// <remarks>A doubt is no proof: a machine in another phase differs too. What is asked is that a person looks.</remarks>
+public sealed class BindingDoubts
+{
+    private const int FewestKin = 4;
+    private const double Agreeing = 0.7;
+    private const double ClearPart = 0.03;
+    private const double FarPart = 0.15;
+    private const double FarSpreads = 8;
+
+    private readonly PlantModel _model;
+    private readonly Func<(long EquipmentId, long PropertyId), LiveGlance?> _live;
+    private readonly TagLexicon _lexicon;
+    private readonly NodeSheets _nodes;
+    private readonly List<BindingDoubt> _doubts = [];
+
+    private BindingDoubts(PlantModel model, Func<(long, long), LiveGlance?> live)
+    {
+        (_model, _live) = (model, live);
+        _lexicon = TagLexicon.Of(model.Tags);
+        _nodes = new(model);
+    }
+
+    /// <summary>All doubts about the bindings of some templates and of what inherits from them, the gravest first.</summary>
+    /// <param name="model">The working model.</param>
+    /// <param name="templates">The templates; null for all.</param>
+    /// <param name="live">What a property shows now; null for one that is not in the running plan.</param>
+    public static IReadOnlyList<BindingDoubt> Of(PlantModel model, IEnumerable<long>? templates, Func<(long EquipmentId, long PropertyId), LiveGlance?> live)
+    {
+        var look = new BindingDoubts(model, live);
+        foreach (var template in templates?.SelectMany(model.Index.FamilyOf).Distinct() ?? model.Templates.Values) look.Look(template);
+        return [.. look._doubts.OrderBy(d => d.Kind).ThenBy(d => d.EquipmentId).ThenBy(d => d.PropertyId)];
+    }
+
+    private void Look(Template template)
+    {
+        var instances = _model.Index.InstancesOf(template.Id).ToArray();
+        var properties = _model.Index.PropertiesOf(template.Id).Where(p => p.TakesTag).ToArray();
+        var columns = properties.Select(p => (Property: p, Bound: instances.Select(e => _model.Bindings.GetValueOrDefault((e.Id, p.Id))).OfType<PropertyBinding>().ToArray())).ToArray();
+        foreach (var (property, bound) in columns)
+        {
+            foreach (var binding in bound) Value(property, binding);
+            Readings(bound);
+            Kin(property, bound);
+            Names(property, bound);
+        }
+        for (var i = 0; i < columns.Length; i++)
+            for (var j = i + 1; j < columns.Length; j++)
+                if (columns[i].Property.Facts.Unit is { } unit && unit == columns[j].Property.Facts.Unit) Pairs(columns[i].Property, columns[j].Property, instances);
+    }
+
+    private void Doubt(PropertyBinding binding, DoubtKind kind, string words) => _doubts.Add(new(binding.EquipmentId, binding.PropertyId, kind, words));
+
+    private LiveGlance? Live(PropertyBinding binding) => _live((binding.EquipmentId, binding.PropertyId));
+
+    private double? Good(PropertyBinding binding) => Live(binding) is { } live && !live.Status.IsBad && double.IsFinite(live.Value) ? live.Value : null;
+
+    private void Value(ResolvedProperty property, PropertyBinding binding)
+    {
+        if (Live(binding) is not { } live) Doubt(binding, DoubtKind.NoValue, "It has no value yet.");
+        else if (live.Status.IsBad) Doubt(binding, DoubtKind.NoValue, live.Why.Length > 0 ? $"{live.Why}." : "Its value is bad.");
+        else if (Range(property, binding) is { IsUsable: true } range && double.IsFinite(live.Value) && !range.Contains(live.Value))
+            Doubt(binding, DoubtKind.Value, $"{Number(live.Value)} {_model.Units.SymbolOf(property.Facts.Unit)} lies outside {Number(range.Low)} to {Number(range.High)}.");
+        if (_model.Index.BindingsOf(binding.TagId).FirstOrDefault(b => b != binding && Slice.Overlap(b.Slice, binding.Slice)) is { } other)
+            Doubt(binding, DoubtKind.Shared, $"{_model.Tags[binding.TagId].Name} feeds {_model.Index.PathOf(other.EquipmentId)} too.");
+    }
+
+    private Span? Range(ResolvedProperty property, PropertyBinding binding) =>
+        _model.RangeOf(property.Facts.With(_model.Equipment[binding.EquipmentId].Patches.GetValueOrDefault(property.Id, PropertyPatch.Empty)));
+
+    /// <summary>A tag that is read otherwise than those of the same property elsewhere.</summary>
+    private void Readings(PropertyBinding[] bound)
+    {
+        if (bound.Length < FewestKin) return;
+        var words = bound.Select(b => _model.Tags[b.TagId]).Select(t => (t.TypeText, Unit: t.Unit ?? "", Order: t.Type.Words() > 1 ? t.WordOrder.ToString() : "")).ToArray();
+        void Odd(Func<(string TypeText, string Unit, string Order), string> part, Func<string, string, string> say)
+        {
+            var usual = words.GroupBy(part).MaxBy(g => g.Count())!;
+            if (usual.Count() < Agreeing * bound.Length) return;
+            for (var i = 0; i < bound.Length; i++)
+                if (part(words[i]) != usual.Key) Doubt(bound[i], DoubtKind.Reading, say(part(words[i]), usual.Key));
+        }
+        string Symbol(string unit) => unit.Length == 0 ? "no unit" : _model.Units.SymbolOf(unit);
+        Odd(w => w.Unit, (its, usual) => $"Its tag is in {Symbol(its)}, those of the others in {Symbol(usual)}.");
+        Odd(w => w.TypeText, (its, usual) => $"Its tag is {its}, those of the others are {usual}.");
+        Odd(w => w.Order, (its, usual) => $"Its words are read {its}, those of the others {usual}.");
+    }
+
+    /// <summary>A value far from those of the other instances, measured by how far these lie apart.</summary>
+    private void Kin(ResolvedProperty property, PropertyBinding[] bound)
+    {
+        if (property.Declaration.Type is not PropertyType.Number) return;
+        var values = bound.Select(b => (Binding: b, Value: Good(b))).Where(v => v.Value is not null).ToArray();
+        if (values.Length < FewestKin + 1 || _model.RangeOf(property.Facts) is not { IsUsable: true } range) return;
+        var middle = Median([.. values.Select(v => v.Value!.Value)]);
+        var spread = Median([.. values.Select(v => Math.Abs(v.Value!.Value - middle))]);
+        foreach (var (binding, value) in values)
+        {
+            var off = Math.Abs(value!.Value - middle);
+            if (off > FarPart * (range.Maximum - range.Minimum) && off > FarSpreads * spread)
+                Doubt(binding, DoubtKind.Value, $"{Number(value.Value)} {_model.Units.SymbolOf(property.Facts.Unit)}, where the others are about {Number(middle)}.");
+        }
+    }
+
+    /// <summary>A tag whose name or description is not what those of the other instances lead to expect.</summary>
+    private void Names(ResolvedProperty property, PropertyBinding[] bound)
+    {
+        if (bound.Length < FewestKin) return;
+        var examples = bound.Select(b => new Example(_nodes.Of(b.EquipmentId), _lexicon.PositionOf[b.TagId], b.Slice, _model.Tags[b.TagId].Count)).ToArray();
+        var learner = new RuleLearner(_lexicon, _nodes, (_, _, _) => false);
+        var sheets = examples.Select(e => e.Instance).ToArray();
+        foreach (var face in Enum.GetValues<TagFace>())
+        {
+            // Any one example may itself be the wrong one, so the rule is made from several and the one that explains most is believed.
+            var best = examples.Take(3).SelectMany(e => learner.Guesses(face, e, examples, sheets, (_, _) => true)).MaxBy(g => (g.Agreed - g.Contradicted, g.Prior));
+            if (best is null || best.Agreed < Agreeing * (best.Agreed + best.Contradicted) || best.Agreed < FewestKin - 1) continue;
+            foreach (var example in examples)
+            {
+                if (best.Pattern.TextFor(example.Instance) is not { } expected) continue;
+                var tag = _lexicon.Tags[example.Position];
+                if (TagLexicon.TextOf(tag, face) is not { } text) continue;
+                var its = face == TagFace.Name ? $"{text}{example.Slice}" : text;
+                if (NameToken.KeyOf(its) == NameToken.KeyOf(expected)) continue;
+                var binding = _model.Bindings[(example.Instance.Instance.Id, property.Id)];
+                Doubt(binding, DoubtKind.Name, face == TagFace.Description ? $"Its tag says \"{text}\", where those of the others lead to expect \"{expected}\"." : $"It is bound to {its}, where the others lead to expect {expected}.");
+            }
+        }
+    }
+
+    /// <summary>Two properties of one unit whose values lie the other way round.</summary>
+    private void Pairs(ResolvedProperty one, ResolvedProperty other, Equipment[] instances)
+    {
+        var pairs = new List<(PropertyBinding One, PropertyBinding Other, double Left, double Right)>();
+        foreach (var instance in instances)
+            if (_model.Bindings.TryGetValue((instance.Id, one.Id), out var first) && _model.Bindings.TryGetValue((instance.Id, other.Id), out var second) && Good(first) is { } left && Good(second) is { } right)
+                pairs.Add((first, second, left, right));
+        var (range, theirs) = (_model.RangeOf(one.Facts), _model.RangeOf(other.Facts));
+        if (range is not { IsUsable: true } its || theirs is not { IsUsable: true } wide) return;
+        var clear = ClearPart * Math.Min(its.Maximum - its.Minimum, wide.Maximum - wide.Minimum);
+        foreach (var (first, second, left, right) in pairs)
+        {
+            if (!its.Contains(left) && its.Contains(right) && !wide.Contains(right) && wide.Contains(left))
+                Both(first, second, $"its value lies in the range of {{0}}, and that of {{0}} in its own; the two look swapped.");
+            else if (pairs.Count > FewestKin && Math.Abs(left - right) > clear && pairs.Where(p => p.One != first).All(p => Math.Abs(p.Left - p.Right) > clear && Math.Sign(p.Left - p.Right) == -Math.Sign(left - right)))
+                Both(first, second, $"against {{0}} it lies the other way round than everywhere else; the two look swapped.");
+        }
+
+        void Both(PropertyBinding first, PropertyBinding second, string words)
+        {
+            Doubt(first, DoubtKind.Swapped, Capital(string.Format(CultureInfo.InvariantCulture, words, other.Name)));
+            Doubt(second, DoubtKind.Swapped, Capital(string.Format(CultureInfo.InvariantCulture, words, one.Name)));
+        }
+    }
+
+    private static string Capital(string words) => char.ToUpperInvariant(words[0]) + words[1..];
+
+    private static double Median(double[] values)
+    {
+        Array.Sort(values);
+        return values.Length % 2 == 1 ? values[values.Length / 2] : (values[values.Length / 2 - 1] + values[values.Length / 2]) / 2;
+    }
+
+    private static string Number(double value) => value.ToString("0.###", CultureInfo.InvariantCulture);
+}

@@ -1,0 +1,360 @@
+using System.Globalization;
+using Fralto.Core.Controllers;
+using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+using Fralto.Core.Units;
+
+namespace Fralto.Core.Binding;
+
+/// <summary>Weighs what speaks for and against a tag, part by part, in natural log-odds.</summary>
+/// <remarks>The weights are ours, set on generated plants of many naming styles; docs/performance.md says how well they do.</remarks>
+internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexicon, NodeSheets nodes)
+{
+    private const double Doubt = -3;
+    private const double NameRule = 6.5;
+    private const double DescriptionRule = 4.5;
+    private const double AddressRule = 3;
+    private const double Strong = 0.6;
+    private const double FarOutside = 0.25;
+
+    private readonly PlantModel _model = question.Model;
+    private readonly Dictionary<long, Dictionary<int, (int Position, double Identity, TagWord[] Words)>> _near = [];
+    private readonly Dictionary<int, TagWord[][]> _words = [];
+    private readonly Dictionary<long, HashSet<long>> _controllersBelow = [];
+    private readonly Dictionary<(long, long), HashSet<string>> _fixed = [];
+    private readonly Dictionary<long, List<Equipment>> _calledAfter = [];
+    private readonly Dictionary<string, List<Equipment>> _namesakes = new(StringComparer.Ordinal);
+
+    /// <summary>Looks for the tags whose texts speak of some instances; once for each.</summary>
+    public void Look(IEnumerable<InstanceSheet> instances)
+    {
+        var wanted = instances.DistinctBy(i => i.Instance.Id).Where(i => !_near.ContainsKey(i.Instance.Id)).ToArray();
+        if (wanted.Length == 0) return;
+        _ = Namesakes;
+        var marked = lexicon.Marked(wanted.SelectMany(i => i.Lineage.TakeLast(3)).DistinctBy(e => e.Id).SelectMany(MarksOf));
+        foreach (var instance in wanted)
+        {
+            var near = _near[instance.Instance.Id] = [];
+            var anchors = instance.Lineage.Reverse().Take(3).FirstOrDefault(e => nodes.Of(e).Number is not null || e == instance.Instance && MarksOf(e).Any(m => Namesakes[m].Count == 1)) ?? instance.Instance;
+            foreach (var position in MarksOf(anchors).SelectMany(m => marked[m]).Distinct())
+                if (Identity(instance, position) is > 0.3 and var identity) near[position] = (position, identity, WordsBeside(instance, position));
+        }
+    }
+
+    /// <summary>The tags whose texts speak of an instance, with how clearly they do and their other words.</summary>
+    public IReadOnlyCollection<(int Position, double Identity, TagWord[] Words)> Near(InstanceSheet instance) => _near.TryGetValue(instance.Instance.Id, out var near) ? near.Values : [];
+
+    public void Weigh(OpenCell cell, Candidate candidate)
+    {
+        var tag = lexicon.Tags[candidate.Position];
+        candidate.Odds = Doubt;
+        Rules(cell, candidate, tag);
+        if (BindingRules.Misfit(_model, cell.Property, tag, candidate.Slice) is { } misfit)
+        {
+            candidate.IsMisfit = true;
+            candidate.Against = misfit;
+            candidate.Add(_model.Units.Find(tag.Unit) is null ? ScorePartKind.Type : ScorePartKind.Unit, -6, misfit);
+            return;
+        }
+        Words(cell, candidate);
+        Units(cell, candidate, tag);
+        Type(cell, candidate, tag);
+        Value(cell, candidate);
+        candidate.IsUnproven = cell.Board.Examples[cell.Property.Id].Count == 0 && !candidate.By.Any(g => g is { IsKept: true });
+    }
+
+    /// <summary>Where several controllers have a tag of the same name, the one that serves the place counts: its neighbours are bound to it, or it is called after the place.</summary>
+    public void Home(OpenCell cell)
+    {
+        if (_model.Controllers.Count < 2) return;
+        foreach (var twins in cell.Candidates.Where(c => c.By.Any(g => g is not null)).GroupBy(c => NameToken.KeyOf(lexicon.Tokens[(int)TagFace.Name][c.Position])))
+        {
+            var several = twins.Select(t => lexicon.Tags[t.Position].ControllerId).Distinct().Skip(1).Any();
+            foreach (var twin in twins)
+            {
+                var controller = _model.Controllers[lexicon.Tags[twin.Position].ControllerId];
+                var (serves, called) = (Serves(cell.Instance, controller.Id), IsCalledAfter(controller, cell.Instance));
+                if (called is false && serves is not true) twin.Add(ScorePartKind.Place, -2.5, $"{controller.Name} is called after another place");
+                else if (!several) continue;
+                else if (serves is false) twin.Add(ScorePartKind.Place, -2, $"{controller.Name} does not serve {cell.Instance.Lineage[^2].Name}");
+                else if (serves is true || called is true) twin.Add(ScorePartKind.Place, 2, $"{controller.Name} {(serves is true ? $"serves {cell.Instance.Lineage[^2].Name}" : "is called after its place")}");
+                else twin.Add(ScorePartKind.Place, -1, $"{controller.Name} has a tag of this name as others have");
+            }
+        }
+    }
+
+    /// <summary>Whether what stands below the same place is bound to a controller; null when nothing there is bound, or to several.</summary>
+    private bool? Serves(InstanceSheet instance, long controllerId)
+    {
+        if (instance.Instance.ParentId is not { } parent) return null;
+        var bound = _controllersBelow.TryGetValue(parent, out var known) ? known
+            : _controllersBelow[parent] = [.. _model.Index.Below(parent).SelectMany(_model.Index.BoundOf).Select(b => _model.Tags[b.TagId].ControllerId)];
+        return bound.Count == 0 || (bound.Count > 1 && bound.Contains(controllerId)) ? null : bound.Contains(controllerId);
+    }
+
+    /// <summary>Whether a controller is called after a place of the instance; false when after another beside it, null when after none.</summary>
+    private bool? IsCalledAfter(Controller controller, InstanceSheet instance)
+    {
+        if (!_calledAfter.TryGetValue(controller.Id, out var places))
+        {
+            var (words, namesakes) = (NameToken.Of(controller.Name), Namesakes);
+            places = _calledAfter[controller.Id] = [];
+            for (var from = 0; from < words.Length; from++)
+                for (var to = from + 1; to <= words.Length; to++)
+                    if (namesakes.TryGetValue(NameToken.KeyOf(words.AsSpan(from, to - from)), out var nodes)) places.AddRange(nodes);
+        }
+        if (places.Count == 0) return null;
+        if (places.Any(instance.Lineage.Contains)) return true;
+        return places.Any(p => p.ParentId is { } above && instance.Lineage.Any(e => e.Id == above)) ? false : null;
+    }
+
+    private Dictionary<string, List<Equipment>> Namesakes
+    {
+        get
+        {
+            if (_namesakes.Count == 0)
+                foreach (var node in _model.Equipment.Values)
+                    foreach (var mark in MarksOf(node)) (_namesakes.TryGetValue(mark, out var list) ? list : _namesakes[mark] = []).Add(node);
+            return _namesakes;
+        }
+    }
+
+    private void Rules(OpenCell cell, Candidate candidate, Tag tag)
+    {
+        var best = new double[3];
+        foreach (var (face, weight) in new[] { (TagFace.Name, NameRule), (TagFace.Description, DescriptionRule), (TagFace.Address, AddressRule) })
+        {
+            if (candidate.By[(int)face] is not { } rule) continue;
+            var strength = best[(int)face] = rule.StrengthFor(cell.Instance);
+            var share = rule.IsSupposed ? 0.62 : 1;
+            // An address that says what the name says adds little to it.
+            if (face == TagFace.Address && best[0] > Strong) share *= 0.2;
+            candidate.Add(
+                face == TagFace.Description ? ScorePartKind.Description : ScorePartKind.Rule, weight * strength * share,
+                $"{(face == TagFace.Name ? "name" : face == TagFace.Description ? "description" : "address")} as {rule.Pattern}{(rule.IsKept ? ", a rule that was kept" : rule.IsSupposed ? $", as on {rule.Hits} of {rule.Of} others" : rule.Of > 0 ? $", found on {rule.Hits} of {rule.Of} others" : "")}");
+        }
+        Contradictions(cell, candidate, tag);
+    }
+
+    /// <summary>What the texts say of another cell, and what the rules name instead.</summary>
+    private void Contradictions(OpenCell cell, Candidate candidate, Tag tag)
+    {
+        var rules = cell.Board.Guesses[cell.Property.Id];
+        if (candidate.By[(int)TagFace.Description] is null && lexicon.Tokens[(int)TagFace.Description][candidate.Position] is { Length: > 0 } description
+            && rules.Where(g => g is { Face: TagFace.Description, IsSupposed: false } && g.StrengthFor(cell.Instance) >= Strong).MaxBy(g => g.Strength) is { } described)
+        {
+            if (cell.Board.Described.TryGetValue(NameToken.KeyOf(description), out var other))
+                Contradict(candidate, ScorePartKind.Description, -5, $"its description, \"{tag.Description}\", is that of {_model.Equipment[other.EquipmentId].Name} {cell.Board.Properties.First(p => p.Id == other.PropertyId).Name}.");
+            else if (described.Pattern.TextFor(cell.Instance) is { } expected && Alike(expected, description) < 0.5)
+                Contradict(candidate, ScorePartKind.Description, -3.2, $"its description, \"{tag.Description}\", is not what the others lead to expect: \"{expected}\".");
+        }
+        if (candidate.By[(int)TagFace.Name] is null && rules.Where(g => g.Face == TagFace.Name && g.StrengthFor(cell.Instance) >= Strong).MaxBy(g => g.StrengthFor(cell.Instance)) is { } named)
+        {
+            if (named.Pattern.TextFor(cell.Instance) is { } expected)
+                Contradict(candidate, ScorePartKind.Rule, (named.IsSupposed ? -2 : -3.5) * Math.Min(1, 1.2 * named.Prior), $"the rule leads to expect {expected}.");
+        }
+    }
+
+    private static void Contradict(Candidate candidate, ScorePartKind kind, double weight, string words)
+    {
+        candidate.Add(kind, weight, words);
+        candidate.Against ??= char.ToUpperInvariant(words[0]) + words[1..];
+    }
+
+    private void Words(OpenCell cell, Candidate candidate)
+    {
+        var (identity, words) = Identify(cell.Instance, candidate.Position);
+        var match = cell.Board.Words.Match(cell.Property.Id, words);
+        var byRule = candidate.By.Any(g => g is { IsSupposed: false } && g.StrengthFor(cell.Instance) >= Strong);
+        var other = cell.Board.Properties.Where(p => p.Id != cell.Property.Id).Select(p => (Property: p, Match: cell.Board.Words.Match(p.Id, words))).DefaultIfEmpty().MaxBy(m => m.Match);
+        var sameText = cell.Board.Examples[cell.Property.Id].Any(e => e.Position != candidate.Position && lexicon.Tags[e.Position].Description is { Length: > 0 } said && said == lexicon.Tags[candidate.Position].Description);
+        var alike = sameText || SaysTheSame(cell, candidate.Position);
+        if (match >= 0.3) candidate.Add(ScorePartKind.Words, byRule ? match : 2.1 * match, $"its words say {Share(match)} of \"{cell.Property.Name}\"");
+        if (!byRule && !alike && other.Property is not null && other.Match - match > 0.15 && other.Match > 0.5)
+            Contradict(candidate, ScorePartKind.Words, -2 * (other.Match - match) - 1, $"its words rather say {other.Property.Name}.");
+        if (!byRule && SaysTheSame(cell, candidate.Position))
+            candidate.Add(ScorePartKind.Rule, 2.6, "what its name says beside the instance is what the names of the others say");
+        if (!byRule && sameText)
+            candidate.Add(ScorePartKind.Description, 1.4, "its description is that of the others");
+        if (!byRule && identity == 0 && SpeaksOf(candidate.Position, cell.Instance) is { } elsewhere)
+            Contradict(candidate, ScorePartKind.Place, -2.5, $"it speaks of {elsewhere.Name}.");
+        if (identity > 0) candidate.Add(ScorePartKind.Place, (byRule ? 0.5 : 2.3) * identity, identity > 0.8 ? $"it speaks of {cell.Instance.Instance.Name}" : $"it may speak of {cell.Instance.Instance.Name}");
+    }
+
+    /// <summary>The longest fixed part of each rule for a property: what its tags are called, whatever the instance is called.</summary>
+    private HashSet<string> Fixed(OpenCell cell)
+    {
+        if (_fixed.TryGetValue((cell.Board.Template.Id, cell.Property.Id), out var known)) return known;
+        return _fixed[(cell.Board.Template.Id, cell.Property.Id)] = [.. cell.Board.Guesses[cell.Property.Id].Where(g => g is { Face: TagFace.Name, IsSupposed: false } && g.Strength > 0.5)
+            .Select(g => g.Pattern.Pieces.OfType<FixedPiece>().Select(p => NameToken.KeyOf(p.Text)).MaxBy(k => k.Length)).OfType<string>().Where(k => k.Length > 0)];
+    }
+
+    /// <summary>The key of a tag's name without what names the instance and the places above it.</summary>
+    public string Rest(InstanceSheet instance, int position)
+    {
+        var tokens = lexicon.Tokens[(int)TagFace.Name][position];
+        var left = Enumerable.Repeat(true, tokens.Length).ToArray();
+        foreach (var mark in instance.Lineage.SelectMany(MarksOf))
+            lexicon.Where(position, mark, (face, from, count) =>
+            {
+                if (face == (int)TagFace.Name) Array.Fill(left, false, from, count);
+            });
+        return NameToken.KeyOf([.. tokens.Where((_, i) => left[i])]);
+    }
+
+    /// <summary>True when a tag's name says beside the instance what the names of the others say.</summary>
+    public bool SaysTheSame(OpenCell cell, int position) => cell.Board.Examples[cell.Property.Id].All(e => e.Position != position) && Fixed(cell) is { Count: > 0 } usual && usual.Contains(Rest(cell.Instance, position));
+
+    /// <summary>A node elsewhere, called by a name with a number, that a tag's name speaks of; null for none, or when the instance's own places are spoken of.</summary>
+    private Equipment? SpeaksOf(int position, InstanceSheet instance)
+    {
+        var (tokens, lookup, found) = (lexicon.Tokens[(int)TagFace.Name][position], Namesakes.GetAlternateLookup<ReadOnlySpan<char>>(), (Equipment?)null);
+        Span<char> room = stackalloc char[256];
+        for (var from = 0; from < tokens.Length; from++)
+        {
+            var (key, numbered) = (new KeyWriter(room), false);
+            for (var to = from; to < tokens.Length && to < from + 3; to++)
+            {
+                key.Add(tokens[to]);
+                numbered |= tokens[to].IsNumber;
+                if (!numbered || !lookup.TryGetValue(key.Key, out var nodes)) continue;
+                if (nodes.Any(instance.Lineage.Contains)) return null;
+                found ??= nodes[0];
+            }
+        }
+        return found;
+    }
+
+    private static string Share(double match) => match > 0.9 ? "all" : match > 0.6 ? "most" : "some";
+
+    private void Units(OpenCell cell, Candidate candidate, Tag tag)
+    {
+        var facts = cell.Property.Facts;
+        if (_model.Units.Find(tag.Unit) is { } given && _model.Units.Find(facts.Unit) is { } wanted)
+            candidate.Add(ScorePartKind.Unit, given.Code == wanted.Code ? 0.8 : 0.5, given.Code == wanted.Code ? $"both in {given.Symbol}" : $"{given.Symbol} becomes {wanted.Symbol}");
+        if (tag.Range is not { IsUsable: true } range || _model.RangeOf(facts) is not { IsUsable: true } own || (_model.ScaleOf(facts) is not null && tag.Unit is null)) return;
+        var conversion = _model.Units.Between(tag.Unit, facts.Unit) ?? UnitConversion.None;
+        var its = new Span(conversion.Of(range.Low), conversion.Of(range.High));
+        var overlap = Math.Max(0, Math.Min(own.Maximum, its.Maximum) - Math.Max(own.Minimum, its.Minimum)) / Math.Max(1e-12, Math.Min(own.Maximum - own.Minimum, its.Maximum - its.Minimum));
+        candidate.Add(ScorePartKind.Range, overlap > 0.5 ? 0.4 : -2, overlap > 0.5 ? "its documented range fits" : string.Create(CultureInfo.InvariantCulture, $"its documented range, {its.Low:0.###} to {its.High:0.###}, lies elsewhere"));
+    }
+
+    private void Type(OpenCell cell, Candidate candidate, Tag tag)
+    {
+        var examples = cell.Board.Examples[cell.Property.Id];
+        if (examples.Count > 0)
+        {
+            if (candidate.Slice is null && examples.All(e => e.Slice is not null)) Contradict(candidate, ScorePartKind.Type, -3, $"the others are bound to a part of their tags, {examples[0].Slice}.");
+            var their = lexicon.Tags[examples[0].Position];
+            if (examples.Any(e => lexicon.Tags[e.Position].Type == tag.Type)) candidate.Add(ScorePartKind.Type, 0.3, $"{tag.TypeText}, as the others");
+            else if (examples.Any(e => ClassOf(lexicon.Tags[e.Position].Type) == ClassOf(tag.Type))) candidate.Add(ScorePartKind.Type, -0.7, $"{tag.TypeText}, where the others are {their.TypeText}");
+            else Contradict(candidate, ScorePartKind.Type, -2.8, $"it is {tag.TypeText}, where the others are {their.TypeText}.");
+            return;
+        }
+        if (candidate.By[(int)TagFace.Name] is { IsSupposed: true, Example: { } supposed, Hits: > 2 } && ClassOf(lexicon.Tags[supposed.Position].Type) != ClassOf(tag.Type))
+            Contradict(candidate, ScorePartKind.Type, -2.8, $"it is {tag.TypeText}, where others named like it are {lexicon.Tags[supposed.Position].TypeText}.");
+        var isBit = tag.Type == RawType.Bool || candidate.Slice is { IsBit: true };
+        var type = cell.Property.Declaration.Type;
+        var apt = type switch { PropertyType.Boolean => isBit, PropertyType.State => !tag.Type.IsFloat(), PropertyType.Number => !isBit, _ => true };
+        candidate.Add(ScorePartKind.Type, apt ? 0.2 : -0.7, $"{tag.TypeText} {(apt ? "suits" : "seldom is")} {type.Words()}");
+    }
+
+    private static int ClassOf(RawType type) => type.IsFloat() ? 2 : type == RawType.Bool ? 0 : type == RawType.Text ? 3 : 1;
+
+    private void Value(OpenCell cell, Candidate candidate)
+    {
+        if (ValueOf(cell, candidate) is not { } value) return;
+        var facts = cell.Property.Facts;
+        var symbol = _model.Units.SymbolOf(facts.Unit);
+        if (cell.Property.Declaration.Type == PropertyType.State)
+        {
+            if (facts.StateSetId is not { } set || _model.StateSets[set].States.Any(s => s.Value == value)) candidate.Add(ScorePartKind.Value, 0.3, string.Create(CultureInfo.InvariantCulture, $"now {value:0.###}, which is one of its states"));
+            else candidate.Add(ScorePartKind.Value, -2, string.Create(CultureInfo.InvariantCulture, $"now {value:0.###}, which is none of its states"));
+            return;
+        }
+        if (_model.RangeOf(facts) is not { IsUsable: true } range) return;
+        var words = string.Create(CultureInfo.InvariantCulture, $"now {value:0.###} {symbol}").TrimEnd();
+        if (range.Contains(value)) candidate.Add(ScorePartKind.Value, 0.4, $"{words}, inside the range");
+        else if (Outside(range, value) > FarOutside) candidate.Add(ScorePartKind.Value, -2.5, string.Create(CultureInfo.InvariantCulture, $"{words}, far outside {range.Low:0.###} to {range.High:0.###}"));
+    }
+
+    /// <summary>The value the property would have now; null when the tag gives none.</summary>
+    public double? ValueOf(OpenCell cell, Candidate candidate)
+    {
+        var tag = lexicon.Tags[candidate.Position];
+        if (question.Raw?.Invoke(tag) is not { } raw || tag.IsArray || cell.Property.Declaration.Type == PropertyType.Text) return null;
+        var value = _model.ChainOf(cell.Property.Facts, tag.Unit, candidate.Slice).Compute(raw).Value;
+        return double.IsFinite(value) ? value : null;
+    }
+
+    /// <summary>True when two values lie each in the other's range and not in their own.</summary>
+    public bool LieSwapped(ResolvedProperty one, double value, ResolvedProperty other, double its) =>
+        one.Facts.Unit == other.Facts.Unit && _model.RangeOf(one.Facts) is { IsUsable: true } range && _model.RangeOf(other.Facts) is { IsUsable: true } theirs
+        && !range.Contains(value) && !theirs.Contains(its) && range.Contains(its) && theirs.Contains(value);
+
+    internal static double Outside(Span range, double value) => range.Contains(value) ? 0 : (value > range.Maximum ? value - range.Maximum : range.Minimum - value) / (range.Maximum - range.Minimum);
+
+    /// <summary>How alike two texts are in their words and numbers: what they share of what they have together.</summary>
+    private static double Alike(string text, NameToken[] tokens)
+    {
+        var one = NameToken.Of(text).Select(t => t.IsNumber ? t.Number.ToString(CultureInfo.InvariantCulture) : t.Text).ToHashSet();
+        var other = tokens.Select(t => t.IsNumber ? t.Number.ToString(CultureInfo.InvariantCulture) : t.Text).ToHashSet();
+        return (double)one.Intersect(other).Count() / Math.Max(1, one.Union(other).Count());
+    }
+
+    private IEnumerable<string> MarksOf(Equipment node)
+    {
+        var sheet = nodes.Of(node);
+        yield return sheet.CodeKey;
+        if (sheet.NameKey.Length > 0 && sheet.NameKey != sheet.CodeKey) yield return sheet.NameKey;
+        if (sheet.Initials is { } initials && initials != sheet.CodeKey) yield return initials;
+    }
+
+    private (double Identity, TagWord[] Words) Identify(InstanceSheet instance, int position)
+    {
+        if (!_near.TryGetValue(instance.Instance.Id, out var near)) return (Identity(instance, position), WordsBeside(instance, position));
+        return near.TryGetValue(position, out var known) ? (known.Identity, known.Words) : (0, WordsBeside(instance, position));
+    }
+
+    /// <summary>How clearly a tag's texts speak of an instance: of itself and, where others are called the same, of the places above it.</summary>
+    private double Identity(InstanceSheet instance, int position)
+    {
+        var own = SpokenOf(instance.Instance, position);
+        if (own < 0.7) return 0;
+        // Others may be called the same: then the places above have to be spoken of, as far as they tell them apart.
+        var same = MarksOf(instance.Instance).SelectMany(m => _namesakes.GetValueOrDefault(m) ?? []).Where(e => e.Id != instance.Instance.Id).Distinct().ToList();
+        for (var at = instance.Lineage.Count - 2; at >= 0 && same.Count > 0; at--)
+            if (SpokenOf(instance.Lineage[at], position) > 0.7) same.RemoveAll(e => !_model.Index.LineageOf(e.Id).Contains(instance.Lineage[at]));
+        return same.Count == 0 ? own : own * 0.35;
+    }
+
+    private double SpokenOf(Equipment node, int position) => MarksOf(node).Any(m => lexicon.Holds(position, m)) ? 1 : nodes.Of(node).Number is null ? SaidOf(node, position) : 0;
+
+    /// <summary>How much of a node's name a tag's words say.</summary>
+    private double SaidOf(Equipment node, int position)
+    {
+        var words = nodes.Of(node).NameTokens;
+        if (words.Length == 0) return 0;
+        var said = TagWords(position).SelectMany(w => w).ToArray();
+        return words.Average(w => said.Max(s => (double?)s.Says(new(TradeWords.Of(w.Text) is [var first, ..] ? first : w.Text, 1, [w.Text], [.. TradeWords.Of(w.Text)]))) ?? 0);
+    }
+
+    private TagWord[][] TagWords(int position) => _words.TryGetValue(position, out var words) ? words
+        : _words[position] = [.. lexicon.Tokens.Select((f, i) => f[position].Select(t => TagWord.Of(t, i == (int)TagFace.Name)).ToArray())];
+
+    /// <summary>A tag's words without those that name the instance and the places above it.</summary>
+    private TagWord[] WordsBeside(InstanceSheet instance, int position)
+    {
+        var words = TagWords(position);
+        var left = words.Select(w => Enumerable.Repeat(true, w.Length).ToArray()).ToArray();
+        foreach (var node in instance.Lineage)
+            foreach (var mark in MarksOf(node))
+                lexicon.Where(position, mark, (face, from, count) => Array.Fill(left[face], false, from, count));
+        var beside = new List<TagWord>();
+        for (var face = 0; face < words.Length; face++)
+            for (var i = 0; i < words[face].Length; i++)
+                if (left[face][i]) beside.Add(words[face][i]);
+        return [.. beside];
+    }
+}

@@ -1,0 +1,18 @@
+using Fralto.Core.Plant;
+
+namespace Fralto.Core.Binding;
+
+/// <summary>What naming rules can follow of one instance: numbers and texts of itself and of the places above it.</summary>
+/// <param name="instance">The instance.</param>
+/// <param name="lineage">The places above it from the top, and itself at the end.</param>
+/// <param name="nodes">Sheets of all nodes.</param>
+internal sealed class InstanceSheet(Equipment instance, IReadOnlyList<Equipment> lineage, NodeSheets nodes)
+{
+    public Equipment Instance => instance;
+
+    public IReadOnlyList<Equipment> Lineage => lineage;
+
+    public long? NumberOf(PlaceRef place, NumberKind kind) => place.Of(lineage) is not { } node ? null : kind == NumberKind.Number ? nodes.Of(node).Number : nodes.OrderOf(node);
+
+    public string? TextOf(TextPiece piece) => piece.Place.Of(lineage) is { } node ? nodes.Of(node).TextOf(piece.OfName, piece.Cut, piece.Length) : null;
+}

@@ -1,0 +1,413 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+
+namespace Fralto.Core.Binding;
+
+/// <summary>One question on its way to its answer: examples, rules, candidates, assignment, what clashes.</summary>
+internal sealed class ProposalRun
+{
+    private const int MostExamples = 3;
+    private const int MostCandidates = 12;
+    private const double StrongRule = 0.6;
+    private const double LowestOdds = -2.2;
+    private const double Margin = 1.1;
+    private const double LeastLead = 0.12;
+    private const double LeastGain = 0.5;
+
+    private readonly ProposalQuestion _question;
+    private readonly PlantModel _model;
+    private readonly TagLexicon _lexicon;
+    private readonly NodeSheets _nodes;
+    private readonly RuleLearner _learner;
+    private readonly CandidateScale _scale;
+    private readonly Dictionary<int, List<PropertyBinding>> _used = [];
+    private readonly List<TemplateBoard> _boards = [];
+
+    public ProposalRun(ProposalQuestion question)
+    {
+        (_question, _model) = (question, question.Model);
+        _lexicon = TagLexicon.Of(_model.Tags);
+        _nodes = new(_model);
+        foreach (var binding in _model.Bindings.Values)
+            if (_lexicon.PositionOf.TryGetValue(binding.TagId, out var position)) (_used.TryGetValue(position, out var list) ? list : _used[position] = []).Add(binding);
+        _learner = new(_lexicon, _nodes, (position, slice, _) => IsFree(position, slice));
+        _scale = new(question, _lexicon, _nodes);
+    }
+
+    public void Add(Template template, ResolvedProperty[] properties, Equipment[] instances, Equipment[] asked)
+    {
+        var board = new TemplateBoard(template, properties, [.. instances.Select(e => _nodes.Of(e.Id))], [.. asked.Select(e => _nodes.Of(e.Id))], new(_model, properties));
+        foreach (var property in properties)
+        {
+            var own = ExamplesOf(instances, property.Id);
+            // Without a binding of this template those of its kin say how the property is called elsewhere.
+            board.Examples[property.Id] = own.Count > 0 ? own : [.. _model.Index.FamilyOf(property.DeclaredBy).Where(t => t.Id != template.Id).SelectMany(t => ExamplesOf(_model.Index.InstancesOf(t.Id), property.Id)).Take(MostExamples)];
+        }
+        _boards.Add(board);
+    }
+
+    public ProposalBoard Solve()
+    {
+        foreach (var board in _boards) Learn(board);
+        Suppose();
+        foreach (var board in _boards)
+        {
+            foreach (var property in board.Properties)
+                foreach (var guess in board.Guesses[property.Id]) _learner.Count(guess, board.Instances, FitOf(property));
+            foreach (var property in board.Properties) Reconcile(board, property);
+            Describe(board);
+        }
+        var cells = Cells();
+        foreach (var cell in cells) Name(cell);
+        AddByWords(cells);
+        foreach (var cell in cells) Weigh(cell);
+        Assign(cells);
+        if (Neighbours(cells)) Assign(cells);
+        return new(Answer(cells), [.. _boards.SelectMany(RulesOf)]);
+    }
+
+    private List<Example> ExamplesOf(IEnumerable<Equipment> instances, long propertyId) =>
+    [
+        .. instances.Select(e => _model.Bindings.GetValueOrDefault((e.Id, propertyId))).OfType<PropertyBinding>().Where(b => _lexicon.PositionOf.ContainsKey(b.TagId))
+            .Select(b => new Example(_nodes.Of(b.EquipmentId), _lexicon.PositionOf[b.TagId], b.Slice, _model.Tags[b.TagId].Count)),
+    ];
+
+    private bool IsFree(int position, Slice? slice) => !_used.TryGetValue(position, out var bindings) || bindings.All(b => !Slice.Overlap(b.Slice, slice));
+
+    private Func<int, Slice?, bool> FitOf(ResolvedProperty property) => (position, slice) => BindingRules.Misfit(_model, property, _lexicon.Tags[position], slice) is null;
+
+    private void Learn(TemplateBoard board)
+    {
+        foreach (var property in board.Properties)
+        {
+            var guesses = board.Guesses[property.Id] = [];
+            foreach (var rule in board.Template.Rules.Where(r => r.PropertyId == property.Id))
+            {
+                var kept = new RuleGuess(rule.Face, rule.Pattern, 1, "kept") { IsKept = true };
+                _learner.Try(kept, null, [], RuleLearner.Sample(null, board.Instances), FitOf(property));
+                kept.Trust = kept.Hits > 0 || kept.Of == 0 ? 1 : 0;
+                guesses.Add(kept);
+            }
+            LearnFrom(board, property);
+        }
+        // A step that the other properties show may lead on where the next instance has no tag.
+        foreach (var step in board.Guesses.Values.Select(g => g.Where(x => x.Face != TagFace.Description).MaxBy(x => x.Score)).OfType<RuleGuess>().SelectMany(g => g.Pattern.Pieces.OfType<NumberPiece>()).SelectMany(p => p.Terms).Select(t => t.Times).Where(t => t > 1)) _learner.Hints.Add(step);
+        foreach (var property in board.Properties.Where(p => _learner.Hints.Count > 0 && board.Guesses[p.Id].Where(g => g.Face == TagFace.Name).Select(g => g.Support).DefaultIfEmpty(1).Max() < 0.7))
+        {
+            board.Guesses[property.Id].RemoveAll(g => !g.IsKept);
+            LearnFrom(board, property);
+        }
+        _learner.Hints.Clear();
+        RuleLearner.Agree(board.Guesses.Values);
+    }
+
+    private void LearnFrom(TemplateBoard board, ResolvedProperty property)
+    {
+        var examples = board.Examples[property.Id];
+        foreach (var example in Spread(examples))
+            foreach (var face in Enum.GetValues<TagFace>()) board.Guesses[property.Id].AddRange(_learner.Guesses(face, example, examples, board.Instances, FitOf(property)));
+    }
+
+    /// <summary>A few examples from places as different as there are.</summary>
+    private IEnumerable<Example> Spread(List<Example> examples) => 
+        examples.GroupBy(ShapeOf).SelectMany(g => g.GroupBy(e => e.Instance.Instance.ParentId).SelectMany(p => p.Take(2)).Take(2)).Take(2 * MostExamples);
+
+    private string ShapeOf(Example example) => $"{_lexicon.Tags[example.Position].ControllerId} {string.Concat(_lexicon.Tokens[(int)TagFace.Name][example.Position].Select(t => t.IsNumber ? "#" : t.Text))}";
+
+    /// <summary>Where nothing is bound, tags whose words speak clearly of a property and of its instance are taken as if they were examples.</summary>
+    private void Suppose()
+    {
+        var bare = _boards.Where(b => b.Properties.Any(p => b.Guesses[p.Id].Count == 0)).ToArray();
+        if (bare.Length == 0) return;
+        var models = bare.ToDictionary(b => b, b => b.Examples.Values.SelectMany(e => e).Select(e => e.Instance).Concat(b.Instances.GroupBy(i => i.Instance.ParentId).Select(g => g.First()).Take(MostExamples)).DistinctBy(i => i.Instance.Id).Take(MostExamples).ToArray());
+        _scale.Look(models.Values.SelectMany(m => m));
+        foreach (var board in bare)
+        {
+            var open = board.Properties.Where(p => board.Guesses[p.Id].Count == 0).ToArray();
+            foreach (var instance in models[board])
+            {
+                var gains = new Dictionary<(int Row, int Position), double>();
+                var near = _scale.Near(instance).Where(t => IsFree(t.Position, null)).ToArray();
+                for (var row = 0; row < open.Length; row++)
+                {
+                    if (_model.Bindings.ContainsKey((instance.Instance.Id, open[row].Id))) continue;
+                    foreach (var (position, gain) in near.Select(n => (n.Position, Gain: n.Identity * board.Words.Match(open[row].Id, n.Words))).Where(g => g.Gain >= 0.35).OrderByDescending(g => g.Gain).Take(MostCandidates))
+                        if (BindingRules.Misfit(_model, open[row], _lexicon.Tags[position]) is null) gains[(row, position)] = gain;
+                }
+                var columns = gains.Keys.Select(k => k.Position).Distinct().ToArray();
+                var columnOf = columns.Select((p, i) => (p, i)).ToDictionary(c => c.p, c => c.i);
+                var given = SparseAssignment.Solve(open.Length, columns.Length, [.. gains.Select(g => (g.Key.Row, columnOf[g.Key.Position], g.Value))]);
+                var rowOf = given.Select((c, row) => (c, row)).Where(g => g.c >= 0).ToDictionary(g => g.c, g => g.row);
+                for (var row = 0; row < open.Length; row++)
+                {
+                    if (given[row] < 0) continue;
+                    var position = columns[given[row]];
+                    var gain = gains[(row, position)];
+                    // What would be lost if the row took another tag, and what another row would gain from this one.
+                    var rival = 0.0;
+                    foreach (var ((otherRow, otherPosition), itsGain) in gains)
+                    {
+                        if (otherRow == row && otherPosition != position)
+                            rival = Math.Max(rival, itsGain - (rowOf.TryGetValue(columnOf[otherPosition], out var owner) ? gains[(owner, otherPosition)] - gains.GetValueOrDefault((owner, position)) : 0));
+                        else if (otherRow != row && otherPosition == position && given[otherRow] < 0) rival = Math.Max(rival, itsGain);
+                    }
+                    if (gain - rival < LeastLead || gain < LeastGain) continue;
+                    var example = new Example(instance, position, null, 1);
+                    foreach (var face in Enum.GetValues<TagFace>())
+                    {
+                        var guesses = _learner.Guesses(face, example, [], board.Instances, FitOf(open[row]), supposed: true);
+                        foreach (var guess in guesses) guess.Score *= gain;
+                        board.Guesses[open[row].Id].AddRange(guesses);
+                    }
+                }
+            }
+            RuleLearner.Agree([.. open.Select(p => board.Guesses[p.Id])]);
+        }
+    }
+
+    /// <summary>Names and descriptions speak of the same tags: a rule for names that leads elsewhere than the descriptions do is not trusted, nor the other way round.</summary>
+    private void Reconcile(TemplateBoard board, ResolvedProperty property)
+    {
+        if (Best(board, property.Id, TagFace.Description) is not { Strength: >= StrongRule } described) return;
+        foreach (var guess in board.Guesses[property.Id].Where(g => g.Face != TagFace.Description && !g.IsKept))
+        {
+            var (same, other) = (0, 0);
+            foreach (var instance in RuleLearner.Sample(null, board.Instances))
+            {
+                var (one, two) = (FreeTagsOf(guess, instance), FreeTagsOf(described, instance));
+                if (one.Length == 0 || two.Length == 0) continue;
+                if (one.Intersect(two).Any()) same++;
+                else other++;
+            }
+            if (same + other < 3 || same >= other) continue;
+            if (guess.Prior > described.Prior * 1.1) described.Trust *= 0.3;
+            else guess.Trust *= 0.2;
+        }
+    }
+
+    private int[] FreeTagsOf(RuleGuess guess, InstanceSheet instance)
+    {
+        var key = new KeyWriter(stackalloc char[256]);
+        guess.Pattern.Write(instance, ref key, out var whole);
+        return whole ? [.. _lexicon.With(guess.Face, key.Key).Where(p => IsFree(p, guess.Pattern.SliceFor(instance)))] : [];
+    }
+
+    /// <summary>Keeps which cell each description would speak of, by the rules descriptions follow.</summary>
+    private void Describe(TemplateBoard board)
+    {
+        Span<char> room = stackalloc char[256];
+        foreach (var property in board.Properties)
+        {
+            if (Best(board, property.Id, TagFace.Description) is not { IsSupposed: false, Strength: >= StrongRule } rule) continue;
+            foreach (var instance in board.Instances)
+            {
+                var key = new KeyWriter(room);
+                rule.Pattern.Write(instance, ref key, out var whole);
+                if (whole) board.Described.TryAdd(key.ToString(), (instance.Instance.Id, property.Id));
+            }
+        }
+    }
+
+    private static RuleGuess? Best(TemplateBoard board, long propertyId, TagFace face) => board.Guesses[propertyId].Where(g => g.Face == face).MaxBy(g => g.Strength + (g.IsKept ? 1 : 0));
+
+    private List<OpenCell> Cells() =>
+    [
+        .. from board in _boards
+           from instance in board.Asked
+           from property in board.Properties
+           where (_question.OptionalToo || property.Declaration.IsRequired) && !_model.Bindings.ContainsKey((instance.Instance.Id, property.Id))
+           select new OpenCell(board, instance, property),
+    ];
+
+    /// <summary>Finds the tags that rules name for a cell.</summary>
+    private void Name(OpenCell cell)
+    {
+        Span<char> room = stackalloc char[256];
+        foreach (var guess in cell.Board.Guesses[cell.Property.Id])
+        {
+            if (guess.StrengthFor(cell.Instance) is not (> 0.05 and var strength)) continue;
+            var key = new KeyWriter(room);
+            guess.Pattern.Write(cell.Instance, ref key, out var whole);
+            var slice = whole ? guess.Pattern.SliceFor(cell.Instance) : null;
+            if (!whole || (guess.Pattern.NamesPart && slice is null)) continue;
+            foreach (var position in _lexicon.With(guess.Face, key.Key))
+            {
+                if (cell.Instance.Instance.Refuses(cell.Property.Id, _lexicon.Tags[position].Id)) continue;
+                var candidate = cell.Of(position, slice);
+                if (candidate.By[(int)guess.Face] is not { } known || known.StrengthFor(cell.Instance) < strength) candidate.By[(int)guess.Face] = guess;
+            }
+        }
+    }
+
+    /// <summary>Where no rule names a free tag, tags whose words speak of the instance and of the property are looked at.</summary>
+    private void AddByWords(List<OpenCell> cells)
+    {
+        var lacking = cells.Where(c => !c.Candidates.Any(k => k.By.Any(g => g?.StrengthFor(c.Instance) >= StrongRule) && IsFree(k.Position, k.Slice))).ToArray();
+        _scale.Look(lacking.Select(c => c.Instance));
+        foreach (var group in lacking.GroupBy(c => c.Instance))
+        {
+            var near = _scale.Near(group.Key);
+            foreach (var cell in group)
+                foreach (var (position, _, words) in near.Select(n => (n, Match: _scale.SaysTheSame(cell, n.Position) ? 1 : cell.Board.Words.Match(cell.Property.Id, n.Words))).Where(n => n.Match >= 0.5).OrderByDescending(n => n.Match).Take(MostCandidates).Select(n => n.n))
+                    if (!cell.Instance.Instance.Refuses(cell.Property.Id, _lexicon.Tags[position].Id)) cell.Of(position, PartOf(cell));
+        }
+    }
+
+    /// <summary>The part of their tags that all examples of a property are bound to; null for all of it.</summary>
+    private static Slice? PartOf(OpenCell cell) => cell.Board.Examples[cell.Property.Id] is [var first, .. var rest] && rest.All(e => e.Slice == first.Slice) ? first.Slice : null;
+
+    private void Weigh(OpenCell cell)
+    {
+        foreach (var candidate in cell.Candidates)
+        {
+            _scale.Weigh(cell, candidate);
+            if (!IsFree(candidate.Position, candidate.Slice)) Taken(cell, candidate);
+        }
+        _scale.Home(cell);
+        if (cell.Candidates.Count <= MostCandidates) return;
+        var best = cell.Candidates.OrderByDescending(c => c.Odds).Take(MostCandidates).ToArray();
+        cell.Candidates.Clear();
+        cell.Candidates.AddRange(best);
+    }
+
+    private void Taken(OpenCell cell, Candidate candidate)
+    {
+        var by = _used[candidate.Position].First(b => Slice.Overlap(b.Slice, candidate.Slice));
+        candidate.IsMisfit = true;
+        candidate.Against ??= $"{_lexicon.Tags[candidate.Position].Name}{candidate.Slice} already feeds {_model.Index.PathOf(by.EquipmentId)} {_model.Index.PropertiesOf(_model.Equipment[by.EquipmentId].TemplateId!.Value).First(p => p.Id == by.PropertyId).Name}; one of the two is wrong.";
+    }
+
+    /// <summary>Gives each tag to the cell where it does the most good, over the whole board at once.</summary>
+    private static void Assign(List<OpenCell> cells)
+    {
+        var columns = new Dictionary<(int, Slice?), int>();
+        var pairs = new List<(int Row, int Column, double Gain)>();
+        for (var row = 0; row < cells.Count; row++)
+        {
+            cells[row].Given = null;
+            foreach (var candidate in cells[row].Candidates)
+            {
+                if (candidate.IsMisfit || candidate.Odds <= LowestOdds) continue;
+                if (!columns.TryGetValue((candidate.Position, candidate.Slice), out var column)) columns[(candidate.Position, candidate.Slice)] = column = columns.Count;
+                pairs.Add((row, column, candidate.Odds - LowestOdds));
+            }
+        }
+        var given = SparseAssignment.Solve(cells.Count, columns.Count, pairs);
+        var sources = new (int Position, Slice? Slice)[columns.Count];
+        foreach (var (source, column) in columns) sources[column] = source;
+        for (var row = 0; row < cells.Count; row++)
+            if (given[row] >= 0) cells[row].Given = cells[row].Of(sources[given[row]].Position, sources[given[row]].Slice);
+    }
+
+    /// <summary>Instance after instance at the same step: addresses that keep it speak for their tags, one that breaks it against.</summary>
+    /// <returns>True when something was changed by it.</returns>
+    private bool Neighbours(List<OpenCell> cells)
+    {
+        var changed = false;
+        foreach (var column in cells.Where(c => c.Given is { Slice: null }).GroupBy(c => (c.Board, c.Property.Id)))
+        {
+            var known = column.Key.Board.Examples[column.Key.Id].Where(e => e.Slice is null).Select(e => (e.Instance, At: AddressOf(e.Position)))
+                .Concat(column.Where(c => c.Given!.Certainty > 0.7).Select(c => (c.Instance, At: AddressOf(c.Given!.Position))))
+                .Where(k => k.At is not null).Select(k => (k.At!.Value.Controller, k.At.Value.Number, Order: OrderOf(k.Instance))).Where(k => k.Order is not null).ToArray();
+            foreach (var line in known.GroupBy(k => k.Controller).Where(g => g.Count() > 3).Select(g => AddressLine.Through(g.Key, [.. g.Select(k => (k.Order!.Value, k.Number))])).OfType<AddressLine>())
+                foreach (var cell in column)
+                {
+                    if (AddressOf(cell.Given!.Position) is not { } at || at.Controller != line.Source || OrderOf(cell.Instance) is not { } order) continue;
+                    var keeps = Math.Abs(line.At(order) - at.Number) < 0.5;
+                    cell.Given.Add(ScorePartKind.Neighbours, keeps ? 1 : -1.6, $"its address {(keeps ? "follows its neighbours'" : "breaks the series of its neighbours")}, which come at a step of {(line.Step / 16).ToString("0.##", CultureInfo.InvariantCulture)}");
+                    changed |= !keeps;
+                }
+        }
+        return changed;
+    }
+
+    private (long Controller, long Number)? AddressOf(int position) => _lexicon.Tags[position] is { Register: { } at } tag ? (tag.ControllerId * 4096 + (at.UnitId ?? 256) * 4 + (int)at.Area, at.Offset * 16L + (at.Bit ?? 0)) : null;
+
+    private static long? OrderOf(InstanceSheet instance) => instance.NumberOf(PlaceRef.Self, NumberKind.Number) ?? instance.NumberOf(PlaceRef.Self, NumberKind.Order);
+
+    private ImmutableArray<Proposal> Answer(List<OpenCell> cells)
+    {
+        var holder = new Dictionary<(int, Slice?), OpenCell>();
+        foreach (var cell in cells)
+            if (cell.Given is { } given) holder[(given.Position, given.Slice)] = cell;
+        var wanting = cells.SelectMany(c => c.Candidates.Where(k => !k.IsMisfit).Select(k => (Cell: c, Candidate: k))).GroupBy(w => (w.Candidate.Position, w.Candidate.Slice)).Where(g => g.Skip(1).Any()).ToDictionary(g => g.Key, g => g.ToArray());
+        var rivals = cells.Select(c => c.Given is null ? null : RivalOf(c, holder, wanting)).ToArray();
+        var swapped = Swapped(cells);
+        var proposals = ImmutableArray.CreateBuilder<Proposal>(cells.Count);
+        for (var i = 0; i < cells.Count; i++) proposals.Add(AnswerFor(cells[i], rivals[i] ?? swapped.GetValueOrDefault(cells[i])));
+        return proposals.MoveToImmutable();
+    }
+
+    /// <summary>What fits nearly as well: another free tag for the cell, or giving two cells each other's tags.</summary>
+    private string? RivalOf(OpenCell cell, Dictionary<(int, Slice?), OpenCell> holder, Dictionary<(int, Slice?), (OpenCell Cell, Candidate Candidate)[]> wanting)
+    {
+        var given = cell.Given!;
+        foreach (var other in cell.Candidates)
+        {
+            if (other == given || other.IsMisfit) continue;
+            if (!holder.TryGetValue((other.Position, other.Slice), out var owner))
+            {
+                if (given.Odds - other.Odds < Margin && !(other.Slice is not null && other.Position == given.Position)) return $"{NameOf(other)} fits as well.";
+                continue;
+            }
+            var back = owner.Candidates.FirstOrDefault(k => k.Position == given.Position && k.Slice == given.Slice);
+            var instead = back?.Odds ?? owner.Candidates.Where(k => !k.IsMisfit && k != owner.Given && !holder.ContainsKey((k.Position, k.Slice))).Select(k => k.Odds).DefaultIfEmpty(LowestOdds).Max();
+            if (given.Odds + owner.Given!.Odds - other.Odds - instead < Margin) return $"{NameOf(other)} fits as well; {Says(owner)} wants it too.";
+        }
+        if (wanting.TryGetValue((given.Position, given.Slice), out var wants))
+            foreach (var (other, candidate) in wants)
+                if (other != cell && other.Given is null && given.Odds - candidate.Odds < Margin) return $"{Says(other)} wants {NameOf(given)} just as much.";
+        return null;
+    }
+
+    /// <summary>Pairs in one instance whose values lie in each other's range and not in their own.</summary>
+    private Dictionary<OpenCell, string> Swapped(List<OpenCell> cells)
+    {
+        var found = new Dictionary<OpenCell, string>();
+        foreach (var instance in cells.Where(c => c.Given is not null).GroupBy(c => c.Instance))
+        {
+            var valued = instance.Select(c => (Cell: c, Value: _scale.ValueOf(c, c.Given!))).Where(v => v.Value is not null).ToArray();
+            foreach (var (one, value) in valued)
+                foreach (var (other, its) in valued)
+                    if (one != other && _scale.LieSwapped(one.Property, value!.Value, other.Property, its!.Value))
+                        found[one] = $"Its value lies in the range of {other.Property.Name}, whose value lies in its range; the two look swapped.";
+        }
+        return found;
+    }
+
+    private Proposal AnswerFor(OpenCell cell, string? rival)
+    {
+        Proposal As(ProposalKind kind, Candidate? candidate, string? reason) => new(
+            cell.Instance.Instance.Id, cell.Property.Id, kind, candidate is null ? null : _lexicon.Tags[candidate.Position].Id, candidate?.Slice, candidate is null ? 0 : Math.Round(candidate.Certainty, 3),
+            candidate is null ? [] : [.. candidate.Parts.OrderByDescending(p => Math.Abs(p.Weight))], reason);
+        var named = cell.Candidates.Where(c => c.Against is not null && c.By.Any(g => g?.StrengthFor(cell.Instance) >= StrongRule)).MaxBy(c => c.By.Max(g => g?.StrengthFor(cell.Instance) ?? 0));
+        if (cell.Given is { } given && given.Certainty >= _question.Threshold)
+        {
+            if (given.Against is { } against) return As(ProposalKind.Clash, given, against);
+            if (rival is not null)
+            {
+                given.Add(ScorePartKind.Rival, -Math.Max(0, given.Odds), rival);
+                return As(ProposalKind.Clash, given, rival);
+            }
+            return As(ProposalKind.Proposed, given, null);
+        }
+        if (named is not null) return As(ProposalKind.Clash, named, named.Against);
+        if (cell.Given is { } weak && weak.Certainty >= 0.3)
+            return As(ProposalKind.Open, weak, string.Create(CultureInfo.InvariantCulture, $"{NameOf(weak)} comes nearest, with a certainty of {weak.Certainty:0.00}."));
+        return As(ProposalKind.Open, null, Best(cell.Board, cell.Property.Id, TagFace.Name) is { Strength: >= StrongRule } rule && rule.Pattern.TextFor(cell.Instance) is { } expected ? $"There is no tag {expected}." : "No tag speaks of it.");
+    }
+
+    private string NameOf(Candidate candidate) => $"{_lexicon.Tags[candidate.Position].Name}{candidate.Slice}";
+
+    private static string Says(OpenCell cell) => $"{cell.Instance.Instance.Name} {cell.Property.Name}";
+
+    private static IEnumerable<LearnedRule> RulesOf(TemplateBoard board) =>
+        from property in board.Properties
+        from face in Enum.GetValues<TagFace>()
+        let best = Best(board, property.Id, face)
+        where best is { Strength: > 0.3 } or { IsKept: true }
+        select new LearnedRule(board.Template.Id, property.Id, face, best.Pattern, Math.Round(best.Strength, 3), best.Hits, best.Of, best.IsKept, best.IsSupposed);
+}

@@ -1,0 +1,63 @@
+namespace Fralto.Core.Binding;
+
+/// <summary>A naming rule that would explain the examples of a property, and how well the tags bear it out.</summary>
+internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior, string signature)
+{
+    public TagFace Face => face;
+
+    public NamePattern Pattern => pattern;
+
+    /// <summary>How natural the rule is by itself, above 0 to 1.</summary>
+    public double Prior => prior;
+
+    /// <summary>What the rule follows, without fixed text and offsets: the same for properties that are named alike.</summary>
+    public string Signature => signature;
+
+    /// <summary>Instances looked at, and those for which a free tag is named so.</summary>
+    public int Of { get; set; }
+
+    public int Hits { get; set; }
+
+    /// <summary>Part of the instances near the example for which the rule names a tag, 0 to 1.</summary>
+    public double Support { get; set; }
+
+    /// <summary>Examples the rule explains, and those it does not.</summary>
+    public int Agreed { get; set; }
+
+    public int Contradicted { get; set; }
+
+    /// <summary>What the rule weighs against the other guesses for the same property.</summary>
+    public double Score { get; set; }
+
+    /// <summary>How far the rule can be trusted where it holds, 0 to 1.</summary>
+    public double Trust { get; set; }
+
+    /// <summary>The example it was made from; null for one that was kept.</summary>
+    public Example? Example { get; set; }
+
+    /// <summary>Part of all instances for which it names a free tag.</summary>
+    public double Overall { get; set; } = 0.6;
+
+    /// <summary>The same below each place: tags found, instances.</summary>
+    public Dictionary<long, (double Found, int Of)> Below { get; } = [];
+
+    /// <summary>How strong it is, 0 to 1.</summary>
+    public double Strength => IsKept ? Trust : Trust * (0.3 + 0.7 * Math.Max(Support, Overall));
+
+    /// <summary>How strong it is for an instance: a rule may hold in one place and not in another.</summary>
+    public double StrengthFor(InstanceSheet instance)
+    {
+        if (IsKept || !Below.TryGetValue(instance.Instance.ParentId ?? 0, out var near)) return Strength;
+        var support = (near.Found + Overall) / (near.Of + 1);
+        return Trust * (0.3 + 0.7 * support) * (support < 0.15 ? 0.3 : 1);
+    }
+
+    /// <summary>True for one a person has kept.</summary>
+    public bool IsKept { get; init; }
+
+    /// <summary>True when it was learned from a tag nobody has bound.</summary>
+    public bool IsSupposed { get; init; }
+
+    /// <summary>What hits mean: a guess by itself explains nothing else.</summary>
+    public string[]? Sample { get; set; }
+}

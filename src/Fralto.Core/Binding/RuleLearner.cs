@@ -1,0 +1,416 @@
+using System.Collections.Immutable;
+using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
+
+namespace Fralto.Core.Binding;
+
+/// <summary>Finds the naming rules that explain examples: each part of a name may be fixed, or follow a number or text of the instance or of a place above it.</summary>
+/// <remarks>A single example leaves many rules open; they are told apart by how natural they are and by how many other instances they find a free tag for.</remarks>
+internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int, Slice?, long, bool> isFree)
+{
+    private const int MostPaths = 250;
+    private const int MostSampled = 40;
+    private const int MostKept = 4;
+    private const double FarOff = 0.45;
+    private const int MostApart = 130;
+    private static readonly long[] Steps = [10, 100, 1000, 10_000, 100_000];
+
+    /// <summary>Steps that other properties of the template take from instance to instance.</summary>
+    public HashSet<long> Hints { get; } = [];
+
+    /// <summary>Rules for one property, the best first.</summary>
+    /// <param name="face">The text of the tags it is about.</param>
+    /// <param name="example">The example the rules are made from.</param>
+    /// <param name="examples">All examples of the property; rules that explain them are preferred.</param>
+    /// <param name="others">The instances that have the property.</param>
+    /// <param name="fits">Whether a tag fits the property.</param>
+    /// <param name="supposed">True when nobody has bound the example.</param>
+    public List<RuleGuess> Guesses(TagFace face, Example example, IReadOnlyList<Example> examples, IReadOnlyList<InstanceSheet> others, Func<int, Slice?, bool> fits, bool supposed = false)
+    {
+        var tag = lexicon.Tags[example.Position];
+        var text = TagLexicon.TextOf(tag, face);
+        if (text is null) return [];
+        var tokens = lexicon.Tokens[(int)face][example.Position];
+        if (tokens.Length is 0 or > 24) return [];
+        // A text that several tags of one controller share says nothing about the instance.
+        if (face != TagFace.Name && lexicon.With(face, NameToken.KeyOf(tokens)).Any(p => p != example.Position && lexicon.Tags[p].ControllerId == tag.ControllerId)) return [];
+        var sampled = Sample(example.Instance, others);
+        var other = examples.Where(e => e.Instance.Instance.Id != example.Instance.Instance.Id).ToArray();
+        var paths = Paths(face, text, tokens, example, other, sampled);
+        var parts = face == TagFace.Name ? PartsOf(example, other, others.Count) : [(null, null, 1, "")];
+        var guesses = new List<RuleGuess>();
+        var seen = new HashSet<string>(StringComparer.Ordinal);
+        var best = 0.0;
+        foreach (var (pieces, prior, signature) in paths)
+        {
+            if (prior < best * 0.2) break;
+            foreach (var (element, bit, partPrior, partSignature) in parts)
+            {
+                var pattern = new NamePattern(pieces, element, bit, example.Slice?.BitCount ?? 1);
+                if (!pattern.Follows && others.Count > 1) continue;
+                var guess = new RuleGuess(face, pattern, prior * partPrior, signature + partSignature) { IsSupposed = supposed };
+                Try(guess, example, other, sampled, fits);
+                if (!seen.Add(string.Join('\n', guess.Sample!))) continue;
+                guesses.Add(guess);
+                best = Math.Max(best, guess.Score);
+            }
+        }
+        return [.. guesses.OrderByDescending(g => g.Score).ThenByDescending(g => g.Prior).Take(MostKept * 3)];
+    }
+
+    /// <summary>Weighs the guesses of all properties of a template together: properties of one template are named alike.</summary>
+    public static void Agree(IReadOnlyCollection<List<RuleGuess>> properties)
+    {
+        foreach (var face in Enum.GetValues<TagFace>())
+        {
+            var (shares, hits) = (new Dictionary<string, double>(StringComparer.Ordinal), new Dictionary<string, int>(StringComparer.Ordinal));
+            foreach (var guesses in properties)
+                foreach (var top in guesses.Where(g => g.Face == face).GroupBy(g => g.Signature).Select(g => g.MaxBy(x => x.Score)!))
+                {
+                    shares[top.Signature] = shares.GetValueOrDefault(top.Signature) + top.Score;
+                    hits[top.Signature] = hits.GetValueOrDefault(top.Signature) + top.Hits;
+                }
+            if (shares.Count == 0) continue;
+            var most = Math.Max(shares.Values.Max(), 1e-9);
+            foreach (var guesses in properties)
+            {
+                foreach (var guess in guesses.Where(g => g.Face == face && !g.IsKept)) guess.Score *= 0.35 + 0.65 * shares[guess.Signature] / most;
+                var top = guesses.Where(g => g.Face == face && !g.IsKept).Select(g => g.Score).DefaultIfEmpty().Max();
+                var bestHits = guesses.Where(g => g.Face == face && !g.IsKept).MaxBy(g => g.Score)?.Hits ?? 0;
+                foreach (var guess in guesses.Where(g => g.Face == face && !g.IsKept))
+                {
+                    var evidence = 0.5 + guess.Hits + 2 * guess.Agreed + 0.5 * Math.Max(0, hits[guess.Signature] - guess.Hits);
+                    var trust = Math.Pow(Math.Clamp(guess.Prior, 0.01, 1), 1 / evidence);
+                    // The more instances were looked at, the more it means that another rule explains them better.
+                    guess.Trust = top <= 0 || (guess.Of > 0 && guess.Hits == 0) ? 0 : trust * Math.Pow(guess.Score / top, 1 + Math.Min(4, bestHits / 5.0));
+                }
+                var kept = guesses.Where(g => g.Face != face || g.IsKept).Concat(guesses.Where(g => g.Face == face && !g.IsKept && g.Strength > 0.1).OrderByDescending(g => g.Strength).Take(MostKept)).ToArray();
+                guesses.Clear();
+                guesses.AddRange(kept);
+            }
+        }
+    }
+
+    /// <summary>Asks of how many instances a rule names a free tag.</summary>
+    public void Try(RuleGuess guess, Example? example, IReadOnlyList<Example> examples, IReadOnlyList<InstanceSheet> sampled, Func<int, Slice?, bool> fits)
+    {
+        var (weight, found, taken) = (0.0, 0.0, new HashSet<(int, Slice?)>());
+        var sample = new List<string>(sampled.Count + 1);
+        Span<char> room = stackalloc char[256];
+        foreach (var one in sampled)
+        {
+            var near = example is null ? 1 : Nearness(example.Instance, one);
+            guess.Of++;
+            weight += near;
+            var key = new KeyWriter(room);
+            guess.Pattern.Write(one, ref key, out var whole);
+            var slice = whole ? guess.Pattern.SliceFor(one) : null;
+            sample.Add(whole ? $"{key.Key}{slice}" : "");
+            if (!whole || (guess.Pattern.NamesPart && slice is null)) continue;
+            var bound = examples.FirstOrDefault(e => e.Instance.Instance.Id == one.Instance.Id);
+            var hit = -1;
+            foreach (var position in lexicon.With(guess.Face, key.Key))
+                if (bound is not null ? bound.Position == position && bound.Slice == slice : !taken.Contains((position, slice)) && isFree(position, slice, one.Instance.Id)) hit = hit < 0 || fits(position, slice) ? position : hit;
+            if (bound is not null)
+            {
+                if (hit >= 0) guess.Agreed++;
+                else guess.Contradicted++;
+            }
+            if (hit < 0 || !taken.Add((hit, slice))) continue;
+            guess.Hits++;
+            found += near * (fits(hit, slice) ? 1 : 0.35);
+        }
+        guess.Sample = [.. sample];
+        guess.Support = weight > 0 ? found / weight : 0.6;
+        // The more instances bear a rule out, the less it matters how natural it looked.
+        var prior = Math.Pow(guess.Prior, 1.0 / (1 + guess.Agreed + guess.Hits / 10.0));
+        guess.Score = prior * (guess.Of == 0 ? 0.6 : Math.Pow((found + 0.05) / (weight + 0.1), 1.5)) * Math.Pow(0.6, guess.Contradicted);
+        guess.Example = example;
+    }
+
+    /// <summary>Asks all instances of a rule that was chosen, those nearest to its example first, and keeps how it holds below each place.</summary>
+    public void Count(RuleGuess guess, IReadOnlyList<InstanceSheet> all, Func<int, Slice?, bool> fits)
+    {
+        var taken = new HashSet<(int, Slice?)>();
+        Span<char> room = stackalloc char[256];
+        var (found, of) = (0.0, 0);
+        foreach (var one in guess.Example is { } example ? all.OrderByDescending(i => Nearness(example.Instance, i)) : all.AsEnumerable())
+        {
+            if (one.Instance.Id == guess.Example?.Instance.Instance.Id) continue;
+            var key = new KeyWriter(room);
+            guess.Pattern.Write(one, ref key, out var whole);
+            var slice = whole ? guess.Pattern.SliceFor(one) : null;
+            var hit = 0.0;
+            if (whole && !(guess.Pattern.NamesPart && slice is null))
+                foreach (var position in lexicon.With(guess.Face, key.Key))
+                    if (hit < 1 && !taken.Contains((position, slice)) && isFree(position, slice, one.Instance.Id)) hit = Claim(position, slice);
+            (found, of) = (found + hit, of + 1);
+            var place = one.Instance.ParentId ?? 0;
+            var (hits, count) = guess.Below.GetValueOrDefault(place);
+            guess.Below[place] = (hits + hit, count + 1);
+        }
+        guess.Overall = of == 0 ? 0.6 : found / of;
+
+        double Claim(int position, Slice? slice)
+        {
+            taken.Add((position, slice));
+            return fits(position, slice) ? 1 : 0.35;
+        }
+    }
+
+    /// <summary>How near two instances stand: 1 below the same place, less the farther apart.</summary>
+    internal static double Nearness(InstanceSheet one, InstanceSheet other)
+    {
+        var shared = 0;
+        while (shared < one.Lineage.Count - 1 && shared < other.Lineage.Count - 1 && one.Lineage[shared].Id == other.Lineage[shared].Id) shared++;
+        return Math.Pow(0.75, one.Lineage.Count - 1 - shared);
+    }
+
+    /// <summary>A few dozen instances that stand for all: those nearest to the example and others spread over the rest.</summary>
+    internal static IReadOnlyList<InstanceSheet> Sample(InstanceSheet? example, IReadOnlyList<InstanceSheet> all)
+    {
+        var others = all.Where(o => o.Instance.Id != example?.Instance.Id).ToArray();
+        if (others.Length <= MostSampled) return others;
+        var near = example is null ? [] : others.Where(o => o.Instance.ParentId == example.Instance.ParentId).OrderBy(o => Math.Abs(o.Instance.Order - example.Instance.Order)).Take(MostSampled / 2).ToArray();
+        var rest = others.Except(near).ToArray();
+        var step = Math.Max(1, rest.Length / (MostSampled - near.Length));
+        return [.. near, .. rest.Where((_, i) => i % step == 0).Take(MostSampled - near.Length)];
+    }
+
+    private sealed record Arc(int To, PatternPiece? Piece, double Prior, string Sign);
+
+    private List<(ImmutableArray<PatternPiece> Pieces, double Prior, string Signature)> Paths(
+        TagFace face, string text, NameToken[] tokens, Example example, IReadOnlyList<Example> other, IReadOnlyList<InstanceSheet> sampled)
+    {
+        var sheet = example.Instance;
+        var places = PlaceRef.AllOf(sheet.Lineage).ToArray();
+        var texts = TextsOf(sheet, places);
+        var partials = new List<(List<(int From, Arc Arc)> Path, double Prior)>[tokens.Length + 1];
+        for (var i = 0; i <= tokens.Length; i++) partials[i] = [];
+        partials[0].Add(([], 1));
+        for (var at = 0; at < tokens.Length; at++)
+        {
+            if (partials[at].Count > MostPaths) partials[at] = [.. partials[at].OrderByDescending(p => p.Prior).Take(MostPaths)];
+            var arcs = ArcsAt(face, text, tokens, at, sheet, places, texts, other, sampled);
+            foreach (var (path, prior) in partials[at])
+                foreach (var arc in arcs)
+                {
+                    // A second part that follows the same is less likely than a fixed one, unless it is written the same way.
+                    var again = arc.Sign.Length > 0 && path.Any(p => p.Arc.Sign == arc.Sign && !(p.Arc.Piece is TextPiece || Equals(p.Arc.Piece, arc.Piece)));
+                    var inward = arc.Sign.Length > 0 && path.LastOrDefault(p => p.Arc.Sign.Length > 0).Arc is { } last && DepthOf(last.Piece) < DepthOf(arc.Piece);
+                    partials[arc.To].Add(([.. path, (at, arc)], prior * arc.Prior * (again ? 0.45 : 1) * (inward ? 0.8 : 1)));
+                }
+        }
+        return [.. partials[^1].OrderByDescending(p => p.Prior).Take(MostPaths).Select(p => (Assemble(text, tokens, p.Path), p.Prior, string.Join('|', p.Path.Select(s => s.Arc.Sign).Where(s => s.Length > 0).Distinct())))];
+    }
+
+    /// <summary>How far above the instance what a piece follows stands.</summary>
+    private static int DepthOf(PatternPiece? piece)
+    {
+        static int Of(PlaceRef place) => place.Level is { } level ? 20 - (int)LevelRules.RankOf(level) : place.Up;
+        return piece switch { TextPiece text => Of(text.Place), NumberPiece { Terms.IsEmpty: false } number => number.Terms.Min(t => Of(t.Place)), _ => 0 };
+    }
+
+    private static ImmutableArray<PatternPiece> Assemble(string text, NameToken[] tokens, List<(int From, Arc Arc)> path)
+    {
+        var pieces = ImmutableArray.CreateBuilder<PatternPiece>();
+        var (fixedText, end) = ("", 0);
+        foreach (var (from, arc) in path)
+        {
+            var upTo = arc.To < tokens.Length ? tokens[arc.To].Start : text.Length;
+            var ends = arc.To == tokens.Length ? EndOf(text, tokens[^1]) : EndOf(text, tokens[arc.To - 1]);
+            fixedText += text[end..tokens[from].Start];
+            if (arc.Piece is null) fixedText += text[tokens[from].Start..ends];
+            else
+            {
+                if (fixedText.Length > 0) pieces.Add(new FixedPiece(fixedText));
+                fixedText = "";
+                pieces.Add(arc.Piece);
+            }
+            end = Math.Min(ends, upTo);
+        }
+        fixedText += text[end..];
+        if (fixedText.Length > 0) pieces.Add(new FixedPiece(fixedText));
+        return pieces.ToImmutable();
+    }
+
+    private static int EndOf(string text, NameToken token)
+    {
+        var end = token.Start;
+        if (token.IsNumber) while (end < text.Length && char.IsAsciiDigit(text[end])) end++;
+        else
+        {
+            // Sharp s is one letter that became two.
+            var letters = 0;
+            while (letters < token.Text.Length) letters += text[end++] == 'ß' ? 2 : 1;
+        }
+        return end;
+    }
+
+    private List<(string Key, TextPiece Piece, double Prior)> TextsOf(InstanceSheet sheet, PlaceRef[] places)
+    {
+        var found = new List<(string, TextPiece, double)>();
+        var ways = 0.0;
+        foreach (var place in places)
+        {
+            var node = nodes.Of(place.Of(sheet.Lineage)!);
+            foreach (var ofName in new[] { false, true })
+            {
+                void Add(TextCut cut, int length, double prior)
+                {
+                    if (node.TextOf(ofName, cut, length) is { Length: > 0 } key && key.Any(char.IsLetter)) found.Add((key, new(place, ofName, cut, length), prior - ways));
+                }
+                Add(TextCut.Whole, 0, 1);
+                var words = (ofName ? node.NameTokens : node.CodeTokens).Count(t => !t.IsNumber);
+                if (words > 1) Add(TextCut.Initials, 0, 0.8);
+                if (words > 1) Add(TextCut.Last, 0, 0.8);
+                if (words > 1) Add(TextCut.First, 0, 0.75);
+                for (var length = 1; length <= 5; length++) Add(TextCut.Letters, length, 0.6 + 0.03 * length);
+                for (var length = 2; length <= 5; length++) Add(TextCut.Consonants, length, 0.58 + 0.03 * length);
+                Add(TextCut.Consonants, 0, 0.7);
+            }
+            ways += 0.02;
+        }
+        return [.. found.GroupBy(f => (f.Item1, f.Item2.Place, f.Item2.OfName)).Select(g => g.MaxBy(f => f.Item3))];
+    }
+
+    private List<Arc> ArcsAt(
+        TagFace face, string text, NameToken[] tokens, int at, InstanceSheet sheet, PlaceRef[] places, List<(string Key, TextPiece Piece, double Prior)> texts, IReadOnlyList<Example> other, IReadOnlyList<InstanceSheet> sampled)
+    {
+        var arcs = new List<Arc>();
+        for (var length = 1; length <= 5 && at + length <= tokens.Length; length++)
+        {
+            var key = NameToken.KeyOf(tokens.AsSpan(at, length));
+            foreach (var (feature, piece, prior) in texts)
+                if (feature == key && (piece.Cut == TextCut.Whole || sampled.Any(s => s.TextOf(piece) != feature))) arcs.Add(new(at + length, piece, prior, SignOf(piece)));
+        }
+        var token = tokens[at];
+        var isFeature = arcs.Any(a => a.To == at + 1);
+        if (!token.IsNumber)
+        {
+            arcs.Add(new(at + 1, null, isFeature ? 0.7 : 1, ""));
+            return arcs;
+        }
+        var numbers = new List<Arc>();
+        var digits = EndOf(text, token) - token.Start;
+        var pad = text[token.Start] == '0' && digits > 1 ? digits : 0;
+        void Follow(double prior, long offset, params ImmutableArray<NumberTerm> terms) => numbers.Add(new(at + 1, new NumberPiece(terms, offset, pad), prior, SignOf(terms)));
+        var known = new HashSet<long>();
+        foreach (var place in places)
+            foreach (var kind in Enum.GetValues<NumberKind>())
+            {
+                if (sheet.NumberOf(place, kind) is not { } number || !Varies(place, kind, sheet, sampled)) continue;
+                var rank = (place == PlaceRef.Self ? 1 : 0.9) * (kind == NumberKind.Number ? 1 : 0.75);
+                NumberTerm Term(long times) => new(place, kind, times);
+                Follow((token.Number == number ? 1 : 0.4) * rank, token.Number - number, Term(1));
+                foreach (var step in Steps)
+                {
+                    var leads = token.Number / step == number;
+                    var holds = token.Number / step % 10 == number % 10;
+                    if (token.Number - number * step < 0 && !holds) continue;
+                    Follow((leads ? 0.9 : holds ? 0.7 : 0.25) * rank, token.Number - number * step, Term(step));
+                }
+                if (known.Add(number))
+                    foreach (var (step, prior) in Observed(face, text, tokens, at, sheet, place, kind, other))
+                        if (step > 1 && !Steps.Contains(step)) Follow(prior * rank, token.Number - number * step, Term(step));
+            }
+        Pairs(token.Number, sheet, places, sampled, Follow);
+        var exact = numbers.Any(a => a.Prior >= 0.85) || isFeature;
+        arcs.Add(new(at + 1, null, exact ? 0.55 : 0.75, ""));
+        // What comes to the same for all instances looked at is one way, the most natural.
+        arcs.AddRange(numbers.GroupBy(a => string.Join(',', sampled.Select(i => ((NumberPiece)a.Piece!).ValueFor(i)))).Select(g => g.MaxBy(a => a.Prior)!));
+        return arcs;
+    }
+
+    /// <summary>A number that holds two: the area's and the unit's, as 1102 in area 11.</summary>
+    private static void Pairs(long value, InstanceSheet sheet, PlaceRef[] places, IReadOnlyList<InstanceSheet> sampled, Action<double, long, ImmutableArray<NumberTerm>> follow)
+    {
+        if (value < 11) return;
+        foreach (var ownKind in Enum.GetValues<NumberKind>())
+        {
+            if (sheet.NumberOf(PlaceRef.Self, ownKind) is not { } own || !Varies(PlaceRef.Self, ownKind, sheet, sampled)) continue;
+            foreach (var place in places.Skip(1))
+                foreach (var kind in Enum.GetValues<NumberKind>())
+                {
+                    if (sheet.NumberOf(place, kind) is not { } above || !Varies(place, kind, sheet, sampled)) continue;
+                    for (var outer = 10L; outer <= value; outer *= 10)
+                        for (var inner = 1L; inner < outer; inner *= 10)
+                        {
+                            var (leads, holds) = (value / outer == above, value / outer % 10 == above % 10);
+                            if (!holds || value / inner % (outer / inner) % 100 != own % 100) continue;
+                            if (value - above * outer - own * inner < 0) continue;
+                            follow((leads ? 0.95 : 0.75) * (kind == NumberKind.Number ? 1 : 0.85) * (ownKind == NumberKind.Number ? 1 : 0.75), value - above * outer - own * inner, [new(place, kind, outer), new(PlaceRef.Self, ownKind, inner)]);
+                        }
+                }
+        }
+    }
+
+    private static bool Varies(PlaceRef place, NumberKind kind, InstanceSheet sheet, IReadOnlyList<InstanceSheet> sampled)
+    {
+        if (place == PlaceRef.Self && kind == NumberKind.Number) return true;
+        var own = sheet.NumberOf(place, kind);
+        return sampled.Any(s => s.NumberOf(place, kind) != own) && (kind == NumberKind.Number || sampled.Any(s => s.NumberOf(place, kind) - own != s.NumberOf(place, NumberKind.Number) - sheet.NumberOf(place, NumberKind.Number)));
+    }
+
+    /// <summary>Steps that other examples show, or that tags of the same shape lie apart.</summary>
+    private IEnumerable<(long Step, double Prior)> Observed(TagFace face, string text, NameToken[] tokens, int at, InstanceSheet sheet, PlaceRef place, NumberKind kind, IReadOnlyList<Example> other)
+    {
+        var number = sheet.NumberOf(place, kind)!.Value;
+        foreach (var example in other)
+        {
+            var theirs = lexicon.Tokens[(int)face][example.Position];
+            if (theirs.Length != tokens.Length || !theirs[at].IsNumber || example.Instance.NumberOf(place, kind) is not { } its || its == number) continue;
+            if ((theirs[at].Number - tokens[at].Number) % (its - number) == 0 && (theirs[at].Number - tokens[at].Number) / (its - number) is > 0 and var step) yield return (step, 0.95);
+        }
+        // The tags of one shape are looked up number by number around the example, as far as steps usually go.
+        if (other.Count > 0 || face == TagFace.Description) yield break;
+        Span<char> room = stackalloc char[256];
+        var near = new List<long>();
+        for (var step = 2L; step <= MostApart; step++)
+        {
+            var key = new KeyWriter(room);
+            for (var i = 0; i < tokens.Length; i++)
+            {
+                if (i == at) key.Add(tokens[i].Number + step);
+                else key.Add(tokens[i]);
+            }
+            if (lexicon.First(face, key.Key, out _) >= 0) near.Add(step);
+        }
+        foreach (var step in near.Concat(near.Where(s => s % 2 == 0).Select(s => s / 2)).Distinct()) yield return (step, Hints.Contains(step) ? 0.5 : 0.3);
+        foreach (var step in Hints) if (!near.Contains(step) && !near.Contains(step * 2)) yield return (step, 0.5);
+    }
+
+    /// <summary>How the part of a tag may follow: fixed, or a step from instance to instance.</summary>
+    private static List<(NumberPiece? Element, NumberPiece? Bit, double Prior, string Sign)> PartsOf(Example example, IReadOnlyList<Example> other, int instances)
+    {
+        if (example.Slice is not { } slice) return [(null, null, 1, "")];
+        static NumberPiece? Fixed(int? at) => at is { } value ? new([], value, 0) : null;
+        var ways = new List<(NumberPiece?, NumberPiece?, double, string)> { (Fixed(slice.Element), Fixed(slice.FirstBit), 0.8, "") };
+        foreach (var (place, kind) in PlaceRef.AllOf(example.Instance.Lineage).Take(3).SelectMany(p => Enum.GetValues<NumberKind>().Select(k => (p, k))))
+        {
+            if (example.Instance.NumberOf(place, kind) is not { } number) continue;
+            void Follow(bool element, long step, double prior)
+            {
+                var from = element ? slice.Element!.Value : slice.FirstBit!.Value;
+                var piece = new NumberPiece([new(place, kind, step)], from - number * step, 0);
+                ways.Add((element ? piece : Fixed(slice.Element), element ? Fixed(slice.FirstBit) : piece, prior * (kind == NumberKind.Number ? 1 : 0.7), $"|{(element ? "element" : "bit")}:{place}:{kind}*{step}"));
+            }
+            foreach (var element in new[] { true, false })
+            {
+                if ((element ? slice.Element : slice.FirstBit) is not { } at) continue;
+                var shown = other.Select(o => (Number: o.Instance.NumberOf(place, kind), At: element ? o.Slice?.Element : o.Slice?.FirstBit))
+                    .Where(o => o.Number is not null && o.At is not null && o.Number != number && (o.At.Value - at) % (o.Number.Value - number) == 0).Select(o => (o.At!.Value - at) / (o.Number!.Value - number)).Where(s => s > 0).Distinct().ToArray();
+                foreach (var step in shown) Follow(element, step, 0.95);
+                if (shown.Length > 0) continue;
+                var places = element ? example.Count : 16;
+                var each = instances > 0 && places % instances == 0 ? places / instances : 0;
+                foreach (var step in new long[] { 1, 2, 4, 8, 10, 16, 20, 32 }.Append(each).Where(s => s > 0).Distinct()) Follow(element, step, step == each ? 0.7 : step == 1 ? 0.4 : 0.25);
+            }
+        }
+        return ways;
+    }
+
+    private static string SignOf(TextPiece piece) => piece.Place == PlaceRef.Self ? "self" : $"{piece.Place}:text";
+
+    private static string SignOf(ImmutableArray<NumberTerm> terms) => string.Join('+', terms.Select(t => t is { Place.Up: 0, Kind: NumberKind.Number, Times: 1 } ? "self" : $"{t.Place}:{t.Kind}*{t.Times}"));
+}

@@ -1,0 +1,23 @@
+namespace Fralto.Core.Binding;
+
+/// <summary>How a text of a node is cut.</summary>
+public enum TextCut
+{
+    /// <summary>All of it.</summary>
+    Whole,
+
+    /// <summary>Its first word.</summary>
+    First,
+
+    /// <summary>Its last word.</summary>
+    Last,
+
+    /// <summary>The first letters of its words.</summary>
+    Initials,
+
+    /// <summary>Its first so many letters.</summary>
+    Letters,
+
+    /// <summary>Its first letter and the consonants after it, so many together.</summary>
+    Consonants,
+}

@@ -1,0 +1,30 @@
+using System.Globalization;
+
+namespace Fralto.Core.Binding;
+
+/// <summary>A text that follows the code or name of the instance or of a place above it.</summary>
+/// <param name="Place">The node.</param>
+/// <param name="OfName">True for its name, false for its code.</param>
+/// <param name="Cut">How it is cut.</param>
+/// <param name="Length">How many letters, where the cut counts them; 0 for all.</param>
+public sealed record TextPiece(PlaceRef Place, bool OfName, TextCut Cut, int Length = 0) : PatternPiece
+{
+    internal override bool Write(InstanceSheet instance, ref KeyWriter key)
+    {
+        if (instance.TextOf(this) is not { Length: > 0 } text) return false;
+        key.Add(text);
+        return true;
+    }
+
+    internal override string? TextFor(InstanceSheet instance) => Cut switch
+    {
+        TextCut.Whole => OfName ? Place.Of(instance.Lineage)?.Name : Place.Of(instance.Lineage)?.Code,
+        _ => instance.TextOf(this)?.ToUpperInvariant(),
+    };
+
+    public override string ToString()
+    {
+        var cut = Cut is TextCut.Whole ? "" : $":{Cut.ToString().ToLowerInvariant()}{(Length > 0 ? Length.ToString(CultureInfo.InvariantCulture) : "")}";
+        return "{" + (Place == PlaceRef.Self ? "" : $"{Place}.") + (OfName ? "name" : "code") + cut + "}";
+    }
+}
