@@ -36,7 +36,7 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         foreach (var instance in wanted)
         {
             var near = _near[instance.Instance.Id] = [];
-            var anchors = instance.Lineage.Reverse().Take(3).FirstOrDefault(e => nodes.Of(e).Number is not null || e == instance.Instance && MarksOf(e).Any(m => Namesakes[m].Count == 1)) ?? instance.Instance;
+            var anchors = instance.Lineage.Reverse().Take(3).FirstOrDefault(e => nodes.Of(e).Number is not null || MarksOf(e).Any(m => Namesakes[m].Count == 1)) ?? instance.Instance;
             foreach (var position in MarksOf(anchors).SelectMany(m => marked[m]).Distinct())
                 if (Identity(instance, position) is > 0.3 and var identity) near[position] = (position, identity, WordsBeside(instance, position));
         }
@@ -213,7 +213,8 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         Span<char> room = stackalloc char[256];
         for (var from = 0; from < tokens.Length; from++)
         {
-            var (key, numbered) = (new KeyWriter(room), false);
+            var key = new KeyWriter(room);
+            var numbered = false;
             for (var to = from; to < tokens.Length && to < from + 3; to++)
             {
                 key.Add(tokens[to]);
@@ -321,7 +322,8 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
     private double Identity(InstanceSheet instance, int position)
     {
         var own = SpokenOf(instance.Instance, position);
-        if (own < 0.7) return 0;
+        // A part without a number is often not spoken of, only what it is a part of.
+        if (own < 0.7) return instance.Instance.PartId is not null && nodes.Of(instance.Instance).Number is null && instance.Lineage.Count > 1 && SpokenOf(instance.Lineage[^2], position) > 0.7 ? 0.4 : 0;
         // Others may be called the same: then the places above have to be spoken of, as far as they tell them apart.
         var same = MarksOf(instance.Instance).SelectMany(m => _namesakes.GetValueOrDefault(m) ?? []).Where(e => e.Id != instance.Instance.Id).Distinct().ToList();
         for (var at = instance.Lineage.Count - 2; at >= 0 && same.Count > 0; at--)
