@@ -52,6 +52,7 @@ internal static class FraltoApp
         builder.Services.AddSingleton<LinkKeeping>();
         builder.Services.AddSingleton<PlantRuntime>();
         builder.Services.AddSingleton<CommandDesk>();
+        builder.Services.AddSingleton<ProposalDesk>();
         builder.Services.AddSingleton<Exchange.Kept<Links.BrowseResult>>();
         builder.Services.AddSingleton<HeaderFigures>();
         builder.Services.AddSingleton<LiveFeed>();
@@ -76,6 +77,7 @@ internal static class FraltoApp
         app.MapPlantApi();
         app.MapModelApi();
         app.MapTagApi();
+        app.MapBindingApi();
         app.MapLive();
         return app;
     }

@@ -162,12 +162,12 @@ public sealed class PlantEngine
         {
             if (double.IsFinite(sample.Raw))
             {
-                if (tag.Raw != sample.Raw) tag.Changes++;
+                if (tag.Raw != sample.Raw) (tag.Changes, tag.ChangedTicks) = (tag.Changes + 1, sample.TimeTicks);
                 tag.Raw = sample.Raw;
             }
             else if (sample.Text is not null)
             {
-                if (_texts[index] != sample.Text) tag.Changes++;
+                if (_texts[index] != sample.Text) (tag.Changes, tag.ChangedTicks) = (tag.Changes + 1, sample.TimeTicks);
                 _texts[index] = sample.Text;
             }
             else (tag.Status, tag.Reason) = (StatusCode.BadSensorFailure, NotANumberReason);
@@ -248,7 +248,7 @@ public sealed class PlantEngine
     }
 
     /// <summary>The newest reading of a tag.</summary>
-    public TagReading ReadingOf(int tag) => new(_tags[tag].Raw, _tags[tag].Status, TimeOf(_tags[tag].TimeTicks), _tags[tag].Reason, _texts[tag], _tags[tag].Changes);
+    public TagReading ReadingOf(int tag) => new(_tags[tag].Raw, _tags[tag].Status, TimeOf(_tags[tag].TimeTicks), _tags[tag].Reason, _texts[tag], _tags[tag].Changes, TimeOf(_tags[tag].ChangedTicks));
 
     private static DateTimeOffset TimeOf(long ticks) => new(ticks, TimeSpan.Zero);
 
@@ -464,5 +464,6 @@ public sealed class PlantEngine
         public string? Reason;
         public StatusCode Status;
         public int Changes;
+        public long ChangedTicks;
     }
 }

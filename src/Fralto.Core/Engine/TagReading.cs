@@ -9,4 +9,5 @@ namespace Fralto.Core.Engine;
 /// <param name="Reason">Why it is not Good; null when it is.</param>
 /// <param name="Text">What a tag of text holds; null for numbers.</param>
 /// <param name="Changes">How often it has held something new, the first value counted.</param>
-public readonly record struct TagReading(double Raw, StatusCode Status, DateTimeOffset Time, string? Reason, string? Text = null, int Changes = 0);
+/// <param name="ChangedAt">When it last held something new.</param>
+public readonly record struct TagReading(double Raw, StatusCode Status, DateTimeOffset Time, string? Reason, string? Text = null, int Changes = 0, DateTimeOffset ChangedAt = default);

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Fralto.Core.Binding;
 using Fralto.Core.Exchange;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
@@ -59,3 +60,25 @@ internal sealed record ValueToWriteDto(JsonElement Value);
 
 /// <summary>What came of a command.</summary>
 internal sealed record CommandedDto(WriteOutcome Outcome, string Reason);
+
+/// <summary>What to propose for; everything may be left out.</summary>
+internal sealed record ProposalAskDto(string? Template, string? Place, double? Threshold, bool? All);
+
+/// <summary>Proposals and the naming rules behind them.</summary>
+internal sealed record ProposedDto(IReadOnlyList<ProposalDto> Proposals, IReadOnlyList<RuleDto> Rules);
+
+/// <summary>What is made of an open cell: Proposed, Clash (held back for the reason given) or Open.</summary>
+internal sealed record ProposalDto(
+    string Path, ProposalKind Kind, string? Controller, string? Tag, string? Slice, string? Address, double Certainty, string? Reason, IReadOnlyList<ReasonDto> Reasons);
+
+/// <summary>What speaks for (above 0) or against (below 0) a tag, in natural log-odds.</summary>
+internal sealed record ReasonDto(ScorePartKind Kind, double Weight, string Words);
+
+/// <summary>A naming rule, learned or kept.</summary>
+internal sealed record RuleDto(string Template, string Property, TagFace Face, string Rule, double Strength, int Found, int Of, bool Kept, bool Supposed);
+
+/// <summary>Bindings to make.</summary>
+internal sealed record BindingsDto(IReadOnlyList<BindingDto>? Bindings, bool? Share);
+
+/// <summary>A binding: the path of the property, and the tag; without a tag the property is unbound.</summary>
+internal sealed record BindingDto(string? Path, string? Controller, string? Tag, string? Slice);

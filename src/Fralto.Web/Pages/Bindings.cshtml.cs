@@ -3,132 +3,239 @@ using System.Globalization;
 using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
+using Fralto.Core.Engine;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Web.Forms;
 using Fralto.Web.Live;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Fralto.Web.Pages;
 
-/// <summary>The board: instances of a template by its properties, each cell a tag.</summary>
-public sealed class BindingsModel : FraltoPage
+/// <summary>The board: instances down, properties across, each cell a tag; what is open is proposed for.</summary>
+public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
 {
-    /// <summary>Most instances one page of the board shows.</summary>
-    public const int PageSize = 100;
-
     /// <summary>Most templates shown side by side; the others are in a list.</summary>
-    public const int MostChips = 16;
+    public const int MostChips = 9;
 
+    /// <summary>Most cells one window of the board shows.</summary>
+    public const int MostCells = 2000;
+
+    /// <summary>Most instances one window of the board shows.</summary>
+    public const int MostRows = 100;
+
+    private const int FewestRows = 20;
     private const int MostLookedAt = 50;
-
     private const int MostTags = 200;
 
     /// <summary>The template whose instances are shown.</summary>
     [BindProperty(SupportsGet = true)]
     public long? Template { get; set; }
 
+    /// <summary>The place whose instances of all templates are shown, in place of one template.</summary>
+    [BindProperty(SupportsGet = true)]
+    public long? Place { get; set; }
+
+    /// <summary>"open" for only the instances with something open.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Only { get; set; }
+
+    /// <summary>True shows fixed, entered and calculated properties too.</summary>
+    [BindProperty(SupportsGet = true)]
+    public bool All { get; set; }
+
     /// <summary>The selected cell: instance and property, joined by a point.</summary>
     [BindProperty(SupportsGet = true)]
     public string? Cell { get; set; }
+
+    /// <summary>A cell taken to be swapped with another.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Mark { get; set; }
 
     /// <summary>Part of a tag's name or description.</summary>
     [BindProperty(SupportsGet = true)]
     public string? Filter { get; set; }
 
-    /// <summary>Page of the board, from 1.</summary>
+    /// <summary>Window of the board, from 1.</summary>
     [BindProperty(SupportsGet = true)]
     public int Sheet { get; set; } = 1;
 
-    public Template? Selected { get; private set; }
+    /// <summary>Certainty from which a tag is proposed, in hundredths.</summary>
+    [BindProperty(SupportsGet = true)]
+    public int Certainty { get; set; } = (int)(ProposalQuestion.DefaultThreshold * 100);
+
+    /// <summary>True lists the tags that have changed in the last seconds.</summary>
+    [BindProperty(SupportsGet = true)]
+    public bool Moving { get; set; }
 
     /// <summary>Templates whose instances have something to bind; those with the most bindings first, then those with instances of their own.</summary>
     public IReadOnlyList<Template> Templates { get; private set; } = [];
 
-    public ImmutableArray<ResolvedProperty> Columns { get; private set; } = [];
+    /// <summary>Places to choose from: sites, areas and what lies between them and the instances.</summary>
+    public IReadOnlyList<Equipment> Places { get; private set; } = [];
 
-    /// <summary>Instances shown, grouped by the place above them.</summary>
-    public IReadOnlyList<IGrouping<long, Equipment>> Rows { get; private set; } = [];
+    public IReadOnlyList<BoardSection> Sections { get; private set; } = [];
 
     public int Instances { get; private set; }
 
-    public int Sheets => Math.Max(1, (Instances + PageSize - 1) / PageSize);
+    public int Sheets { get; private set; } = 1;
 
     public (Equipment Instance, ResolvedProperty Property)? At { get; private set; }
+
+    public (Equipment Instance, ResolvedProperty Property)? Marked { get; private set; }
 
     public IReadOnlyList<(Tag Tag, string? Misfit, PropertyBinding? Used)> Tags { get; private set; } = [];
 
     public int UnusedTags { get; private set; }
 
-    public override LiveScope Scope => Selected is null ? base.Scope : new(LiveScopeKind.Template, Selected.Id);
+    public ProposalBoard Proposals { get; private set; } = ProposalBoard.Empty;
+
+    /// <summary>What is proposed for each open cell.</summary>
+    public IReadOnlyDictionary<(long EquipmentId, long PropertyId), Proposal> Proposed { get; private set; } = new Dictionary<(long, long), Proposal>();
+
+    /// <summary>What would be bound by going on with the series of the selected cell.</summary>
+    public ImmutableArray<BindingLine> Fill { get; private set; } = [];
+
+    /// <summary>What was pasted and could not be bound.</summary>
+    public string Pasted { get; private set; } = "";
+
+    public override LiveScope Scope => Place is { } place ? new(LiveScopeKind.Place, place) : Template is { } id ? new(LiveScopeKind.Template, id) : base.Scope;
+
+    /// <summary>The board as it is shown, for links and forms.</summary>
+    public Dictionary<string, string> Here(string? cell = null) => new List<(string Key, string? Value)>
+    {
+        ("template", Place is null ? Template?.ToString(CultureInfo.InvariantCulture) : null),
+        ("place", Place?.ToString(CultureInfo.InvariantCulture)),
+        ("only", Only),
+        ("all", All ? "true" : null),
+        ("sheet", Sheet > 1 ? Sheet.ToString(CultureInfo.InvariantCulture) : null),
+        ("certainty", Certainty == (int)(ProposalQuestion.DefaultThreshold * 100) ? null : Certainty.ToString(CultureInfo.InvariantCulture)),
+        ("mark", Mark),
+        ("cell", cell),
+    }.Where(p => !string.IsNullOrEmpty(p.Value)).ToDictionary(p => p.Key, p => p.Value!);
+
+    /// <summary>Address of the board with a change.</summary>
+    public string Link(string? cell = null, params (string Key, string? Value)[] other)
+    {
+        var route = Here(cell);
+        foreach (var (key, value) in other)
+        {
+            route.Remove(key);
+            if (!string.IsNullOrEmpty(value)) route[key] = value;
+        }
+        return $"/bindings?{string.Join('&', route.Select(p => $"{p.Key}={Uri.EscapeDataString(p.Value)}"))}";
+    }
 
     public void OnGet() => Show();
 
+    /// <summary>The tags for the selected cell as they are filtered while typing.</summary>
+    public IActionResult OnGetTags()
+    {
+        Show();
+        return Partial("_BoardTags", this);
+    }
+
+    /// <summary>The tags that have changed lately, drawn again every few seconds.</summary>
+    public IActionResult OnGetMoving()
+    {
+        Show();
+        return Partial("_BoardMoving", this);
+    }
+
+    /// <summary>For each property why a tag cannot feed it; empty text where it can.</summary>
+    public IActionResult OnGetFits(long tagId)
+    {
+        Show();
+        if (!Model.Tags.TryGetValue(tagId, out var tag)) return NotFound();
+        var used = Model.Index.BindingsOf(tagId).FirstOrDefault() is { } b && !TakesSlice(tag, null) ? $"{tag.Name} already feeds {Model.Index.PathOf(b.EquipmentId)}." : null;
+        return new JsonResult(Sections.SelectMany(s => s.Columns).Where(c => c.TakesTag).DistinctBy(c => c.Id).ToDictionary(c => c.Id.ToString(CultureInfo.InvariantCulture), c => used ?? FitOf(c, tag) ?? ""));
+    }
+
     /// <summary>Binds the selected cell to a tag, or to the part of it that was typed.</summary>
-    public IActionResult OnPostBind(long tagId, string? slice)
+    public IActionResult OnPostBind(long tagId, string? slice, bool share)
     {
         var part = string.IsNullOrWhiteSpace(slice) ? null : Slice.Parse(slice);
         return part is null && !string.IsNullOrWhiteSpace(slice)
-            ? Change((_, _) => null, $"'{slice}' is no part of a tag; write an element as [12], bits as .4 or .4-6, or both as [2].0-3.")
-            : Change((equipment, property) => new Bind(equipment, property, tagId, part));
+            ? Refused($"'{slice}' is no part of a tag; write an element as [12], bits as .4 or .4-6, or both as [2].0-3.")
+            : Change(cell => new Bind(cell.EquipmentId, cell.PropertyId, tagId, part, share));
     }
 
-    public IActionResult OnPostUnbind() => Change((equipment, property) => new Unbind(equipment, property));
+    public IActionResult OnPostUnbind() => Change(cell => new Unbind(cell.EquipmentId, cell.PropertyId));
+
+    /// <summary>Takes the tags off all properties of the selected cell's instance, with its parts.</summary>
+    public IActionResult OnPostUnbindRow() => Change(cell => new UnbindMany([.. Model.Index.Below(cell.EquipmentId).SelectMany(Model.Index.BoundOf).Select(b => (b.EquipmentId, b.PropertyId))]));
+
+    /// <summary>Gives the selected cell and another each other's tags.</summary>
+    public IActionResult OnPostSwap(string? other)
+    {
+        var marked = ParseCell(other ?? Mark);
+        Mark = null;
+        return marked is { } with ? Change(cell => new SwapBindings(cell, with)) : Refused("Choose the other cell first.");
+    }
+
+    /// <summary>Goes on with the series that begins at the selected cell.</summary>
+    public IActionResult OnPostFill()
+    {
+        Show();
+        return Change(_ => new BindMany(Fill));
+    }
+
+    /// <summary>Binds what was pasted: tags line by line downwards from the selected cell, tabs go right.</summary>
+    public IActionResult OnPostPaste(string? text)
+    {
+        Show();
+        if (At is not { } at) return Refused("Choose the cell that the first line is for.");
+        var (section, problems, lines) = (Sections.First(s => s.Rows.Any(g => g.Contains(at.Instance))), new List<string>(), ImmutableArray.CreateBuilder<BindingLine>());
+        var rows = section.Rows.SelectMany(g => g).SkipWhile(e => e.Id != at.Instance.Id).ToArray();
+        var columns = section.Columns.Where(c => c.TakesTag).SkipWhile(c => c.Id != at.Property.Id).ToArray();
+        var typed = (text ?? "").ReplaceLineEndings("\n").TrimEnd('\n').Split('\n');
+        for (var row = 0; row < typed.Length && problems.Count < 10; row++)
+        {
+            var names = typed[row].Split('\t');
+            for (var column = 0; column < names.Length; column++)
+            {
+                var name = names[column].Trim();
+                if (name.Length == 0) continue;
+                if (row >= rows.Length || column >= columns.Length)
+                {
+                    problems.Add($"Line {row + 1}: '{name}' lies beyond the {(row >= rows.Length ? "last instance" : "last property")} shown.");
+                    continue;
+                }
+                if (TagAndPart(name, out var part, out var problem) is { } tag) lines.Add(new(rows[row].Id, columns[column].Id, tag.Id, part));
+                else problems.Add($"Line {row + 1}: {problem}");
+            }
+        }
+        if (problems.Count == 0) return Change(_ => new BindMany(lines.ToImmutable()), "Paste");
+        Pasted = text ?? "";
+        return Refused(string.Join(" ", problems));
+    }
+
+    /// <summary>Binds what is proposed: for one cell, one property, or the whole board.</summary>
+    public IActionResult OnPostAccept(long? column, string? one)
+    {
+        Show();
+        var only = ParseCell(one);
+        var lines = Proposed.Values.Where(p => p.TagId is not null && (only is { } cell ? (p.EquipmentId, p.PropertyId) == cell : p.Kind == ProposalKind.Proposed && (column is null || p.PropertyId == column)))
+            .Select(p => new BindingLine(p.EquipmentId, p.PropertyId, p.TagId!.Value, p.Slice)).ToImmutableArray();
+        return lines.IsEmpty ? Refused("Nothing is proposed any more; the plant or the values have changed. Look again.") : Change(_ => new BindMany(lines));
+    }
+
+    /// <summary>Remembers that a proposed tag is not the right one, or forgets it.</summary>
+    public IActionResult OnPostRefuse(long tagId, bool forget) => Change(cell => new RefuseTags([new(cell.EquipmentId, cell.PropertyId, tagId)], forget));
+
+    /// <summary>Keeps a naming rule with a template; an empty one takes out what was kept.</summary>
+    public IActionResult OnPostRule(long templateId, long propertyId, TagFace face, string? rule) => Change(_ => new KeepRule(templateId, propertyId, face, rule ?? ""));
 
     /// <summary>Lets a simulated source stand in for the tag of the selected cell, or hears the tag again.</summary>
     public IActionResult OnPostSimulate(SimulationShape? shape)
     {
         var reader = new FormReader(Request.Form);
         var (low, high) = (reader.Number("Low"), reader.Number("High"));
-        return Change((equipment, property) => new Simulate([(equipment, property)], shape, low, high), string.Join(" ", reader.State().Problems.Select(p => p.Message)));
+        var wrong = string.Join(" ", reader.State().Problems.Select(p => p.Message));
+        return wrong.Length > 0 ? Refused(wrong) : Change(cell => new Simulate([cell], shape, low, high));
     }
-
-    private IActionResult Change(Func<long, long, Edit?> edit, string wrong = "")
-    {
-        var (equipment, property) = ParseCell(Cell) ?? (0, 0);
-        var reader = new FormReader(Request.Form);
-        if (wrong.Length > 0) reader.Refuse("Slice", wrong);
-        return Do(
-            edit(equipment, property) ?? new Unbind(0, 0), reader, _ => RedirectToPage(new { template = Template, cell = Cell, sheet = Sheet }),
-            () =>
-            {
-                Show();
-                Refusal ??= string.Join(" ", Form.Problems.Select(p => p.Message));
-                return Page();
-            });
-    }
-
-    private static (long Equipment, long Property)? ParseCell(string? cell) =>
-        cell?.Split('.') is [var e, var p]
-            && long.TryParse(e, NumberStyles.None, CultureInfo.InvariantCulture, out var equipment)
-            && long.TryParse(p, NumberStyles.None, CultureInfo.InvariantCulture, out var property) ? (equipment, property) : null;
-
-    private void Show()
-    {
-        Templates = [.. Model.Templates.Values
-            .Where(t => Model.Index.PropertiesOf(t.Id).Any(p => p.TakesTag) && InstancesOf(t).Any())
-            .OrderByDescending(t => Model.Index.InstancesOf(t.Id).Take(MostLookedAt).Sum(e => Model.Index.BoundCountOf(e.Id)))
-            .ThenByDescending(t => Model.Index.InstanceCountOf(t.Id) > 0).ThenBy(t => t.Name, StringComparer.Ordinal)];
-        Selected = Template is { } id ? Model.Templates.GetValueOrDefault(id) : Templates.Count > 0 ? Templates[0] : null;
-        if (Selected is not { } selected) return;
-        Template = selected.Id;
-        Columns = [.. Model.Index.PropertiesOf(selected.Id).Where(p => p.TakesTag)];
-        var instances = InstancesOf(selected).ToArray();
-        Instances = instances.Length;
-        if (ParseCell(Cell) is var (equipment, property) && instances.FirstOrDefault(e => e.Id == equipment) is { } instance && Columns.FirstOrDefault(p => p.Id == property) is { } column)
-            At = (instance, column);
-        Sheet = Math.Clamp(Sheet, 1, Sheets);
-        Rows = [.. instances.Skip((Sheet - 1) * PageSize).Take(PageSize).GroupBy(e => e.ParentId ?? 0)];
-        UnusedTags = Model.Tags.Count - Model.Index.UsedTagCount;
-        Tags = [.. TagsFor(At?.Property)];
-    }
-
-    /// <summary>Instances of the template and of what inherits from it: they all have its properties.</summary>
-    private IEnumerable<Equipment> InstancesOf(Template template) => Model.Index.FamilyOf(template.Id).SelectMany(t => Model.Index.InstancesOf(t.Id));
-
-    /// <summary>True when part of a tag may be what the cell needs: an element of an array, or bits of a word.</summary>
-    public bool TakesSlice(Tag tag) => tag.IsArray || (tag.Type.SliceableBits() > 0 && At?.Property.Declaration.Type is PropertyType.Boolean or PropertyType.State or PropertyType.Integer);
 
     /// <summary>Why no part of a tag fits; null when some part may.</summary>
     private string? FitOf(ResolvedProperty property, Tag tag)
@@ -138,9 +245,105 @@ public sealed class BindingsModel : FraltoPage
             && (tag.Type.SliceableBits() == 0 || BindingRules.Misfit(Model, property, tag, new(element, 0, property.Declaration.Type == PropertyType.Boolean ? 1 : 2)) is not null) ? misfit : null;
     }
 
+    /// <summary>True when part of a tag may be what a property needs: an element of an array, or bits of a word.</summary>
+    public static bool TakesSlice(Tag tag, ResolvedProperty? property) =>
+        tag.IsArray || (tag.Type.SliceableBits() > 0 && (property is null || property.Declaration.Type is PropertyType.Boolean or PropertyType.State or PropertyType.Integer));
+
+    /// <summary>The tags that have changed in the last seconds: those that had been quiet longest first.</summary>
+    public IEnumerable<(Tag Tag, TagReading Reading, PropertyBinding? Feeds)> LatelyChanged()
+    {
+        var since = DateTimeOffset.UtcNow.AddSeconds(-LatelySeconds);
+        return Model.Tags.Values.Select(t => (Tag: t, Reading: Snapshot.Reading(t.Id) ?? default))
+            .Where(t => t.Reading.ChangedAt >= since && t.Reading.Changes > 1).OrderBy(t => t.Reading.Changes).ThenByDescending(t => t.Reading.ChangedAt).Take(30)
+            .Select(t => (t.Tag, t.Reading, Model.Index.BindingsOf(t.Tag.Id).FirstOrDefault()));
+    }
+
+    /// <summary>How long a change counts as lately, in seconds.</summary>
+    public const int LatelySeconds = 10;
+
+    private Tag? TagAndPart(string text, out Slice? part, out string? problem)
+    {
+        part = null;
+        var slash = text.IndexOf('/', StringComparison.Ordinal);
+        var controller = slash > 0 && Model.Controllers.Values.Any(c => c.Name.Equals(text[..slash], StringComparison.OrdinalIgnoreCase)) ? text[..slash] : null;
+        var name = controller is null ? text : text[(slash + 1)..];
+        if (TagFinder.Find(Model, controller, name, out problem) is { } whole) return whole;
+        // What follows the name may be the part of the tag that is meant.
+        var cut = name.LastIndexOf('[') is > 0 and var bracket ? bracket : name.LastIndexOf('.');
+        if (cut <= 0 || Slice.Parse(name[cut..]) is not { } slice || TagFinder.Find(Model, controller, name[..cut], out _) is not { } tag) return null;
+        (part, problem) = (slice, null);
+        return tag;
+    }
+
+    private PageResult Refused(string message)
+    {
+        Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        if (Sections.Count == 0) Show();
+        Refusal = message;
+        return Page();
+    }
+
+    private IActionResult Change(Func<(long EquipmentId, long PropertyId), Edit> edit, string what = "")
+    {
+        var reader = new FormReader(Request.Form);
+        return Do(edit(ParseCell(Cell) ?? (0, 0)), reader, _ => Redirect(Link(Cell)), () =>
+        {
+            Show();
+            Refusal = string.Join(" ", Form.Problems.Take(5).Select(p => what.Length > 0 && int.TryParse(p.Field, NumberStyles.None, CultureInfo.InvariantCulture, out var line) ? $"Entry {line + 1}: {p.Message}" : p.Message));
+            Pasted = what.Length > 0 ? reader.Text("text", int.MaxValue) : "";
+            return Page();
+        });
+    }
+
+    private static (long EquipmentId, long PropertyId)? ParseCell(string? cell) =>
+        cell?.Split('.') is [var e, var p]
+            && long.TryParse(e, NumberStyles.None, CultureInfo.InvariantCulture, out var equipment)
+            && long.TryParse(p, NumberStyles.None, CultureInfo.InvariantCulture, out var property) ? (equipment, property) : null;
+
+    private void Show()
+    {
+        Certainty = Math.Clamp(Certainty, 1, 100);
+        Templates = [.. Model.Templates.Values
+            .Where(t => Model.Index.PropertiesOf(t.Id).Any(p => p.TakesTag) && InstancesOf(t).Any())
+            .OrderByDescending(t => Model.Index.InstancesOf(t.Id).Take(MostLookedAt).Sum(e => Model.Index.BoundCountOf(e.Id)))
+            .ThenByDescending(t => Model.Index.InstanceCountOf(t.Id) > 0).ThenBy(t => t.Name, StringComparer.Ordinal)];
+        Places = [.. Model.Index.EquipmentInOrder.Where(e => e.TemplateId is null && e.ParentId is not null)];
+        if (Place is { } chosen && !Model.Equipment.ContainsKey(chosen)) Place = null;
+        if (Place is null && (Template is not { } known || !Model.Templates.ContainsKey(known))) Template = Templates.Count > 0 ? Templates[0].Id : null;
+        if (Place is null && Template is null) return;
+        Proposals = desk.Ask(Model, Place is null ? [Template!.Value] : null, Place, Certainty / 100.0);
+        var proposed = new Dictionary<(long, long), Proposal>();
+        foreach (var proposal in Proposals.Proposals) proposed[(proposal.EquipmentId, proposal.PropertyId)] = proposal;
+        Proposed = proposed;
+        var all = Place is { } place
+            ? Model.Index.Below(place).Where(e => e.TemplateId is { } t && Model.Index.PropertiesOf(t).Any(p => p.TakesTag)).GroupBy(e => e.TemplateId!.Value).Select(g => (Template: Model.Templates[g.Key], Instances: g.ToArray())).ToArray()
+            : [(Model.Templates[Template!.Value], InstancesOf(Model.Templates[Template!.Value]).ToArray())];
+        var rows = all.SelectMany(s => s.Instances.Where(e => Only != "open" || IsOpen(s.Template, e)).Select(e => (s.Template, Instance: e))).ToArray();
+        Instances = rows.Length;
+        var widest = all.Length == 0 ? 1 : all.Max(s => ColumnsOf(s.Template).Length);
+        var window = Math.Clamp(MostCells / Math.Max(1, widest), FewestRows, MostRows);
+        Sheets = Math.Max(1, (rows.Length + window - 1) / window);
+        Sheet = Math.Clamp(Sheet, 1, Sheets);
+        Sections = [.. rows.Skip((Sheet - 1) * window).Take(window).GroupBy(r => r.Template).Select(g => new BoardSection(g.Key, ColumnsOf(g.Key), [.. g.Select(r => r.Instance).GroupBy(e => e.ParentId ?? 0)]))];
+        (At, Marked) = (Find(Cell), Find(Mark));
+        UnusedTags = Model.Tags.Count - Model.Index.UsedTagCount;
+        Tags = [.. TagsFor(At?.Property)];
+        if (At is { } at && Model.Bindings.ContainsKey((at.Instance.Id, at.Property.Id)) && Sections.FirstOrDefault(s => s.Rows.Any(g => g.Contains(at.Instance))) is { } its)
+            Fill = SeriesFill.Lines(Model, (at.Instance.Id, at.Property.Id), [.. its.Rows.SelectMany(g => g).SkipWhile(e => e.Id != at.Instance.Id).Skip(1).Select(e => e.Id)]);
+    }
+
+    private (Equipment Instance, ResolvedProperty Property)? Find(string? cell) =>
+        ParseCell(cell) is var (equipment, property) && Model.Equipment.TryGetValue(equipment, out var instance) && Model.Index.PropertiesOf(instance).FirstOrDefault(p => p.Id == property) is { TakesTag: true } column ? (instance, column) : null;
+
+    private ImmutableArray<ResolvedProperty> ColumnsOf(Template template) => [.. Model.Index.PropertiesOf(template.Id).Where(p => p.TakesTag), .. All ? Model.Index.PropertiesOf(template.Id).Where(p => !p.TakesTag) : []];
+
+    private bool IsOpen(Template template, Equipment instance) => Model.Index.PropertiesOf(template.Id).Any(p => p.TakesTag && !Model.Bindings.ContainsKey((instance.Id, p.Id)));
+
+    /// <summary>Instances of the template and of what inherits from it: they all have its properties.</summary>
+    private IEnumerable<Equipment> InstancesOf(Template template) => Model.Index.FamilyOf(template.Id).SelectMany(t => Model.Index.InstancesOf(t.Id));
+
     private IEnumerable<(Tag Tag, string? Misfit, PropertyBinding? Used)> TagsFor(ResolvedProperty? property) => Model.Tags.Values
         .Where(t => string.IsNullOrWhiteSpace(Filter) || t.Name.Contains(Filter, StringComparison.OrdinalIgnoreCase) || t.Description.Contains(Filter, StringComparison.OrdinalIgnoreCase))
-        .Select(t => (Tag: t, Misfit: property is null ? null : FitOf(property, t), Used: Model.Index.BindingsOf(t.Id).FirstOrDefault()))
-        .OrderBy(t => t.Misfit is not null).ThenBy(t => t.Used is not null).ThenBy(t => t.Tag.Name, StringComparer.OrdinalIgnoreCase)
-        .Take(MostTags);
+        .Select(t => (Tag: t, Used: Model.Index.BindingsOf(t.Id).FirstOrDefault())).OrderBy(t => t.Used is not null).ThenBy(t => t.Tag.Name, StringComparer.OrdinalIgnoreCase).Take(5 * MostTags)
+        .Select(t => (t.Tag, Misfit: property is null ? null : FitOf(property, t.Tag), t.Used)).OrderBy(t => t.Misfit is not null).Take(MostTags);
 }

@@ -1,0 +1,49 @@
+using System.Collections.Immutable;
+using Fralto.Core.Binding;
+using Fralto.Core.Controllers;
+using Fralto.Core.Plant;
+
+namespace Fralto.Web.Live;
+
+/// <summary>Asks for proposals with the values of now, and keeps an answer as long as the model stays the same.</summary>
+public sealed class ProposalDesk(PlantRuntime runtime, TimeProvider clock)
+{
+    /// <summary>An answer this old is asked for again: values move.</summary>
+    private static readonly TimeSpan Fresh = TimeSpan.FromSeconds(20);
+
+    private const int MostKept = 8;
+    private readonly Lock _lock = new();
+    private readonly List<(PlantModel Model, string Key, DateTimeOffset At, ProposalBoard Board)> _kept = [];
+
+    /// <summary>The proposals for some templates, a place, or both.</summary>
+    /// <param name="model">The working model.</param>
+    /// <param name="templates">The templates with what inherits from them; null for all.</param>
+    /// <param name="below">Only instances below this place; null for all.</param>
+    /// <param name="threshold">Certainty from which a tag is proposed.</param>
+    public ProposalBoard Ask(PlantModel model, IReadOnlyCollection<long>? templates, long? below, double threshold = ProposalQuestion.DefaultThreshold)
+    {
+        var key = $"{(templates is null ? "all" : string.Join(',', templates.Order()))}/{below}/{threshold:R}";
+        var now = clock.GetUtcNow();
+        lock (_lock)
+        {
+            _kept.RemoveAll(k => !ReferenceEquals(k.Model, model) || now - k.At > Fresh);
+            if (_kept.FirstOrDefault(k => k.Key == key) is { Board: { } known }) return known;
+        }
+        var snapshot = runtime.Snapshot;
+        double? Raw(Tag tag) => snapshot.Reading(tag.Id) is { } reading && !reading.Status.IsBad && double.IsFinite(reading.Raw) ? reading.Raw : null;
+        var board = Proposer.Propose(new(model) { Templates = templates?.ToImmutableHashSet(), Below = below, Threshold = threshold, Raw = Raw });
+        lock (_lock)
+        {
+            _kept.Add((model, key, now, board));
+            if (_kept.Count > MostKept) _kept.RemoveAt(0);
+        }
+        return board;
+    }
+
+    /// <summary>What looks wrong about the bindings of some templates now.</summary>
+    public IReadOnlyList<BindingDoubt> Doubts(PlantModel model, IEnumerable<long>? templates)
+    {
+        var snapshot = runtime.Snapshot;
+        return BindingDoubts.Of(model, templates, cell => snapshot.Find(cell.EquipmentId, cell.PropertyId) is { } found ? new LiveGlance(found.Value.Value, found.Value.Status, ValueText.Why(found.Value.Status, found.Value.Reason)) : null);
+    }
+}

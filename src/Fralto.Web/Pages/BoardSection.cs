@@ -1,0 +1,11 @@
+using System.Collections.Immutable;
+using Fralto.Core.Plant;
+using Fralto.Core.Templates;
+
+namespace Fralto.Web.Pages;
+
+/// <summary>The part of the board that one template has: its properties across, its instances down.</summary>
+/// <param name="Template">The template.</param>
+/// <param name="Columns">Its properties.</param>
+/// <param name="Rows">The instances shown, grouped by the place above them.</param>
+public sealed record BoardSection(Template Template, ImmutableArray<ResolvedProperty> Columns, IReadOnlyList<IGrouping<long, Equipment>> Rows);
