@@ -12,6 +12,7 @@ public sealed class BindingDoubts
     private const int FewestKin = 4;
     private const double Agreeing = 0.7;
     private const double ClearPart = 0.03;
+    private const double SeenPart = 0.005;
     private const double FarPart = 0.15;
     private const double FarSpreads = 8;
 
@@ -79,7 +80,7 @@ public sealed class BindingDoubts
     private void Readings(PropertyBinding[] bound)
     {
         if (bound.Length < FewestKin) return;
-        var words = bound.Select(b => _model.Tags[b.TagId]).Select(t => (t.TypeText, Unit: t.Unit ?? "", Order: t.Type.Words() > 1 ? t.WordOrder.ToString() : "")).ToArray();
+        var words = bound.Select(b => _model.Tags[b.TagId]).Select(t => (t.TypeText, Unit: t.Unit ?? "", Order: t.Type.Words() > 1 ? t.WordOrder.Letters() : "")).ToArray();
         void Odd(Func<(string TypeText, string Unit, string Order), string> part, Func<string, string, string> say)
         {
             var usual = words.GroupBy(part).MaxBy(g => g.Count())!;
@@ -90,7 +91,7 @@ public sealed class BindingDoubts
         string Symbol(string unit) => unit.Length == 0 ? "no unit" : _model.Units.SymbolOf(unit);
         Odd(w => w.Unit, (its, usual) => $"Its tag is in {Symbol(its)}, those of the others in {Symbol(usual)}.");
         Odd(w => w.TypeText, (its, usual) => $"Its tag is {its}, those of the others are {usual}.");
-        Odd(w => w.Order, (its, usual) => $"Its words are read {its}, those of the others {usual}.");
+        Odd(w => w.Order, (its, usual) => $"Its bytes are read as {its}, those of the others as {usual}.");
     }
 
     /// <summary>A value far from those of the other instances, measured by how far these lie apart.</summary>
@@ -101,11 +102,12 @@ public sealed class BindingDoubts
         if (values.Length < FewestKin + 1 || _model.RangeOf(property.Facts) is not { IsUsable: true } range) return;
         var middle = Median([.. values.Select(v => v.Value!.Value)]);
         var spread = Median([.. values.Select(v => Math.Abs(v.Value!.Value - middle))]);
-        foreach (var (binding, value) in values)
+        var far = values.Where(v => Math.Abs(v.Value!.Value - middle) is var off && off > FarPart * (range.Maximum - range.Minimum) && off > FarSpreads * spread).ToArray();
+        // Where several are far off it is how they run, not how they are bound.
+        if (far.Length > Math.Max(1, values.Length / 10)) return;
+        foreach (var (binding, value) in far)
         {
-            var off = Math.Abs(value!.Value - middle);
-            if (off > FarPart * (range.Maximum - range.Minimum) && off > FarSpreads * spread)
-                Doubt(binding, DoubtKind.Value, $"{Number(value.Value)} {_model.Units.SymbolOf(property.Facts.Unit)}, where the others are about {Number(middle)}.");
+            Doubt(binding, DoubtKind.Value, $"{Number(value!.Value)} {_model.Units.SymbolOf(property.Facts.Unit)}, where the others are about {Number(middle)}.");
         }
     }
 
@@ -143,14 +145,20 @@ public sealed class BindingDoubts
                 pairs.Add((first, second, left, right));
         var (range, theirs) = (_model.RangeOf(one.Facts), _model.RangeOf(other.Facts));
         if (range is not { IsUsable: true } its || theirs is not { IsUsable: true } wide) return;
+        var seen = SeenPart * Math.Min(its.Maximum - its.Minimum, wide.Maximum - wide.Minimum);
         var clear = ClearPart * Math.Min(its.Maximum - its.Minimum, wide.Maximum - wide.Minimum);
         foreach (var (first, second, left, right) in pairs)
         {
             if (!its.Contains(left) && its.Contains(right) && !wide.Contains(right) && wide.Contains(left))
                 Both(first, second, $"its value lies in the range of {{0}}, and that of {{0}} in its own; the two look swapped.");
-            else if (pairs.Count > FewestKin && Math.Abs(left - right) > clear && pairs.Where(p => p.One != first).All(p => Math.Abs(p.Left - p.Right) > clear && Math.Sign(p.Left - p.Right) == -Math.Sign(left - right)))
+            else if (pairs.Count > FewestKin && Math.Abs(left - right) > seen && pairs.Where(p => p.One != first).All(p => Math.Abs(p.Left - p.Right) > seen && Math.Sign(p.Left - p.Right) == -Math.Sign(left - right)))
                 Both(first, second, $"against {{0}} it lies the other way round than everywhere else; the two look swapped.");
         }
+
+        // What measures the same twice should agree, as it does everywhere else.
+        foreach (var (first, _, left, right) in pairs)
+            if (pairs.Count > FewestKin && Math.Abs(left - right) > 2 * clear && Math.Abs(left - right) > FarPart * Math.Max(Math.Abs(left), Math.Abs(right)) && pairs.Count(p => p.One != first && Math.Abs(p.Left - p.Right) < clear) >= Agreeing * (pairs.Count - 1))
+                Doubt(first, DoubtKind.Value, $"{Number(left)} against {Number(right)} of {other.Name}; everywhere else the two are about the same.");
 
         void Both(PropertyBinding first, PropertyBinding second, string words)
         {
@@ -167,5 +175,5 @@ public sealed class BindingDoubts
         return values.Length % 2 == 1 ? values[values.Length / 2] : (values[values.Length / 2 - 1] + values[values.Length / 2]) / 2;
     }
 
-    private static string Number(double value) => value.ToString("0.###", CultureInfo.InvariantCulture);
+    private static string Number(double value) => value.ToString(Math.Abs(value) < 1e6 ? "0.###" : "0.##E+0", CultureInfo.InvariantCulture);
 }

@@ -174,11 +174,13 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         if (!byRule && !alike && other.Property is not null && other.Match - match > 0.15 && other.Match > 0.5)
             Contradict(candidate, ScorePartKind.Words, -2 * (other.Match - match) - 1, $"its words rather say {other.Property.Name}.");
         if (!byRule && SaysTheSame(cell, candidate.Position))
-            candidate.Add(ScorePartKind.Rule, 2.6, "what its name says beside the instance is what the names of the others say");
+            candidate.Add(ScorePartKind.Rule, 2.6, $"called {Rest(cell.Instance, candidate.Position)} beside its instance, as the others");
         if (!byRule && sameText)
             candidate.Add(ScorePartKind.Description, 1.4, "its description is that of the others");
-        if (!byRule && identity == 0 && SpeaksOf(candidate.Position, cell.Instance) is { } elsewhere)
-            Contradict(candidate, ScorePartKind.Place, -2.5, $"it speaks of {elsewhere.Name}.");
+        // A rule may well hold names that other equipment has too; but where its example speaks of its own place, this one should.
+        var strays = byRule ? candidate.By[(int)TagFace.Name]?.Example is { } example && SpeaksOf(example.Position, example.Instance) is null : identity == 0;
+        if (strays && SpeaksOf(candidate.Position, cell.Instance) is { } elsewhere)
+            Contradict(candidate, ScorePartKind.Place, byRule ? -4 : -2.5, $"it speaks of {elsewhere.Name}.");
         if (identity > 0) candidate.Add(ScorePartKind.Place, (byRule ? 0.5 : 2.3) * identity, identity > 0.8 ? $"it speaks of {cell.Instance.Instance.Name}" : $"it may speak of {cell.Instance.Instance.Name}");
     }
 

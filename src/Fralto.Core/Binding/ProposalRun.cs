@@ -56,7 +56,7 @@ internal sealed class ProposalRun
         foreach (var board in _boards)
         {
             foreach (var property in board.Properties)
-                foreach (var guess in board.Guesses[property.Id]) _learner.Count(guess, board.Instances, FitOf(property));
+                foreach (var guess in board.Guesses[property.Id]) _learner.Count(guess, board.Instances, board.Examples[property.Id], FitOf(property));
             foreach (var property in board.Properties) Reconcile(board, property);
             Describe(board);
         }

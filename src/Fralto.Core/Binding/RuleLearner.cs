@@ -129,9 +129,10 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
     }
 
     /// <summary>Asks all instances of a rule that was chosen, those nearest to its example first, and keeps how it holds below each place.</summary>
-    public void Count(RuleGuess guess, IReadOnlyList<InstanceSheet> all, Func<int, Slice?, bool> fits)
+    public void Count(RuleGuess guess, IReadOnlyList<InstanceSheet> all, IReadOnlyList<Example> examples, Func<int, Slice?, bool> fits)
     {
         var taken = new HashSet<(int, Slice?)>();
+        var bound = examples.ToDictionary(e => e.Instance.Instance.Id);
         Span<char> room = stackalloc char[256];
         var (found, of) = (0.0, 0);
         foreach (var one in guess.Example is { } example ? all.OrderByDescending(i => Nearness(example.Instance, i)) : all.AsEnumerable())
@@ -143,7 +144,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
             var hit = 0.0;
             if (whole && !(guess.Pattern.NamesPart && slice is null))
                 foreach (var position in lexicon.With(guess.Face, key.Key))
-                    if (hit < 1 && !taken.Contains((position, slice)) && isFree(position, slice, one.Instance.Id)) hit = Claim(position, slice);
+                    if (bound.TryGetValue(one.Instance.Id, out var its) ? its.Position == position && its.Slice == slice : hit < 1 && !taken.Contains((position, slice)) && isFree(position, slice, one.Instance.Id)) hit = Claim(position, slice);
             (found, of) = (found + hit, of + 1);
             var place = one.Instance.ParentId ?? 0;
             var (hits, count) = guess.Below.GetValueOrDefault(place);

@@ -44,6 +44,6 @@ public sealed class ProposalDesk(PlantRuntime runtime, TimeProvider clock)
     public IReadOnlyList<BindingDoubt> Doubts(PlantModel model, IEnumerable<long>? templates)
     {
         var snapshot = runtime.Snapshot;
-        return BindingDoubts.Of(model, templates, cell => snapshot.Find(cell.EquipmentId, cell.PropertyId) is { } found ? new LiveGlance(found.Value.Value, found.Value.Status, ValueText.Why(found.Value.Status, found.Value.Reason)) : null);
+        return BindingDoubts.Of(model, templates, cell => snapshot.Find(cell.EquipmentId, cell.PropertyId) is { } found ? new LiveGlance(found.Value.Value, found.Value.Status, ValueText.Reason(found.Value.Status, found.Value.Reason)) : null);
     }
 }

@@ -18,7 +18,7 @@ namespace Fralto.Web.Pages;
 public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
 {
     /// <summary>Most templates shown side by side; the others are in a list.</summary>
-    public const int MostChips = 9;
+    public const int MostChips = 6;
 
     /// <summary>Most cells one window of the board shows.</summary>
     public const int MostCells = 2000;
@@ -127,6 +127,9 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
         }
         return $"/bindings?{string.Join('&', route.Select(p => $"{p.Key}={Uri.EscapeDataString(p.Value)}"))}";
     }
+
+    /// <summary>A certainty with two decimals, cut and not rounded: nothing is wholly certain.</summary>
+    public static string Sure(double certainty) => (Math.Floor(certainty * 100) / 100).ToString("0.00", CultureInfo.InvariantCulture);
 
     public void OnGet() => Show();
 
