@@ -123,8 +123,17 @@ public sealed class RandomEditTests
         var level = Of(LevelRules.FromTheTop, 53);
         var (controller, layout, device) = (model.Controllers.Keys.Order().FirstOrDefault(), Of(model.Layouts.Values.OrderBy(l => l.Id), 23), Of(model.Devices.Values.OrderBy(d => d.Id), 41));
         static LayoutPoint Point(int i) => new(0, $"P{i}", RegisterArea.HoldingRegister, i, null, RawType.Int16, WordOrder.HighFirst);
-        switch (step % 19)
+        var cells = model.Bindings.Keys.OrderBy(k => k.EquipmentId).ThenBy(k => k.PropertyId).ToArray();
+        var (cell, tag) = (Of(cells, 19), Of(model.Tags.Values.OrderBy(t => t.Id), 29)?.Id ?? 0);
+        var takes = model.Equipment.Values.OrderBy(e => e.Id).SelectMany(e => model.Index.PropertiesOf(e).Where(p => p.TakesTag).Select(p => (e.Id, p.Id))).ToArray();
+        switch (step % 25)
         {
+            case 19: return new BindMany([.. takes.Skip(step % 3).Take(2).Select((c, i) => new BindingLine(c.Item1, c.Item2, Of(model.Tags.Values.OrderBy(t => t.Id), 7 + i)?.Id ?? 0))], step % 2 == 0);
+            case 20: return new SwapBindings(cell, Of(takes, 43));
+            case 21: return new RefuseTags([new(node, Of(takes, 17).Item2, tag)], step % 4 == 0);
+            case 22: return new KeepRule(template ?? 0, Of(takes, 13).Item2, (TagFace)(step % 3), step % 5 == 0 ? "" : $"T{{number*{1 + step % 9}}}");
+            case 23: return new MarkChecked([cell], step % 3 == 0 ? null : new("somebody", new DateTimeOffset(2026, 6, 1, 0, 0, step % 60, TimeSpan.Zero)));
+            case 24: return new UnbindMany([cell, Of(cells, 3)]);
             case 14: return new SaveLayout(step % 2 == 0 ? layout?.Id : null, step % 2 == 0 && layout is not null ? layout.Code : $"L{step}", "Layout", "_", [.. Enumerable.Range(step % 5, 1 + (step % 3)).Select(Point)]);
             case 15: return new AddDevices(controller, layout?.Id ?? 0, $"D{step}x{{n}}", 1, 1 + (step % 3), step % 60_000, 10);
             case 16: return step % 2 == 0 ? new RemoveDevice(device?.Id ?? 0) : new SaveDevice(device?.Id ?? 0, $"E{step}", step % 60_000, 0, step % 7);

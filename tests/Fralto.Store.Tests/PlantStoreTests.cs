@@ -1,3 +1,4 @@
+using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Engine;
@@ -49,6 +50,27 @@ public sealed class PlantStoreTests : IDisposable
         loaded.Scales.Values.OrderBy(s => s.Id).ShouldBe(_model.Scales.Values.OrderBy(s => s.Id));
         loaded.OwnUnits.Values.ShouldBe(_model.OwnUnits.Values);
         loaded.Bindings.Values.Single(b => b.Slice is not null).Slice.ShouldBe(new Slice(33));
+        foreach (var entry in again.Journal(100)) again.Entry(entry.Id).ShouldNotBeNull();
+    }
+
+    [Fact]
+    public void Naming_rules_refusals_and_checks_are_there_again_after_a_restart()
+    {
+        using (var store = PlantStore.Open(File))
+        {
+            Build(store);
+            var bound = _model.Bindings.Values.First();
+            var other = _model.Tags.Values.Last().Id;
+            Do(store, new KeepRule(_model.Equipment[bound.EquipmentId].TemplateId!.Value, bound.PropertyId, TagFace.Name, "K{number:00}_{site.code:letters2} | [{number*16-16}]"));
+            Do(store, new RefuseTags([new(bound.EquipmentId, bound.PropertyId, other)]));
+            Do(store, new MarkChecked([(bound.EquipmentId, bound.PropertyId)], new("R. Malt", Noon)));
+        }
+        using var again = PlantStore.Open(File);
+        var loaded = again.Load();
+        ShouldBeSame(loaded, _model);
+        loaded.Templates.Values.SelectMany(t => t.Rules).Single().Pattern.ToString().ShouldBe("K{number:00}_{site.code:letters2} | [{number*16-16}]");
+        loaded.Equipment.Values.SelectMany(e => e.Refused).Count().ShouldBe(1);
+        loaded.Bindings.Values.Single(b => b.Checked is not null).Checked.ShouldBe(new BindingCheck("R. Malt", Noon));
         foreach (var entry in again.Journal(100)) again.Entry(entry.Id).ShouldNotBeNull();
     }
 

@@ -152,7 +152,7 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         if (candidate.By[(int)TagFace.Name] is null && rules.Where(g => g.Face == TagFace.Name && g.StrengthFor(cell.Instance) >= Strong).MaxBy(g => g.StrengthFor(cell.Instance)) is { } named)
         {
             if (named.Pattern.TextFor(cell.Instance) is { } expected)
-                Contradict(candidate, ScorePartKind.Rule, (named.IsSupposed ? -2 : -3.5) * Math.Min(1, 1.2 * named.Prior), $"the rule leads to expect {expected}.");
+                Contradict(candidate, ScorePartKind.Rule, (named.IsSupposed ? -2 : -3.5) * Math.Min(1, 1.2 * named.Prior), $"the names of the others lead to expect {expected}.");
         }
     }
 

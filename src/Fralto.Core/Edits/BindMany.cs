@@ -24,9 +24,9 @@ public sealed record BindMany(ImmutableArray<BindingLine> Lines, bool Share = fa
         {
             var line = Lines[i];
             var before = model.Bindings.GetValueOrDefault((line.EquipmentId, line.PropertyId));
-            if (!model.Equipment.TryGetValue(line.EquipmentId, out var instance)) Refuse("The equipment no longer exists; somebody has taken it out. Reload the page.");
-            else if (model.Index.PropertiesOf(instance).FirstOrDefault(p => p.Id == line.PropertyId) is not { } property) Refuse("The property no longer exists; somebody has taken it out. Reload the page.");
-            else if (!model.Tags.TryGetValue(line.TagId, out var tag)) Refuse("The tag no longer exists; somebody has taken it out. Reload the page.");
+            if (!model.Equipment.TryGetValue(line.EquipmentId, out var instance)) Refuse("The equipment no longer exists; somebody has taken it out. Reload the page.", "");
+            else if (model.Index.PropertiesOf(instance).FirstOrDefault(p => p.Id == line.PropertyId) is not { } property) Refuse("The property no longer exists; somebody has taken it out. Reload the page.", "");
+            else if (!model.Tags.TryGetValue(line.TagId, out var tag)) Refuse("The tag no longer exists; somebody has taken it out. Reload the page.", "");
             else if (!cells.Remove((line.EquipmentId, line.PropertyId))) Refuse($"{instance.Name} {property.Name} is bound twice here; leave one of the two lines.");
             else if (BindingRules.Misfit(model, property, tag, line.Slice) is { } misfit) Refuse(misfit);
             else if (Sharing(line, property, tag.Name) is { } shared) Refuse(shared);
@@ -39,7 +39,7 @@ public sealed record BindMany(ImmutableArray<BindingLine> Lines, bool Share = fa
                 if (first.Length == 0) first = $"Bind {instance.Name} {property.Name} to {tag.Name}{line.Slice}";
             }
 
-            void Refuse(string message) => problems.Add(new(Lines.Length == 1 ? nameof(BindingLine.TagId) : i.ToString(System.Globalization.CultureInfo.InvariantCulture), message));
+            void Refuse(string message, string field = nameof(BindingLine.TagId)) => problems.Add(new(Lines.Length == 1 ? field : i.ToString(System.Globalization.CultureInfo.InvariantCulture), message));
         }
         if (problems.Count > 0) return EditOutcome.Refused(problems);
         if (changes.Count == 0) return Lines.IsEmpty ? EditOutcome.Refused("", "There is nothing to bind.") : EditOutcome.Refused(nameof(BindingLine.TagId), "These are bound so already.");

@@ -11,7 +11,7 @@ public sealed record MarkChecked(ImmutableArray<(long EquipmentId, long Property
 {
     public override EditOutcome On(PlantModel model)
     {
-        if (Cells.FirstOrDefault(c => !model.Bindings.ContainsKey(c)) is var gone && gone != default) return Gone("A binding");
+        if (Cells.Any(c => !model.Bindings.ContainsKey(c))) return Gone("A binding");
         var changes = Cells.Distinct().Select(c => model.Bindings[c]).Where(b => By is null ? b.Checked is not null : b.Checked is null).Select(b => new ModelChange(b, b with { Checked = By })).ToArray();
         if (changes.Length == 0) return EditOutcome.Refused("", By is null ? "None of these was checked." : "These were checked already.");
         var cell = (PropertyBinding)changes[0].Before!;

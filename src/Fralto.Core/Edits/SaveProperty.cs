@@ -54,6 +54,9 @@ public sealed record SaveProperty(long TemplateId, long? Id, string Code, string
             .Where(b => b.PropertyId == property.Id)
             .Select(b => BindingRules.Misfit(model, resolved, model.Tags[b.TagId], b.Slice))
             .OfType<string>().Take(3)
-            .Select(misfit => new Problem(nameof(Type), $"{misfit} Unbind it first."));
+            .Select(misfit => new Problem(nameof(Type), $"{misfit} Unbind it first."))
+            .Concat(property.Kind != PropertyKind.Command ? [] : model.Bindings.Values.Where(b => b.PropertyId == property.Id)
+                .Where(b => model.Index.BindingsOf(b.TagId).Any(o => (o.EquipmentId, o.PropertyId) != (b.EquipmentId, b.PropertyId) && Scaling.Slice.Overlap(o.Slice, b.Slice))).Take(3)
+                .Select(b => new Problem(nameof(Kind), $"{model.Tags[b.TagId].Name}{b.Slice} feeds other properties too; a tag that takes commands feeds one only. Unbind it first.")));
     }
 }

@@ -1,0 +1,29 @@
+using Fralto.Bench.Naming;
+
+namespace Fralto.Core.Tests;
+
+/// <summary>Proposals on generated plants, made from other seeds than the bench reports.</summary>
+public sealed class NamingBenchTests
+{
+    public static TheoryData<string> Styles => [.. NamingStyle.All.Select(s => s.Name)];
+
+    [Theory]
+    [MemberData(nameof(Styles))]
+    public void One_instance_bound_by_hand_leads_to_the_rest(string style)
+    {
+        var plant = PlantMaker.Make(NamingStyle.All.Single(s => s.Name == style), 4711);
+        var score = ProposalScore.Of(plant, 1);
+        score.Precision.ShouldBeGreaterThanOrEqualTo(0.99);
+        score.Recall.ShouldBeGreaterThanOrEqualTo(0.95);
+        (score.Right + score.Missed).ShouldBeGreaterThan(500);
+    }
+
+    [Theory]
+    [MemberData(nameof(Styles))]
+    public void Without_any_example_what_is_proposed_is_right(string style) =>
+        ProposalScore.Of(PlantMaker.Make(NamingStyle.All.Single(s => s.Name == style), 815), 0).Precision.ShouldBeGreaterThanOrEqualTo(0.95);
+
+    [Fact]
+    public void Descriptions_and_plain_words_suffice_without_an_example() =>
+        ProposalScore.Of(PlantMaker.Make(NamingStyle.All.Single(s => s.Name == "Hierarchy with dots"), 815), 0).Recall.ShouldBeGreaterThan(0.9);
+}

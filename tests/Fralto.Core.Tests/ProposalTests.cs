@@ -1,0 +1,299 @@
+using Fralto.Core.Binding;
+using Fralto.Core.Controllers;
+using Fralto.Core.Edits;
+using Fralto.Core.Plant;
+using Fralto.Core.Quality;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+
+namespace Fralto.Core.Tests;
+
+/// <summary>What is proposed for a house of kilns, and what is held back.</summary>
+public sealed class ProposalTests
+{
+    private int _offset;
+
+    /// <summary>Four kilns with a temperature, a pressure and a door; the first has its tags and is bound.</summary>
+    private static PlantBuilder House(int kilns = 4) => new PlantBuilder()
+        .Do(new SaveController(null, "plc", "127.0.0.1", 502, 1, 500), "plc")
+        .Do(new SaveTemplate(null, "Kiln", "Kiln", null, ""), "Kiln")
+        .Do(b => new SaveProperty(b["Kiln"], null, "AirOn", "Air-on temperature", PropertyKind.Measured, PropertyType.Number, new() { Unit = "CEL", Range = new(0, 120) }), "AirOn")
+        .Do(b => new SaveProperty(b["Kiln"], null, "AirOff", "Air-off temperature", PropertyKind.Measured, PropertyType.Number, new() { Unit = "CEL", Range = new(200, 400) }), "AirOff")
+        .Do(b => new SaveProperty(b["Kiln"], null, "Gas", "Gas pressure", PropertyKind.Measured, PropertyType.Number, new() { Unit = "MBR", Range = new(0, 120) }), "Gas")
+        .Do(b => new SaveProperty(b["Kiln"], null, "Door", "Door closed", PropertyKind.Measured, PropertyType.Boolean, PropertyPatch.Empty), "Door")
+        .Do(b => new SaveProperty(b["Kiln"], null, "Set", "Setpoint", PropertyKind.Command, PropertyType.Number, new() { Unit = "CEL", Range = new(0, 120) }), "Set")
+        .Do(new SaveEquipment(null, "Works", "Works", EquipmentLevel.Enterprise, null, null), "Works")
+        .Do(b => new SaveEquipment(null, "Quay", "Quay", EquipmentLevel.Site, b["Works"], null), "Quay")
+        .Do(b => new AddSeries(b["Quay"], EquipmentLevel.Unit, b["Kiln"], new("Kiln {n}", "KLN{n}", 1, 1, kilns, 1)));
+
+    private PlantBuilder Tag(PlantBuilder b, string name, RawType type = RawType.Float32, string? unit = null, string description = "", int? offset = null, string plc = "plc", int count = 1) =>
+        b.Do(x => new SaveTag(null, x[plc], name, type == RawType.Bool && count == 1 ? RegisterArea.DiscreteInput : RegisterArea.HoldingRegister, offset ?? (_offset += 4), type, WordOrder.HighFirst, description, count, unit), name);
+
+    private static long Kiln(PlantBuilder b, int number) => b.Model.Equipment.Values.Single(e => e.Code == $"KLN{number}").Id;
+
+    private static PlantBuilder Bind(PlantBuilder b, int kiln, string property, string tag, string slice = "") => b.Do(x => new Bind(Kiln(x, kiln), x[property], x[tag], Slice.Parse(slice)));
+
+    private static Proposal Ask(PlantBuilder b, int kiln, string property, Func<Tag, double?>? raw = null) =>
+        Proposer.Propose(new(b.Model) { Raw = raw }).Proposals.Single(p => p.EquipmentId == Kiln(b, kiln) && p.PropertyId == b[property]);
+
+    private PlantBuilder Temperatures(int kilns = 4)
+    {
+        var b = House(kilns);
+        for (var n = 1; n <= kilns; n++) Tag(b, $"KLN{n}_TT11", unit: "CEL", description: $"Kiln {n} air on");
+        return Bind(b, 1, "AirOn", "KLN1_TT11");
+    }
+
+    [Fact]
+    public void One_example_leads_to_the_others_with_reasons()
+    {
+        var b = Temperatures();
+        var proposal = Ask(b, 3, "AirOn");
+        proposal.Kind.ShouldBe(ProposalKind.Proposed);
+        proposal.TagId.ShouldBe(b["KLN3_TT11"]);
+        proposal.Certainty.ShouldBeInRange(0.9, 1);
+        proposal.Parts.ShouldContain(p => p.Kind == ScorePartKind.Rule && p.Words.Contains("_TT11", StringComparison.Ordinal));
+        proposal.Parts.ShouldContain(p => p.Kind == ScorePartKind.Unit && p.Words == "both in °C");
+        Proposer.Propose(new(b.Model)).Rules.ShouldContain(r => r.PropertyId == b["AirOn"] && r.Face == TagFace.Name && r.Found == 3 && r.Of == 3);
+    }
+
+    [Fact]
+    public void A_tag_of_the_wrong_dimension_is_held_back()
+    {
+        var b = House();
+        for (var n = 1; n <= 4; n++) Tag(b, $"KLN{n}_PT01", unit: n == 3 ? "CEL" : "MBR");
+        Bind(b, 1, "Gas", "KLN1_PT01");
+        Ask(b, 2, "Gas").Kind.ShouldBe(ProposalKind.Proposed);
+        var held = Ask(b, 3, "Gas");
+        held.Kind.ShouldBe(ProposalKind.Clash);
+        held.TagId.ShouldBe(b["KLN3_PT01"]);
+        held.Reason!.ShouldContain("temperature");
+    }
+
+    [Fact]
+    public void A_name_and_a_description_that_disagree_are_held_back()
+    {
+        var b = House(6);
+        for (var n = 1; n <= 6; n++) Tag(b, $"KLN{n}_TT11", unit: "CEL", description: $"Kiln {(n == 5 ? 4 : n == 4 ? 5 : n)} air on");
+        Bind(b, 1, "AirOn", "KLN1_TT11");
+        Ask(b, 3, "AirOn").Kind.ShouldBe(ProposalKind.Proposed);
+        Ask(b, 4, "AirOn").Kind.ShouldBe(ProposalKind.Clash);
+        Ask(b, 5, "AirOn").Reason!.ShouldContain("lead to expect KLN5_TT11");
+    }
+
+    [Fact]
+    public void A_name_that_two_controllers_have_is_held_back()
+    {
+        var b = Temperatures();
+        b.Do(new SaveController(null, "other", "127.0.0.1", 503, 1, 500), "other");
+        Tag(b, "kln2-tt11", unit: "CEL", description: "Kiln 2 air on", plc: "other");
+        Ask(b, 3, "AirOn").Kind.ShouldBe(ProposalKind.Proposed);
+        Ask(b, 2, "AirOn").TagId.ShouldBe(b["KLN2_TT11"]);
+    }
+
+    [Fact]
+    public void What_is_bound_elsewhere_is_not_given_away_again()
+    {
+        var b = Temperatures(8);
+        Bind(b, 2, "AirOn", "KLN3_TT11");
+        var clash = Ask(b, 3, "AirOn");
+        clash.Kind.ShouldNotBe(ProposalKind.Proposed);
+        clash.Reason!.ShouldContain("already feeds Works/Quay/KLN2");
+    }
+
+    [Fact]
+    public void What_was_refused_is_not_proposed_again_until_it_is_forgotten()
+    {
+        var b = Temperatures();
+        BindingLine[] line = [new(Kiln(b, 2), b["AirOn"], b["KLN2_TT11"])];
+        b.Do(new RefuseTags([.. line]));
+        Ask(b, 2, "AirOn").Kind.ShouldBe(ProposalKind.Open);
+        b.Do(new RefuseTags([.. line], Forget: true));
+        Ask(b, 2, "AirOn").TagId.ShouldBe(b["KLN2_TT11"]);
+    }
+
+    [Fact]
+    public void Two_values_that_lie_in_each_others_range_are_held_back()
+    {
+        var b = House();
+        for (var n = 1; n <= 4; n++)
+        {
+            Tag(b, $"KLN{n}_TT11", unit: "CEL");
+            Tag(b, $"KLN{n}_TT12", unit: "CEL");
+        }
+        Bind(Bind(b, 1, "AirOn", "KLN1_TT11"), 1, "AirOff", "KLN1_TT12");
+        double? Raw(Tag tag) => tag.Name is "KLN3_TT11" ? 300 : tag.Name is "KLN3_TT12" ? 60 : tag.Name.EndsWith("11", StringComparison.Ordinal) ? 60 : 300;
+        Ask(b, 2, "AirOn", Raw).Kind.ShouldBe(ProposalKind.Proposed);
+        Ask(b, 3, "AirOn", Raw).Kind.ShouldNotBe(ProposalKind.Proposed);
+        Ask(b, 3, "AirOff", Raw).Kind.ShouldNotBe(ProposalKind.Proposed);
+    }
+
+    [Fact]
+    public void Two_examples_show_the_step_from_contact_to_contact()
+    {
+        var b = Tag(House(6), "CONTACTS", RawType.Bool, count: 192);
+        Bind(Bind(b, 1, "Door", "CONTACTS", "[3]"), 2, "Door", "CONTACTS", "[19]");
+        var fifth = Ask(b, 5, "Door");
+        fifth.Slice.ShouldBe(new Slice(67));
+        fifth.Kind.ShouldBe(ProposalKind.Proposed);
+    }
+
+    [Fact]
+    public void Bits_of_a_status_word_follow_the_word()
+    {
+        var b = House();
+        for (var n = 1; n <= 4; n++) Tag(b, $"K{n}_STATUS", RawType.UInt16);
+        Bind(b, 1, "Door", "K1_STATUS", ".4");
+        (Ask(b, 2, "Door") is { Kind: ProposalKind.Proposed } p ? (p.TagId, p.Slice) : default).ShouldBe((b["K2_STATUS"], new Slice(null, 4)));
+    }
+
+    [Theory]
+    [InlineData(100, 20)]
+    [InlineData(4000, 37)]
+    public void Numbers_with_an_offset_and_a_step_are_followed(int offset, int step)
+    {
+        var b = House(6);
+        for (var n = 1; n <= 6; n++) Tag(b, $"TI{offset + (n - 1) * step}", unit: "CEL");
+        Bind(b, 1, "AirOn", $"TI{offset}");
+        Ask(b, 4, "AirOn").TagId.ShouldBe(b[$"TI{offset + 3 * step}"]);
+    }
+
+    [Fact]
+    public void A_kept_rule_needs_no_example_and_a_wrong_one_is_refused()
+    {
+        var b = House();
+        for (var n = 1; n <= 4; n++) Tag(b, $"X{n * 7}", unit: "CEL");
+        Ask(b, 2, "AirOn").Kind.ShouldBe(ProposalKind.Open);
+        b.Do(x => new KeepRule(x["Kiln"], x["AirOn"], TagFace.Name, "X{number*7}"));
+        Ask(b, 2, "AirOn").TagId.ShouldBe(b["X14"]);
+        Proposer.Propose(new(b.Model)).Rules.ShouldContain(r => r.IsKept);
+        new KeepRule(b["Kiln"], b["AirOn"], TagFace.Name, "X{numbr}").On(b.Model).Problems.Single().Message.ShouldContain("not understood");
+        new KeepRule(b["Kiln"], b["AirOn"], TagFace.Name, "X7").On(b.Model).Problems.Single().Message.ShouldContain("same tag for every instance");
+        b.Do(x => new KeepRule(x["Kiln"], x["AirOn"], TagFace.Name, ""));
+        b.Model.Templates[b["Kiln"]].Rules.ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void Without_an_example_plain_words_lead_to_honest_certainty()
+    {
+        var b = House();
+        for (var n = 1; n <= 4; n++)
+        {
+            Tag(b, $"KLN{n}.GasPressure", unit: "MBR");
+            Tag(b, $"KLN{n}.DoorClosed", RawType.Bool);
+        }
+        var gas = Ask(b, 2, "Gas");
+        gas.TagId.ShouldBe(b["KLN2.GasPressure"]);
+        gas.Certainty.ShouldBeInRange(0.8, 0.9);
+        Ask(b, 2, "AirOn").Kind.ShouldBe(ProposalKind.Open);
+    }
+
+    [Fact]
+    public void A_tag_that_breaks_the_series_of_addresses_is_less_certain()
+    {
+        var b = House(8);
+        for (var n = 1; n <= 8; n++) Tag(b, $"KLN{n}_TT11", unit: "CEL", offset: n == 6 ? 500 : n * 10);
+        Bind(b, 1, "AirOn", "KLN1_TT11");
+        Ask(b, 5, "AirOn").Parts.ShouldContain(p => p.Kind == ScorePartKind.Neighbours && p.Weight > 0);
+        var odd = Ask(b, 6, "AirOn");
+        odd.Parts.ShouldContain(p => p.Kind == ScorePartKind.Neighbours && p.Weight < 0);
+        odd.Certainty.ShouldBeLessThan(Ask(b, 5, "AirOn").Certainty);
+    }
+
+    [Fact]
+    public void A_tag_feeds_several_only_when_that_is_said_and_a_command_never_shares()
+    {
+        var b = Temperatures();
+        new Bind(Kiln(b, 2), b["AirOn"], b["KLN1_TT11"]).On(b.Model).Problems.Single().Message.ShouldContain("say that it feeds both");
+        new Bind(Kiln(b, 2), b["AirOn"], b["KLN1_TT11"], Share: true).On(b.Model).Problems.ShouldBeEmpty();
+        new Bind(Kiln(b, 2), b["Set"], b["KLN1_TT11"], Share: true).On(b.Model).Problems.Single().Message.ShouldContain("takes commands");
+        Tag(b, "SP", unit: "CEL");
+        b.Do(x => new Bind(Kiln(x, 2), x["Set"], x["SP"]));
+        new Bind(Kiln(b, 3), b["AirOn"], b["SP"], Share: true).On(b.Model).Problems.Single().Message.ShouldContain("takes commands");
+        var copy = b.Model.Apply(new CopyEquipment(Kiln(b, 2), b["Quay"], "KLN9", "Kiln 9", true).On(b.Model).Changes);
+        copy.Index.BindingsOf(b["SP"]).Count().ShouldBe(1);
+        Integrity.Problems(copy).ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void Many_are_bound_at_once_or_none()
+    {
+        var b = Temperatures();
+        BindingLine Line(int kiln, string tag) => new(Kiln(b, kiln), b["AirOn"], b[tag]);
+        var refused = new BindMany([Line(2, "KLN2_TT11"), Line(3, "KLN2_TT11"), Line(3, "KLN3_TT11")]).On(b.Model);
+        refused.Problems.Select(p => p.Field).ShouldBe(["1", "2"]);
+        refused.Changes.ShouldBeEmpty();
+        b.Do(new BindMany([Line(2, "KLN2_TT11"), Line(3, "KLN3_TT11"), Line(4, "KLN4_TT11")]));
+        // Two that change their tags with each other are no sharing.
+        new BindMany([Line(2, "KLN3_TT11"), Line(3, "KLN2_TT11")]).On(b.Model).Problems.ShouldBeEmpty();
+        b.Do(new SwapBindings((Kiln(b, 2), b["AirOn"]), (Kiln(b, 3), b["AirOn"])));
+        b.Model.Bindings[(Kiln(b, 2), b["AirOn"])].TagId.ShouldBe(b["KLN3_TT11"]);
+        new SwapBindings((Kiln(b, 2), b["AirOn"]), (Kiln(b, 2), b["Gas"])).On(b.Model).Problems.Single().Message.ShouldContain("no factor leads");
+        b.Do(new UnbindMany([(Kiln(b, 2), b["AirOn"]), (Kiln(b, 3), b["AirOn"]), (Kiln(b, 3), b["Gas"])]));
+        b.Model.Bindings.Count.ShouldBe(2);
+        new UnbindMany([(Kiln(b, 2), b["AirOn"])]).On(b.Model).IsRefused.ShouldBeTrue();
+    }
+
+    [Fact]
+    public void A_series_goes_on_as_far_as_there_are_tags()
+    {
+        var b = Temperatures();
+        long[] below = [Kiln(b, 2), Kiln(b, 3), Kiln(b, 4)];
+        SeriesFill.Lines(b.Model, (Kiln(b, 1), b["AirOn"]), below).Select(l => l.TagId).ShouldBe([b["KLN2_TT11"], b["KLN3_TT11"], b["KLN4_TT11"]]);
+        Bind(b, 3, "AirOn", "KLN3_TT11");
+        SeriesFill.Lines(b.Model, (Kiln(b, 1), b["AirOn"]), below).Length.ShouldBe(1);
+        SeriesFill.Lines(b.Model, (Kiln(b, 2), b["AirOn"]), below).ShouldBeEmpty();
+        Tag(b, "BITS", RawType.Bool, count: 3);
+        Bind(b, 1, "Door", "BITS", "[0]");
+        SeriesFill.Lines(b.Model, (Kiln(b, 1), b["Door"]), below).Select(l => l.Slice).ShouldBe([new Slice(1), new Slice(2)]);
+    }
+
+    [Fact]
+    public void A_check_names_who_and_when_and_ends_with_a_new_binding()
+    {
+        var b = Temperatures();
+        var at = new DateTimeOffset(2026, 6, 1, 12, 0, 0, TimeSpan.Zero);
+        (long, long) cell = (Kiln(b, 1), b["AirOn"]);
+        b.Do(new MarkChecked([cell], new("R. Malt", at)));
+        b.Model.Bindings[cell].Checked.ShouldBe(new BindingCheck("R. Malt", at));
+        new MarkChecked([cell], new("R. Malt", at)).On(b.Model).IsRefused.ShouldBeTrue();
+        Bind(b, 1, "AirOn", "KLN2_TT11");
+        b.Model.Bindings[cell].Checked.ShouldBeNull();
+        new MarkChecked([cell], null).On(b.Model).IsRefused.ShouldBeTrue();
+        new MarkChecked([(1, 2)], null).On(b.Model).IsRefused.ShouldBeTrue();
+    }
+
+    [Fact]
+    public void Bindings_that_look_wrong_are_found_by_value_name_and_reading()
+    {
+        var b = Temperatures(8);
+        for (var n = 2; n <= 8; n++) Bind(b, n, "AirOn", $"KLN{(n == 6 ? 7 : n == 7 ? 6 : n)}_TT11");
+        var values = new Dictionary<int, double> { [1] = 60, [2] = 61, [3] = 59, [4] = 60.5, [5] = 5, [6] = 61, [7] = 60, [8] = double.NaN };
+        LiveGlance? Live((long EquipmentId, long PropertyId) cell)
+        {
+            var value = values[int.Parse(b.Model.Equipment[cell.EquipmentId].Code[3..], System.Globalization.CultureInfo.InvariantCulture)];
+            return double.IsNaN(value) ? new(value, StatusCode.BadNoCommunication, "controller not reachable") : new(value, StatusCode.Good, "");
+        }
+        var doubts = BindingDoubts.Of(b.Model, [b["Kiln"]], Live).ToLookup(d => b.Model.Equipment[d.EquipmentId].Code, d => d);
+        doubts["KLN5"].Single().Words.ShouldContain("where the others are about 60");
+        doubts["KLN6"].ShouldContain(d => d.Kind == DoubtKind.Name && d.Words.Contains("KLN6_TT11", StringComparison.Ordinal));
+        doubts["KLN8"].Single().Words.ShouldBe("controller not reachable.");
+        doubts["KLN1"].ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void A_pair_that_lies_the_other_way_round_than_everywhere_else_looks_swapped()
+    {
+        var b = House(6);
+        foreach (var (property, suffix) in new[] { ("AirOn", "TT11"), ("Set", "TT12") })
+            for (var n = 1; n <= 6; n++)
+            {
+                Tag(b, $"KLN{n}_{suffix}", unit: "CEL");
+                Bind(b, n, property, $"KLN{n}_{suffix}");
+            }
+        LiveGlance? Live((long EquipmentId, long PropertyId) cell) =>
+            new((cell.PropertyId == b["AirOn"]) != (cell.EquipmentId == Kiln(b, 4)) ? 62 : 58, StatusCode.Good, "");
+        var swapped = BindingDoubts.Of(b.Model, null, Live).Where(d => d.Kind == DoubtKind.Swapped).ToArray();
+        swapped.Select(d => d.EquipmentId).Distinct().ShouldBe([Kiln(b, 4)]);
+        swapped.Length.ShouldBe(2);
+    }
+}
