@@ -18,7 +18,10 @@ const steep1 = await id('/equipment', e => e.code === 'ST1');
 const bed = await id('/templates', t => t.code === 'AirSweptBed');
 const kilns = (await fralto.api('/equipment')).filter(e => /KLN\d$/.test(e.path)).map(e => e.id);
 const kiln2 = await id('/equipment', e => e.code === 'KLN2');
-const door = (await fralto.api('/templates')).find(t => t.code === 'Kiln').properties.find(p => p.code === 'Door').id;
+
+const airOn = (await fralto.api('/templates')).find(t => t.code === 'Kiln').properties.find(p => p.code === 'AirOn').id;
+const boxes = (await fralto.api('/templates')).find(t => t.code === 'GerminationBox');
+const [box2, pilot] = [await id('/equipment', e => e.code === 'BOX2'), await id('/equipment', e => e.code === 'PilotKiln')];
 
 // Wait until kiln 2 has raised its alarm, so that the pictures show one.
 for (let tries = 0; tries < 600 && !(await fralto.api('/alarms')).some(a => a.state === 'Unacknowledged'); tries++) await new Promise(resolve => setTimeout(resolve, 200));
@@ -27,7 +30,9 @@ const views = {
   plant: `/plant?at=${kiln2}`,
   live: '/live',
   template: `/templates?at=${bed}`,
-  bindings: `/bindings?template=${kiln}&cell=${kiln2}.${door}`,
+  bindings: `/bindings?template=${kiln}&cell=${pilot}.${airOn}`,
+  clash: `/bindings?template=${boxes.id}&cell=${box2}.${boxes.properties.find(p => p.code === 'Humidity').id}`,
+  checks: '/checks',
   controllers: `/controllers?at=${await id('/controllers', c => c.name === 'kiln-plc')}`,
   browse: `/browse?at=${await id('/controllers', c => c.name === 'box-edge')}&filter=box-1`,
   together: `/plant?at=${kilns[0]}&with=${kilns.slice(1).join(',')}`,

@@ -167,12 +167,15 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         var (identity, words) = Identify(cell.Instance, candidate.Position);
         var match = cell.Board.Words.Match(cell.Property.Id, words);
         var byRule = candidate.By.Any(g => g is { IsSupposed: false } && g.StrengthFor(cell.Instance) >= Strong);
-        var other = cell.Board.Properties.Where(p => p.Id != cell.Property.Id).Select(p => (Property: p, Match: cell.Board.Words.Match(p.Id, words))).DefaultIfEmpty().MaxBy(m => m.Match);
         var sameText = cell.Board.Examples[cell.Property.Id].Any(e => e.Position != candidate.Position && lexicon.Tags[e.Position].Description is { Length: > 0 } said && said == lexicon.Tags[candidate.Position].Description);
         var alike = sameText || SaysTheSame(cell, candidate.Position);
         if (match >= 0.3) candidate.Add(ScorePartKind.Words, byRule ? match : 2.1 * match, $"its words say {Share(match)} of \"{cell.Property.Name}\"");
-        if (!byRule && !alike && other.Property is not null && other.Match - match > 0.15 && other.Match > 0.5)
-            Contradict(candidate, ScorePartKind.Words, -2 * (other.Match - match) - 1, $"its words rather say {other.Property.Name}.");
+        if (!byRule && !alike)
+        {
+            var other = cell.Board.Properties.Where(p => p.Id != cell.Property.Id).Select(p => (Property: p, Match: cell.Board.Words.Match(p.Id, words))).DefaultIfEmpty().MaxBy(m => m.Match);
+            if (other.Property is not null && other.Match - match > 0.15 && other.Match > 0.5)
+                Contradict(candidate, ScorePartKind.Words, -2 * (other.Match - match) - 1, $"its words rather say {other.Property.Name}.");
+        }
         if (!byRule && SaysTheSame(cell, candidate.Position))
             candidate.Add(ScorePartKind.Rule, 2.6, $"called {Rest(cell.Instance, candidate.Position)} beside its instance, as the others");
         if (!byRule && sameText)

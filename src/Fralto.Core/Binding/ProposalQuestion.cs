@@ -16,6 +16,9 @@ public sealed record ProposalQuestion(PlantModel Model)
     /// <summary>Only instances below this place; null for all.</summary>
     public long? Below { get; init; }
 
+    /// <summary>Only these instances; null for all. Rules are learned from all of them whoever is asked for.</summary>
+    public IReadOnlySet<long>? Instances { get; init; }
+
     /// <summary>Certainty from which a tag is proposed, above 0 to 1.</summary>
     public double Threshold { get; init; } = DefaultThreshold;
 

@@ -17,7 +17,7 @@ public static class Proposer
             var properties = model.Index.PropertiesOf(template.Id).Where(p => p.TakesTag).ToArray();
             if (properties.Length == 0) continue;
             var instances = model.Index.InstancesOf(template.Id).ToArray();
-            var asked = instances.Where(e => below is null || below.Contains(e.Id)).ToArray();
+            var asked = instances.Where(e => below?.Contains(e.Id) != false && question.Instances?.Contains(e.Id) != false).ToArray();
             if (asked.Length > 0) run.Add(template, properties, instances, asked);
         }
         return run.Solve();

@@ -26,6 +26,7 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
     /// <summary>Most instances one window of the board shows.</summary>
     public const int MostRows = 100;
 
+    private const int MostProposedFor = 8000;
     private const int FewestRows = 20;
     private const int MostLookedAt = 50;
     private const int MostTags = 200;
@@ -91,6 +92,9 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
     public int UnusedTags { get; private set; }
 
     public ProposalBoard Proposals { get; private set; } = ProposalBoard.Empty;
+
+    /// <summary>True when proposals are made for the instances shown alone.</summary>
+    public bool IsPartly { get; private set; }
 
     /// <summary>What is proposed for each open cell.</summary>
     public IReadOnlyDictionary<(long EquipmentId, long PropertyId), Proposal> Proposed { get; private set; } = new Dictionary<(long, long), Proposal>();
@@ -314,10 +318,6 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
         if (Place is { } chosen && !Model.Equipment.ContainsKey(chosen)) Place = null;
         if (Place is null && (Template is not { } known || !Model.Templates.ContainsKey(known))) Template = Templates.Count > 0 ? Templates[0].Id : null;
         if (Place is null && Template is null) return;
-        Proposals = desk.Ask(Model, Place is null ? [Template!.Value] : null, Place, Certainty / 100.0);
-        var proposed = new Dictionary<(long, long), Proposal>();
-        foreach (var proposal in Proposals.Proposals) proposed[(proposal.EquipmentId, proposal.PropertyId)] = proposal;
-        Proposed = proposed;
         var all = Place is { } place
             ? Model.Index.Below(place).Where(e => e.TemplateId is { } t && Model.Index.PropertiesOf(t).Any(p => p.TakesTag)).GroupBy(e => e.TemplateId!.Value).Select(g => (Template: Model.Templates[g.Key], Instances: g.ToArray())).ToArray()
             : [(Model.Templates[Template!.Value], InstancesOf(Model.Templates[Template!.Value]).ToArray())];
@@ -328,6 +328,12 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
         Sheets = Math.Max(1, (rows.Length + window - 1) / window);
         Sheet = Math.Clamp(Sheet, 1, Sheets);
         Sections = [.. rows.Skip((Sheet - 1) * window).Take(window).GroupBy(r => r.Template).Select(g => new BoardSection(g.Key, ColumnsOf(g.Key), [.. g.Select(r => r.Instance).GroupBy(e => e.ParentId ?? 0)]))];
+        // A board too large to be looked at as one is also proposed for window by window.
+        IsPartly = rows.Length * widest > MostProposedFor;
+        Proposals = desk.Ask(Model, Place is null ? [Template!.Value] : null, Place, Certainty / 100.0, IsPartly ? [.. Sections.SelectMany(s => s.Rows).SelectMany(g => g).Select(e => e.Id)] : null);
+        var proposed = new Dictionary<(long, long), Proposal>();
+        foreach (var proposal in Proposals.Proposals) proposed[(proposal.EquipmentId, proposal.PropertyId)] = proposal;
+        Proposed = proposed;
         (At, Marked) = (Find(Cell), Find(Mark));
         UnusedTags = Model.Tags.Count - Model.Index.UsedTagCount;
         Tags = [.. TagsFor(At?.Property)];
