@@ -10,9 +10,10 @@ namespace Fralto.Core.Binding;
 public sealed class BindingDoubts
 {
     private const int FewestKin = 4;
-    private const double Agreeing = 0.7;
+    private const double Agreeing = 0.6;
     private const double ClearPart = 0.03;
     private const double SeenPart = 0.005;
+    private const double RestPart = 0.001;
     private const double FarPart = 0.15;
     private const double FarSpreads = 8;
 
@@ -102,6 +103,8 @@ public sealed class BindingDoubts
         if (values.Length < FewestKin + 1 || _model.RangeOf(property.Facts) is not { IsUsable: true } range) return;
         var middle = Median([.. values.Select(v => v.Value!.Value)]);
         var spread = Median([.. values.Select(v => Math.Abs(v.Value!.Value - middle))]);
+        // Where most stand still at the same value, one that moves is at work, not wrong.
+        if (spread < RestPart * (range.Maximum - range.Minimum)) return;
         var far = values.Where(v => Math.Abs(v.Value!.Value - middle) is var off && off > FarPart * (range.Maximum - range.Minimum) && off > FarSpreads * spread).ToArray();
         // Where several are far off it is how they run, not how they are bound.
         if (far.Length > Math.Max(1, values.Length / 10)) return;
@@ -151,7 +154,8 @@ public sealed class BindingDoubts
         {
             if (!its.Contains(left) && its.Contains(right) && !wide.Contains(right) && wide.Contains(left))
                 Both(first, second, $"its value lies in the range of {{0}}, and that of {{0}} in its own; the two look swapped.");
-            else if (pairs.Count > FewestKin && Math.Abs(left - right) > seen && pairs.Where(p => p.One != first).All(p => Math.Abs(p.Left - p.Right) > seen && Math.Sign(p.Left - p.Right) == -Math.Sign(left - right)))
+            else if (pairs.Count > FewestKin && Math.Abs(left - right) > seen && pairs.Where(p => p.One != first && Math.Abs(p.Left - p.Right) > seen).ToArray() is var apart
+                && apart.Length >= Agreeing * (pairs.Count - 1) && apart.All(p => Math.Sign(p.Left - p.Right) == -Math.Sign(left - right)))
                 Both(first, second, $"against {{0}} it lies the other way round than everywhere else; the two look swapped.");
         }
 

@@ -112,7 +112,7 @@ internal sealed class ProposalRun
     }
 
     /// <summary>A few examples from places as different as there are.</summary>
-    private IEnumerable<Example> Spread(List<Example> examples) => 
+    private IEnumerable<Example> Spread(List<Example> examples) =>
         examples.GroupBy(ShapeOf).SelectMany(g => g.GroupBy(e => e.Instance.Instance.ParentId).SelectMany(p => p.Take(2)).Take(2)).Take(2 * MostExamples);
 
     private string ShapeOf(Example example) => $"{_lexicon.Tags[example.Position].ControllerId} {string.Concat(_lexicon.Tokens[(int)TagFace.Name][example.Position].Select(t => t.IsNumber ? "#" : t.Text))}";
