@@ -12,6 +12,8 @@ public sealed record RefuseTags(ImmutableArray<BindingLine> Lines, bool Forget =
     public override EditOutcome On(PlantModel model)
     {
         if (Lines.Any(l => !model.Equipment.ContainsKey(l.EquipmentId))) return Gone("The equipment");
+        if (!Forget && Lines.Any(l => model.Index.PropertiesOf(model.Equipment[l.EquipmentId]).All(p => p.Id != l.PropertyId))) return Gone("The property");
+        if (!Forget && Lines.Any(l => !model.Tags.ContainsKey(l.TagId))) return Gone("The tag");
         var changes = new List<ModelChange>();
         foreach (var lines in Lines.GroupBy(l => l.EquipmentId))
         {

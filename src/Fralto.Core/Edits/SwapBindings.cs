@@ -1,5 +1,6 @@
 using Fralto.Core.Binding;
 using Fralto.Core.Plant;
+using Fralto.Core.Templates;
 
 namespace Fralto.Core.Edits;
 
@@ -23,7 +24,12 @@ public sealed record SwapBindings((long EquipmentId, long PropertyId) One, (long
     private static string? Misfit(PlantModel model, (long EquipmentId, long PropertyId) cell, PropertyBinding? takes)
     {
         if (!model.Equipment.TryGetValue(cell.EquipmentId, out var instance) || model.Index.PropertiesOf(instance).FirstOrDefault(p => p.Id == cell.PropertyId) is not { } property) return "The property no longer exists; reload the page.";
-        return takes is null ? null : BindingRules.Misfit(model, property, model.Tags[takes.TagId], takes.Slice);
+        if (takes is null) return null;
+        var tag = model.Tags[takes.TagId];
+        // A tag that feeds others beside the two is shared, and a command shares with nobody.
+        return BindingRules.Misfit(model, property, tag, takes.Slice)
+            ?? (property.Declaration.Kind == PropertyKind.Command && model.Index.BindingsOf(takes.TagId).Any(b => b != takes && (b.EquipmentId, b.PropertyId) != cell && Scaling.Slice.Overlap(b.Slice, takes.Slice))
+                ? $"{tag.Name}{takes.Slice} feeds other properties too; a tag that takes commands feeds one property only." : null);
     }
 
     private static string Words(PlantModel model, (long EquipmentId, long PropertyId) cell) =>

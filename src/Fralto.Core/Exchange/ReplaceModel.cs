@@ -245,6 +245,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 else if (rules.Any(r => r.PropertyId == named.Id && r.Face == (rule.Face ?? TagFace.Name))) Refuse(at, $"{entry.Code} {rule.Property} has two rules for the same text of its tags.");
                 else rules.Add(new(named.Id, rule.Face ?? TagFace.Name, pattern));
             }
+            if (_before.Templates.TryGetValue(template.Id, out var before)) rules.AddRange(before.Rules.Where(r => _before.Index.PropertiesOf(template.Id).All(p => p.Id != r.PropertyId)));
             _propertiesOf[template.Id] = properties;
             _templates[entry.Code] = template with { Properties = own.ToImmutable(), Patches = patches.ToImmutable(), Rules = [.. rules.OrderBy(r => r.PropertyId).ThenBy(r => r.Face)] };
         }
@@ -446,8 +447,12 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
         {
             for (var i = 0; i < entries.Count; i++)
             {
-                if (entries[i].Refused is not { Count: > 0 } refused || !_nodes.TryGetValue(entries[i].Path, out var node)) continue;
+                if (!_nodes.TryGetValue(entries[i].Path, out var node)) continue;
+                var refused = entries[i].Refused ?? [];
                 var tags = ImmutableHashSet.CreateBuilder<RefusedTag>();
+                // What is refused of something that is gone is not written, and comes back with it when its removal is taken back.
+                if (_before.Equipment.TryGetValue(node.Id, out var was))
+                    tags.UnionWith(was.Refused.Where(r => !_before.Tags.ContainsKey(r.TagId) || _before.Index.PropertiesOf(was).All(p => p.Id != r.PropertyId)));
                 for (var j = 0; j < refused.Count; j++)
                 {
                     var at = $"{At("equipment", i)}.refused[{j.ToString(CultureInfo.InvariantCulture)}]";

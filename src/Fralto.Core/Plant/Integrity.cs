@@ -54,6 +54,8 @@ public static class Integrity
                 nodes, tags,
                 () => nodes.SelectMany(model.Index.BoundOf).Concat(touched.OfType<Tag>().SelectMany(t => model.Index.BindingsOf(t.Id)))
                     .Concat(touched.OfType<PropertyBinding>().Where(b => model.Bindings.ContainsKey((b.EquipmentId, b.PropertyId))))
+                    // What shares a tag with a touched binding may be a command, which must not.
+                    .Concat(touched.OfType<PropertyBinding>().SelectMany(b => model.Index.BindingsOf(b.TagId)))
                     .Concat(nodes.Where(n => model.Index.BoundCountOf(n.Id) != model.Index.BoundOf(n).Count()).Concat(gone.Where(e => model.Index.BoundCountOf(e.Id) > 0)).SelectMany(e => model.Bindings.Values.Where(b => b.EquipmentId == e.Id))),
                 parents.SelectMany(id => model.Index.ChildIdsOf(id)).Select(id => model.Equipment[id]), tags);
         }
