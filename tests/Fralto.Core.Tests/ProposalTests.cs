@@ -81,13 +81,28 @@ public sealed class ProposalTests
     }
 
     [Fact]
-    public void A_name_that_two_controllers_have_is_held_back()
+    public void A_name_that_two_controllers_have_goes_to_the_one_that_serves_the_place_or_is_held_back()
     {
         var b = Temperatures();
-        b.Do(new SaveController(null, "other", "127.0.0.1", 503, 1, 500), "other");
+        b.Do(new SaveController(null, "other", "127.0.0.1", 503, 1, 500), "other").Do(new SaveController(null, "third", "127.0.0.1", 504, 1, 500), "third");
         Tag(b, "kln2-tt11", unit: "CEL", description: "Kiln 2 air on", plc: "other");
-        Ask(b, 3, "AirOn").Kind.ShouldBe(ProposalKind.Proposed);
         Ask(b, 2, "AirOn").TagId.ShouldBe(b["KLN2_TT11"]);
+        // At another site nothing is bound yet that would tell which of two controllers serves it.
+        b.Do(x => new SaveEquipment(null, "Hill", "Hill", EquipmentLevel.Site, x["Works"], null), "Hill").Do(x => new SaveEquipment(null, "KLN7", "Kiln 7", EquipmentLevel.Unit, x["Hill"], x["Kiln"]), "KLN7");
+        foreach (var plc in new[] { "other", "third" }) Tag(b, "KLN7_TT11", unit: "CEL", plc: plc);
+        var held = Ask(b, 7, "AirOn");
+        held.Kind.ShouldNotBe(ProposalKind.Proposed);
+        held.Parts.ShouldContain(p => p.Words.Contains("a tag of this name as others have", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public void A_series_bound_one_off_is_told_by_what_the_tags_are_called()
+    {
+        var b = Temperatures(8);
+        // From the fifth on every kiln has the tag of the next.
+        for (var n = 2; n <= 7; n++) Bind(b, n, "AirOn", $"KLN{(n < 5 ? n : n + 1)}_TT11");
+        var doubts = BindingDoubts.Of(b.Model, null, _ => new(60, StatusCode.Good, "")).Where(d => d.Kind == DoubtKind.Name).ToArray();
+        doubts.Select(d => b.Model.Equipment[d.EquipmentId].Code).Distinct().Order().ShouldBe(["KLN5", "KLN6", "KLN7"]);
     }
 
     [Fact]

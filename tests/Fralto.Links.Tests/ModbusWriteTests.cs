@@ -111,7 +111,8 @@ public sealed class ModbusWriteTests : IAsyncLifetime
         var controller = Plc(device.Port) with { UpdateClasses = [new("slow", TimeSpan.FromSeconds(1))] };
         await using var heard = new Heard(m => new ModbusTcpLink(controller, [Tag(1, RegisterArea.HoldingRegister, 0, RawType.Int16), Tag(2, RegisterArea.HoldingRegister, 200, RawType.Int16) with { UpdateClass = "slow" }], m, TimeProvider.System));
         await Heard.Eventually(() => asked.GetValueOrDefault(200) >= 3);
-        asked[0].ShouldBeInRange(12, 30);
+        // Ten rounds of the fast one to each of the slow one; a busy machine may skip some, and then both come later.
+        ((double)asked[0] / asked[200]).ShouldBeInRange(3, 12);
         heard.Link.Status.RequestsPerPoll.ShouldBe(2);
     }
 

@@ -120,6 +120,8 @@ test('a second person sees an edit refused that the first has made pointless', a
 
 test('axe finds nothing serious in any view, light and dark', async ({ page }) => {
   test.setTimeout(300_000);
+  // Colours that are still on their way from one theme to the other are nobody's.
+  await page.emulateMedia({ reducedMotion: 'reduce' });
   for (const view of await views()) {
     await page.goto(fralto.base + view);
     for (const theme of ['light', 'dark']) {

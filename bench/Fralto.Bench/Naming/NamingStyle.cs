@@ -32,6 +32,7 @@ internal sealed record NamingStyle(string Name, Func<TagPlace, (string Name, str
         new("Property before the unit", p => ($"{string.Join('_', p.Signal.Words.ToUpperInvariant().Split(' ').Select(w => w[..Math.Min(4, w.Length)]))}.{p.Kind.Letters}{p.Number}", ""), WithUnits: false),
         new("The same names in each controller", p => ($"{p.Kind.Letters}{p.Number:00}_{p.Signal.Isa}", ""), Numbering: false) { Controller = p => $"plc-{Areas[p.Area - 1].ToLowerInvariant()}" },
         new("Letters for numbers", p => ($"{p.Kind.Letters}_{LettersOf(p.Number)}.{p.Signal.Isa}", $"{p.Kind.Name} {LettersOf(p.Number)}, {p.Signal.Words.ToLowerInvariant()}"), WithUnits: false) { Called = (kind, n) => ($"{kind.Letters}_{LettersOf(n)}", $"{kind.Name} {LettersOf(n)}") },
+        new("Loop before unit", p => ($"{p.Signal.Isa[..2]}-{p.Signal.Isa[2..]}{p.Number:00}{p.KindIndex}", "")),
         new("Area by initial, run together", p => ($"{Areas[p.Area - 1][..1]}{p.Number:00}{p.Kind.Letters}{p.Signal.Isa}", ""), Numbering: false),
     ];
 
