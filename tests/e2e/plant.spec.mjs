@@ -43,7 +43,7 @@ test('a subtree is copied with its bindings, and moved by its path', async ({ pa
   await page.getByLabel('Below, as a path', { exact: true }).fill('Corvane/TarnQuay/Kilning/KilnHouse');
   await page.getByLabel('Name', { exact: true }).fill('Kiln 9');
   await page.getByLabel('Code', { exact: true }).fill('KLN9');
-  await page.getByLabel('Bindings', { exact: true }).selectOption({ label: 'bind to the same tags' });
+  await page.getByLabel('Bindings', { exact: true }).selectOption({ label: 'bind to the same tags, commands excepted' });
   await page.getByRole('button', { name: 'Copy it', exact: true }).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Kiln 9');
   await expect.poll(async () => (await fralto.api('/values?path=Corvane/TarnQuay/Kilning/KilnHouse/KLN9')).length).toBe(14); // the setpoint is a command and stays with the original

@@ -122,14 +122,15 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
 
     private void Rules(OpenCell cell, Candidate candidate, Tag tag)
     {
-        var best = new double[3];
+        var named = 0.0;
         foreach (var (face, weight) in new[] { (TagFace.Name, NameRule), (TagFace.Description, DescriptionRule), (TagFace.Address, AddressRule) })
         {
             if (candidate.By[(int)face] is not { } rule) continue;
-            var strength = best[(int)face] = rule.StrengthFor(cell.Instance);
+            var strength = rule.StrengthFor(cell.Instance);
+            if (face == TagFace.Name) named = strength;
             var share = rule.IsSupposed ? 0.62 : 1;
             // An address that says what the name says adds little to it.
-            if (face == TagFace.Address && best[0] > Strong) share *= 0.2;
+            if (face == TagFace.Address && named > Strong) share *= 0.2;
             candidate.Add(
                 face == TagFace.Description ? ScorePartKind.Description : ScorePartKind.Rule, weight * strength * share,
                 $"{(face == TagFace.Name ? "name" : face == TagFace.Description ? "description" : "address")} as {rule.Pattern}{(rule.IsKept ? ", a rule that was kept" : rule.IsSupposed ? $", as on {rule.Hits} of {rule.Of} others" : rule.Of > 0 ? $", found on {rule.Hits} of {rule.Of} others" : "")}");

@@ -14,10 +14,7 @@ internal sealed class PropertyWords
         var said = properties.ToDictionary(p => p.Id, p => Says(model, p));
         var common = said.Values.SelectMany(s => s.Words.Select(w => w.Meaning).Distinct()).GroupBy(m => m).ToDictionary(g => g.Key, g => g.Count(), StringComparer.Ordinal);
         _said = said.ToDictionary(s => s.Key, s => new Said([.. s.Value.Words.Select(w => w with { Weight = w.Weight / common[w.Meaning] })], s.Value.Purposes, s.Value.Quantity));
-        AllWords = [.. _said.Values.SelectMany(s => s.Words.SelectMany(w => w.Spellings))];
     }
-
-    public HashSet<string> AllWords { get; }
 
     /// <summary>How much of what the property is called a tag's words say, 0 to 1; what they say besides of another purpose counts against it.</summary>
     /// <param name="propertyId">The property.</param>

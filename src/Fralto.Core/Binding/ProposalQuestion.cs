@@ -22,9 +22,6 @@ public sealed record ProposalQuestion(PlantModel Model)
     /// <summary>Certainty from which a tag is proposed, above 0 to 1.</summary>
     public double Threshold { get; init; } = DefaultThreshold;
 
-    /// <summary>Also cells that may stay open.</summary>
-    public bool OptionalToo { get; init; } = true;
-
     /// <summary>The raw number a tag gives now; null for one that gives none. Without it values say nothing.</summary>
     public Func<Tag, double?>? Raw { get; init; }
 }

@@ -33,7 +33,7 @@ internal sealed class ProposalRun
         _nodes = new(_model);
         foreach (var binding in _model.Bindings.Values)
             if (_lexicon.PositionOf.TryGetValue(binding.TagId, out var position)) (_used.TryGetValue(position, out var list) ? list : _used[position] = []).Add(binding);
-        _learner = new(_lexicon, _nodes, (position, slice, _) => IsFree(position, slice));
+        _learner = new(_lexicon, _nodes, IsFree);
         _scale = new(question, _lexicon, _nodes);
     }
 
@@ -87,7 +87,7 @@ internal sealed class ProposalRun
             foreach (var rule in board.Template.Rules.Where(r => r.PropertyId == property.Id))
             {
                 var kept = new RuleGuess(rule.Face, rule.Pattern, 1, "kept") { IsKept = true };
-                _learner.Try(kept, null, [], RuleLearner.Sample(null, board.Instances), FitOf(property));
+                _learner.Try(kept, null, new Dictionary<long, Example>(), RuleLearner.Sample(null, board.Instances), FitOf(property));
                 kept.Trust = kept.Hits > 0 || kept.Of == 0 ? 1 : 0;
                 guesses.Add(kept);
             }
@@ -218,7 +218,7 @@ internal sealed class ProposalRun
         .. from board in _boards
            from instance in board.Asked
            from property in board.Properties
-           where (_question.OptionalToo || property.Declaration.IsRequired) && !_model.Bindings.ContainsKey((instance.Instance.Id, property.Id))
+           where !_model.Bindings.ContainsKey((instance.Instance.Id, property.Id))
            select new OpenCell(board, instance, property),
     ];
 

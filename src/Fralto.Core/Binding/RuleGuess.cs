@@ -58,6 +58,6 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>True when it was learned from a tag nobody has bound.</summary>
     public bool IsSupposed { get; init; }
 
-    /// <summary>What hits mean: a guess by itself explains nothing else.</summary>
+    /// <summary>What the rule makes of each instance looked at: two rules that make the same of all are one.</summary>
     public string[]? Sample { get; set; }
 }

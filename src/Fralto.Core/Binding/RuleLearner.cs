@@ -6,11 +6,12 @@ namespace Fralto.Core.Binding;
 
 /// <summary>Finds the naming rules that explain examples: each part of a name may be fixed, or follow a number or text of the instance or of a place above it.</summary>
 /// <remarks>A single example leaves many rules open; they are told apart by how natural they are and by how many other instances they find a free tag for.</remarks>
-internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int, Slice?, long, bool> isFree)
+internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int, Slice?, bool> isFree)
 {
     private const int MostPaths = 250;
     private const int MostSampled = 40;
     private const int MostKept = 4;
+    private const int MostShown = 8;
     private const double FarOff = 0.45;
     private const int MostApart = 130;
     private static readonly long[] Steps = [10, 100, 1000, 10_000, 100_000];
@@ -35,9 +36,12 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
         // A text that several tags of one controller share says nothing about the instance.
         if (face != TagFace.Name && lexicon.With(face, NameToken.KeyOf(tokens)).Any(p => p != example.Position && lexicon.Tags[p].ControllerId == tag.ControllerId)) return [];
         var sampled = Sample(example.Instance, others);
-        var other = examples.Where(e => e.Instance.Instance.Id != example.Instance.Instance.Id).ToArray();
-        var paths = Paths(face, text, tokens, example, other, sampled);
-        var parts = face == TagFace.Name ? PartsOf(example, other, others.Count) : [(null, null, 1, "")];
+        var elsewhere = examples.Where(e => e.Instance.Instance.Id != example.Instance.Instance.Id);
+        var bound = elsewhere.ToDictionary(e => e.Instance.Instance.Id);
+        // A few that are bound already show the steps; all of them are asked whether a rule explains them.
+        Example[] few = [.. elsewhere.Take(MostShown)];
+        var paths = Paths(face, text, tokens, example, few, sampled);
+        var parts = face == TagFace.Name ? PartsOf(example, few, others.Count) : [(null, null, 1, "")];
         var guesses = new List<RuleGuess>();
         var seen = new HashSet<string>(StringComparer.Ordinal);
         var best = 0.0;
@@ -49,7 +53,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
                 var pattern = new NamePattern(pieces, element, bit, example.Slice?.BitCount ?? 1);
                 if (!pattern.Follows && others.Count > 1) continue;
                 var guess = new RuleGuess(face, pattern, prior * partPrior, signature + partSignature) { IsSupposed = supposed };
-                Try(guess, example, other, sampled, fits);
+                Try(guess, example, bound, sampled, fits);
                 if (!seen.Add(string.Join('\n', guess.Sample!))) continue;
                 guesses.Add(guess);
                 best = Math.Max(best, guess.Score);
@@ -92,7 +96,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
     }
 
     /// <summary>Asks of how many instances a rule names a free tag.</summary>
-    public void Try(RuleGuess guess, Example? example, IReadOnlyList<Example> examples, IReadOnlyList<InstanceSheet> sampled, Func<int, Slice?, bool> fits)
+    public void Try(RuleGuess guess, Example? example, IReadOnlyDictionary<long, Example> examples, IReadOnlyList<InstanceSheet> sampled, Func<int, Slice?, bool> fits)
     {
         var (weight, found, taken) = (0.0, 0.0, new HashSet<(int, Slice?)>());
         var sample = new List<string>(sampled.Count + 1);
@@ -107,10 +111,10 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
             var slice = whole ? guess.Pattern.SliceFor(one) : null;
             sample.Add(whole ? $"{key.Key}{slice}" : "");
             if (!whole || (guess.Pattern.NamesPart && slice is null)) continue;
-            var bound = examples.FirstOrDefault(e => e.Instance.Instance.Id == one.Instance.Id);
+            var bound = examples.GetValueOrDefault(one.Instance.Id);
             var hit = -1;
             foreach (var position in lexicon.With(guess.Face, key.Key))
-                if (bound is not null ? bound.Position == position && bound.Slice == slice : !taken.Contains((position, slice)) && isFree(position, slice, one.Instance.Id)) hit = hit < 0 || fits(position, slice) ? position : hit;
+                if (bound is not null ? bound.Position == position && bound.Slice == slice : !taken.Contains((position, slice)) && isFree(position, slice)) hit = hit < 0 || fits(position, slice) ? position : hit;
             if (bound is not null)
             {
                 if (hit >= 0) guess.Agreed++;
@@ -144,7 +148,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
             var hit = 0.0;
             if (whole && !(guess.Pattern.NamesPart && slice is null))
                 foreach (var position in lexicon.With(guess.Face, key.Key))
-                    if (bound.TryGetValue(one.Instance.Id, out var its) ? its.Position == position && its.Slice == slice : hit < 1 && !taken.Contains((position, slice)) && isFree(position, slice, one.Instance.Id)) hit = Claim(position, slice);
+                    if (bound.TryGetValue(one.Instance.Id, out var its) ? its.Position == position && its.Slice == slice : hit < 1 && !taken.Contains((position, slice)) && isFree(position, slice)) hit = Claim(position, slice);
             (found, of) = (found + hit, of + 1);
             var place = one.Instance.ParentId ?? 0;
             var (hits, count) = guess.Below.GetValueOrDefault(place);
@@ -375,7 +379,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
                 if (i == at) key.Add(tokens[i].Number + step);
                 else key.Add(tokens[i]);
             }
-            if (lexicon.First(face, key.Key, out _) >= 0) near.Add(step);
+            if (lexicon.Has(face, key.Key)) near.Add(step);
         }
         foreach (var step in near.Concat(near.Where(s => s % 2 == 0).Select(s => s / 2)).Distinct()) yield return (step, Hints.Contains(step) ? 0.5 : 0.3);
         foreach (var step in Hints) if (!near.Contains(step) && !near.Contains(step * 2)) yield return (step, 0.5);

@@ -52,14 +52,8 @@ internal sealed class TagLexicon
     public IEnumerable<int> With(TagFace face, ReadOnlySpan<char> key) =>
         _heads[(int)face].GetAlternateLookup<ReadOnlySpan<char>>().TryGetValue(key, out var head) ? Chain(face, head) : [];
 
-    /// <summary>Position of one tag with a key, and whether there are more; -1 for none.</summary>
-    public int First(TagFace face, ReadOnlySpan<char> key, out bool more)
-    {
-        more = false;
-        if (!_heads[(int)face].GetAlternateLookup<ReadOnlySpan<char>>().TryGetValue(key, out var head)) return -1;
-        more = _next[(int)face][head] >= 0;
-        return head;
-    }
+    /// <summary>True when some tag has a key.</summary>
+    public bool Has(TagFace face, ReadOnlySpan<char> key) => _heads[(int)face].GetAlternateLookup<ReadOnlySpan<char>>().ContainsKey(key);
 
     /// <summary>For each of some marks the positions of the tags whose texts hold it: one to four words and numbers that follow each other.</summary>
     public Dictionary<string, List<int>> Marked(IEnumerable<string> marks)

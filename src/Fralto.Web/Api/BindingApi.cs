@@ -6,6 +6,7 @@ using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Web.Live;
+using Microsoft.AspNetCore.Mvc;
 
 namespace Fralto.Web.Api;
 
@@ -13,6 +14,7 @@ namespace Fralto.Web.Api;
 internal static class BindingApi
 {
     private const int MostLines = 100_000;
+    private const long LargestBody = 64L * 1024 * 1024;
 
     public static void MapBindingApi(this IEndpointRouteBuilder routes)
     {
@@ -22,7 +24,7 @@ internal static class BindingApi
             .Produces<ProposedDto>().ProducesProblem(StatusCodes.Status422UnprocessableEntity);
         api.MapPost("/bindings", Set).WithSummary("Makes bindings, all or none, as one edit that can be taken back")
             .WithDescription("Each line says the path of the property, the controller and the tag; slice takes a part of the tag; tag: null unbinds. share: true lets a tag feed several properties.")
-            .Produces<ReplacedDto>().Produces<FindingsDto>(StatusCodes.Status422UnprocessableEntity);
+            .WithMetadata(new RequestSizeLimitAttribute(LargestBody)).Produces<ReplacedDto>().Produces<FindingsDto>(StatusCodes.Status422UnprocessableEntity);
     }
 
     private static IResult Propose(ProposalAskDto? ask, ModelWorkspace workspace, ProposalDesk desk)
@@ -70,7 +72,7 @@ internal static class BindingApi
         if (lines.Count > MostLines) return Wrong($"{lines.Count} bindings; {MostLines} is the most at once.");
         var model = workspace.Model;
         var (problems, binds, unbinds) = (new List<PlacedDto>(), ImmutableArray.CreateBuilder<BindingLine>(), ImmutableArray.CreateBuilder<(long, long)>());
-        var placeOf = new List<int>();
+        var (placeOf, tags) = (new List<int>(), new TagFinder(model));
         for (var i = 0; i < lines.Count && problems.Count < BindMany.MostProblems; i++)
         {
             var (line, at) = (lines[i], $"$.bindings[{i}]");
@@ -80,7 +82,7 @@ internal static class BindingApi
             if (node is null) problems.Add(new($"{at}.path", $"There is no equipment {(slash > 0 ? line.Path![..slash] : $"'{line.Path}'")}; a path is that of the equipment, / and the code of the property."));
             else if (property is null) problems.Add(new($"{at}.path", $"{line.Path![..slash]} has no property {line.Path[(slash + 1)..]}{Naming.OrNearest(line.Path[(slash + 1)..], model.Index.PropertiesOf(node).Select(p => p.Code))}"));
             else if (line.Tag is null) unbinds.Add((node.Id, property.Id));
-            else if (TagFinder.Find(model, line.Controller, line.Tag, out var problem) is not { } tag) problems.Add(new($"{at}.tag", problem!));
+            else if (tags.Find(line.Controller, line.Tag, out var problem) is not { } tag) problems.Add(new($"{at}.tag", problem!));
             else if (line.Slice is { Length: > 0 } part && Slice.Parse(part) is null) problems.Add(new($"{at}.slice", $"'{part}' is no part of a tag; write [12], .4, .4-6 or [2].0-3."));
             else
             {

@@ -33,16 +33,20 @@ public readonly record struct LiveScope(LiveScopeKind Kind, long Id = 0, string 
             case LiveScopeKind.Place:
                 var places = model.Index.Below(id == 0 ? null : id).Select(e => e.Id).ToHashSet();
                 return (Points(snapshot, places), []);
+            case LiveScopeKind.Board:
+                return (new LiveScope(LiveScopeKind.Place, id).Select(snapshot, model).Points, AllTags(snapshot));
             case LiveScopeKind.Template:
                 var instances = model.Index.FamilyOf(id).SelectMany(t => model.Index.InstancesOf(t.Id)).Select(e => e.Id).ToHashSet();
                 // The board shows bound values beside raw ones.
-                return (Points(snapshot, instances), [.. Enumerable.Range(0, snapshot.Plan.Tags.Length).Take(MostValues)]);
+                return (Points(snapshot, instances), AllTags(snapshot));
             case LiveScopeKind.Controller:
                 return ([], [.. Enumerable.Range(0, snapshot.Plan.Tags.Length).Where(i => snapshot.Plan.Tags[i].ControllerId == id).Take(MostValues)]);
             default:
                 return ([], []);
         }
     }
+
+    private static int[] AllTags(EngineSnapshot snapshot) => [.. Enumerable.Range(0, snapshot.Plan.Tags.Length).Take(MostValues)];
 
     private static int[] Points(EngineSnapshot snapshot, HashSet<long> equipment) =>
         [.. Enumerable.Range(0, snapshot.Plan.Points.Length).Where(i => equipment.Contains(snapshot.Plan.Points[i].EquipmentId)).Take(MostValues)];

@@ -12,6 +12,9 @@ public enum LiveScopeKind
     /// <summary>All instances of a template and its descendants, and raw tag readings.</summary>
     Template,
 
+    /// <summary>A node of the plant and all below it, and raw tag readings.</summary>
+    Board,
+
     /// <summary>The raw readings of one controller's tags.</summary>
     Controller,
 }

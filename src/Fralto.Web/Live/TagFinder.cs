@@ -3,24 +3,31 @@ using Fralto.Core.Plant;
 
 namespace Fralto.Web.Live;
 
-/// <summary>Finds a tag by what people write.</summary>
-public static class TagFinder
+/// <summary>Finds tags by what people write; made once for many of them.</summary>
+/// <param name="model">The working model.</param>
+public sealed class TagFinder(PlantModel model)
 {
+    private readonly Dictionary<string, Controller> _controllers = model.Controllers.Values.ToDictionary(c => c.Name, StringComparer.OrdinalIgnoreCase);
+    private ILookup<string, Tag>? _tags;
+
+    /// <summary>True for the name of a controller.</summary>
+    public bool IsController(string name) => _controllers.ContainsKey(name);
+
     /// <summary>The tag of a name, on a controller or on whichever has it.</summary>
-    /// <param name="model">The working model.</param>
     /// <param name="controller">Name of the controller; null or empty for any.</param>
     /// <param name="name">Name of the tag.</param>
     /// <param name="problem">Why there is none; null when there is.</param>
-    public static Tag? Find(PlantModel model, string? controller, string name, out string? problem)
+    public Tag? Find(string? controller, string name, out string? problem)
     {
         problem = null;
-        var where = string.IsNullOrEmpty(controller) ? null : model.Controllers.Values.FirstOrDefault(c => c.Name.Equals(controller, StringComparison.OrdinalIgnoreCase));
-        if (where is null && !string.IsNullOrEmpty(controller))
+        Controller? where = null;
+        if (!string.IsNullOrEmpty(controller) && !_controllers.TryGetValue(controller, out where))
         {
-            problem = $"There is no controller {controller}{Naming.OrNearest(controller, model.Controllers.Values.Select(c => c.Name))}";
+            problem = $"There is no controller {controller}{Naming.OrNearest(controller, _controllers.Keys)}";
             return null;
         }
-        var found = (where is null ? model.Tags.Values : model.Index.TagsOf(where.Id)).Where(t => t.Name.Equals(name, StringComparison.OrdinalIgnoreCase)).Take(2).ToArray();
+        _tags ??= model.Tags.Values.ToLookup(t => t.Name, StringComparer.OrdinalIgnoreCase);
+        var found = _tags[name].Where(t => where is null || t.ControllerId == where.Id).Take(2).ToArray();
         if (found.Length == 1) return found[0];
         problem = found.Length == 0 ? $"There is no tag {name}{(where is null ? "" : $" on {where.Name}")}."
             : $"{model.Controllers[found[0].ControllerId].Name} and {model.Controllers[found[1].ControllerId].Name} both have a tag {name}; say which controller.";

@@ -74,9 +74,6 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
     /// <summary>Templates whose instances have something to bind; those with the most bindings first, then those with instances of their own.</summary>
     public IReadOnlyList<Template> Templates { get; private set; } = [];
 
-    /// <summary>Places to choose from: sites, areas and what lies between them and the instances.</summary>
-    public IReadOnlyList<Equipment> Places { get; private set; } = [];
-
     public IReadOnlyList<BoardSection> Sections { get; private set; } = [];
 
     public int Instances { get; private set; }
@@ -105,7 +102,7 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
     /// <summary>What was pasted and could not be bound.</summary>
     public string Pasted { get; private set; } = "";
 
-    public override LiveScope Scope => Place is { } place ? new(LiveScopeKind.Place, place) : Template is { } id ? new(LiveScopeKind.Template, id) : base.Scope;
+    public override LiveScope Scope => Place is { } place ? new(LiveScopeKind.Board, place) : Template is { } id ? new(LiveScopeKind.Template, id) : base.Scope;
 
     /// <summary>The board as it is shown, for links and forms.</summary>
     public Dictionary<string, string> Here(string? cell = null) => new List<(string Key, string? Value)>
@@ -194,6 +191,7 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
     {
         Show();
         if (At is not { } at) return Refused("Choose the cell that the first line is for.");
+        var finder = new TagFinder(Model);
         var (section, problems, lines) = (Sections.First(s => s.Rows.Any(g => g.Contains(at.Instance))), new List<string>(), ImmutableArray.CreateBuilder<BindingLine>());
         var rows = section.Rows.SelectMany(g => g).SkipWhile(e => e.Id != at.Instance.Id).ToArray();
         var columns = section.Columns.Where(c => c.TakesTag).SkipWhile(c => c.Id != at.Property.Id).ToArray();
@@ -210,7 +208,7 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
                     problems.Add($"Line {row + 1}: '{name}' lies beyond the {(row >= rows.Length ? "last instance" : "last property")} shown.");
                     continue;
                 }
-                if (TagAndPart(name, out var part, out var problem) is { } tag) lines.Add(new(rows[row].Id, columns[column].Id, tag.Id, part));
+                if (TagAndPart(finder, name, out var part, out var problem) is { } tag) lines.Add(new(rows[row].Id, columns[column].Id, tag.Id, part));
                 else problems.Add($"Line {row + 1}: {problem}");
             }
         }
@@ -256,28 +254,34 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
     public static bool TakesSlice(Tag tag, ResolvedProperty? property) =>
         tag.IsArray || (tag.Type.SliceableBits() > 0 && (property is null || property.Declaration.Type is PropertyType.Boolean or PropertyType.State or PropertyType.Integer));
 
-    /// <summary>The tags that have changed in the last seconds: those that had been quiet longest first.</summary>
-    public IEnumerable<(Tag Tag, TagReading Reading, PropertyBinding? Feeds)> LatelyChanged()
+    /// <summary>The tags, and single elements of arrays, that have changed in the last seconds: those that had been quiet longest first.</summary>
+    public IEnumerable<(Tag Tag, Slice? Element, TagReading Reading, PropertyBinding? Feeds)> LatelyChanged()
     {
         var since = DateTimeOffset.UtcNow.AddSeconds(-LatelySeconds);
-        return Model.Tags.Values.Select(t => (Tag: t, Reading: Snapshot.Reading(t.Id) ?? default))
-            .Where(t => t.Reading.ChangedAt >= since && t.Reading.Changes > 1).OrderBy(t => t.Reading.Changes).ThenByDescending(t => t.Reading.ChangedAt).Take(30)
-            .Select(t => (t.Tag, t.Reading, Model.Index.BindingsOf(t.Tag.Id).FirstOrDefault()));
+        var changed = new List<(Tag Tag, Slice? Element, TagReading Reading)>();
+        foreach (var tag in Model.Tags.Values)
+        {
+            var readings = Snapshot.ReadingsOf(tag);
+            for (var i = 0; i < readings.Length; i++)
+                if (readings[i].ChangedAt >= since && readings[i].Changes > 1) changed.Add((tag, tag.IsArray ? new Slice(i) : null, readings[i]));
+        }
+        return changed.OrderBy(t => t.Reading.Changes).ThenByDescending(t => t.Reading.ChangedAt).Take(30)
+            .Select(t => (t.Tag, t.Element, t.Reading, Model.Index.BindingsOf(t.Tag.Id).FirstOrDefault(b => t.Element is null || b.Slice?.Element == t.Element.Value.Element)));
     }
 
     /// <summary>How long a change counts as lately, in seconds.</summary>
     public const int LatelySeconds = 10;
 
-    private Tag? TagAndPart(string text, out Slice? part, out string? problem)
+    private static Tag? TagAndPart(TagFinder finder, string text, out Slice? part, out string? problem)
     {
         part = null;
         var slash = text.IndexOf('/', StringComparison.Ordinal);
-        var controller = slash > 0 && Model.Controllers.Values.Any(c => c.Name.Equals(text[..slash], StringComparison.OrdinalIgnoreCase)) ? text[..slash] : null;
+        var controller = slash > 0 && finder.IsController(text[..slash]) ? text[..slash] : null;
         var name = controller is null ? text : text[(slash + 1)..];
-        if (TagFinder.Find(Model, controller, name, out problem) is { } whole) return whole;
+        if (finder.Find(controller, name, out problem) is { } whole) return whole;
         // What follows the name may be the part of the tag that is meant.
         var cut = name.LastIndexOf('[') is > 0 and var bracket ? bracket : name.LastIndexOf('.');
-        if (cut <= 0 || Slice.Parse(name[cut..]) is not { } slice || TagFinder.Find(Model, controller, name[..cut], out _) is not { } tag) return null;
+        if (cut <= 0 || Slice.Parse(name[cut..]) is not { } slice || finder.Find(controller, name[..cut], out _) is not { } tag) return null;
         (part, problem) = (slice, null);
         return tag;
     }
@@ -314,7 +318,6 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
             .Where(t => Model.Index.PropertiesOf(t.Id).Any(p => p.TakesTag) && InstancesOf(t).Any())
             .OrderByDescending(t => Model.Index.InstancesOf(t.Id).Take(MostLookedAt).Sum(e => Model.Index.BoundCountOf(e.Id)))
             .ThenByDescending(t => Model.Index.InstanceCountOf(t.Id) > 0).ThenBy(t => t.Name, StringComparer.Ordinal)];
-        Places = [.. Model.Index.EquipmentInOrder.Where(e => e.TemplateId is null && e.ParentId is not null)];
         if (Place is { } chosen && !Model.Equipment.ContainsKey(chosen)) Place = null;
         if (Place is null && (Template is not { } known || !Model.Templates.ContainsKey(known))) Template = Templates.Count > 0 ? Templates[0].Id : null;
         if (Place is null && Template is null) return;
@@ -334,7 +337,9 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
         var proposed = new Dictionary<(long, long), Proposal>();
         foreach (var proposal in Proposals.Proposals) proposed[(proposal.EquipmentId, proposal.PropertyId)] = proposal;
         Proposed = proposed;
-        (At, Marked) = (Find(Cell), Find(Mark));
+        // A cell of another board is not this one's; one of another window is.
+        At = Find(Cell) is { } found && all.Any(s => s.Instances.Contains(found.Instance)) ? found : null;
+        Marked = Find(Mark);
         UnusedTags = Model.Tags.Count - Model.Index.UsedTagCount;
         Tags = [.. TagsFor(At?.Property)];
         if (At is { } at && Model.Bindings.ContainsKey((at.Instance.Id, at.Property.Id)) && Sections.FirstOrDefault(s => s.Rows.Any(g => g.Contains(at.Instance))) is { } its)

@@ -36,8 +36,6 @@ public sealed class ChecksModel(ProposalDesk desk, TimeProvider clock) : FraltoP
 
     public IReadOnlyList<Template> Templates { get; private set; } = [];
 
-    public IReadOnlyList<Equipment> Places { get; private set; } = [];
-
     /// <summary>How many bindings there are here, are left to check, and look wrong.</summary>
     public (int All, int Left, int Wrong) Count { get; private set; }
 
@@ -75,7 +73,6 @@ public sealed class ChecksModel(ProposalDesk desk, TimeProvider clock) : FraltoP
     private void List()
     {
         Templates = [.. Model.Templates.Values.Where(t => Model.Index.FamilyOf(t.Id).SelectMany(f => Model.Index.InstancesOf(f.Id)).Any(e => Model.Index.BoundCountOf(e.Id) > 0)).OrderBy(t => t.Name, StringComparer.Ordinal)];
-        Places = [.. Model.Index.EquipmentInOrder.Where(e => e.TemplateId is null && e.ParentId is not null)];
         var below = Place is { } place && Model.Equipment.ContainsKey(place) ? Model.Index.Below(place).Select(e => e.Id).ToHashSet() : null;
         var families = Template is { } template && Model.Templates.ContainsKey(template) ? Model.Index.FamilyOf(template).Select(t => t.Id).ToHashSet() : null;
         var doubts = desk.Doubts(Model, families).ToLookup(d => (d.EquipmentId, d.PropertyId));

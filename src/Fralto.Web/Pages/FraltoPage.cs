@@ -45,6 +45,12 @@ public abstract class FraltoPage : PageModel
     /// <summary>What the open page follows.</summary>
     public virtual LiveScope Scope => new(LiveScopeKind.Header);
 
+    /// <summary>Places to choose from: the nodes without a template below an enterprise.</summary>
+    public IEnumerable<Equipment> AllPlaces => Model.Index.EquipmentInOrder.Where(e => e.TemplateId is null && e.ParentId is not null);
+
+    /// <summary>A place with those above it, without the enterprise.</summary>
+    public string PlaceName(Equipment place) => string.Join(" / ", Model.Index.LineageOf(place.Id).Skip(1).Select(e => e.Name));
+
     /// <summary>Makes an edit and goes on; when it is refused, shows the page again with the form as it was typed.</summary>
     protected IActionResult Do(Edit edit, FormReader reader, Func<EditOutcome, IActionResult> next, Func<IActionResult> again)
     {

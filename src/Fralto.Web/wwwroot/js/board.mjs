@@ -74,32 +74,71 @@ if (board) {
     send('Paste', cell, { text });
   });
 
-  // A dragged tag lights the cells it fits; the others say why not. A bound cell dragged onto another swaps the two.
+  // A tag in hand lights the cells it fits; the others say why not. A bound cell dragged onto another swaps the two.
   let dragged = null;
-  document.addEventListener('dragstart', async event => {
-    const [row, cell] = [event.target.closest?.('tr[data-tag]'), event.target.closest?.('a.cell[data-bound]')];
-    if (!row && !cell?.dataset.bound) return;
-    dragged = { tag: row?.dataset.tag ?? cell.dataset.bound, from: row ? null : cell };
-    event.dataTransfer.effectAllowed = 'move';
-    event.dataTransfer.setData('text/plain', dragged.tag);
+  let lit = null;
+  const why = document.querySelector('[data-drag-why]');
+  function unlight() {
+    lit = null;
+    why.hidden = true;
+    for (const pick of document.querySelectorAll('[data-light]')) pick.setAttribute('aria-pressed', 'false');
+    for (const at of cells()) {
+      at.classList.remove('fits', 'nofit', 'over');
+      if (at.dataset.said !== undefined) at.title = at.dataset.said;
+      delete at.dataset.said;
+    }
+  }
+  async function light(tag, still) {
     const ask = new URL(location.href);
     ask.searchParams.set('handler', 'Fits');
-    ask.searchParams.set('tagId', dragged.tag);
-    const fits = dragged.from ? null : await (await fetch(ask)).json();
+    ask.searchParams.set('tagId', tag);
+    const answer = await fetch(ask);
+    if (!answer.ok || !still()) return;
+    const fits = await answer.json();
     for (const at of cells()) {
-      const reason = fits?.[at.dataset.column];
-      at.classList.toggle('fits', at !== dragged?.from && (fits === null || reason === ''));
+      const reason = at.dataset.bound ? null : fits[at.dataset.column];
+      at.classList.toggle('fits', reason === '');
       at.classList.toggle('nofit', Boolean(reason));
       if (reason) {
-        at.dataset.said = at.title;
+        at.dataset.said ??= at.title;
         at.title = reason;
       }
     }
+  }
+  document.addEventListener('click', event => {
+    const pick = event.target.closest?.('[data-light]');
+    if (!pick) return;
+    const again = lit === pick.dataset.light;
+    unlight();
+    if (again) return;
+    lit = pick.dataset.light;
+    pick.setAttribute('aria-pressed', 'true');
+    light(lit, () => lit === pick.dataset.light);
+  });
+  document.addEventListener('keydown', event => {
+    const cell = event.target.closest?.('a.cell[data-cell]');
+    if (event.key === 'Escape') unlight();
+    if (event.key !== 'Enter' || !lit || !cell?.classList.contains('fits')) return;
+    event.preventDefault();
+    send('Bind', cell, { tagId: lit });
+  });
+  document.addEventListener('dragstart', event => {
+    const [row, cell] = [event.target.closest?.('tr[data-tag]'), event.target.closest?.('a.cell[data-bound]')];
+    if (!row && !cell?.dataset.bound) return;
+    unlight();
+    const hand = dragged = { tag: row?.dataset.tag ?? cell.dataset.bound, from: row ? null : cell };
+    event.dataTransfer.effectAllowed = 'move';
+    event.dataTransfer.setData('text/plain', dragged.tag);
+    if (row) light(hand.tag, () => dragged === hand);
+    else for (const at of cells()) at.classList.toggle('fits', at !== cell);
   });
   document.addEventListener('dragover', event => {
     const cell = event.target.closest?.('a.cell[data-cell]');
     for (const other of document.querySelectorAll('a.cell.over')) if (other !== cell) other.classList.remove('over');
-    if (!dragged || !cell || cell.classList.contains('nofit')) return;
+    if (!dragged) return;
+    why.hidden = !cell?.classList.contains('nofit');
+    if (!why.hidden && why.textContent !== cell.title) why.textContent = cell.title;
+    if (!cell || cell.classList.contains('nofit')) return;
     event.preventDefault();
     cell.classList.add('over');
   });
@@ -112,10 +151,17 @@ if (board) {
   });
   document.addEventListener('dragend', () => {
     dragged = null;
-    for (const at of cells()) {
-      at.classList.remove('fits', 'nofit', 'over');
-      if (at.dataset.said !== undefined) at.title = at.dataset.said;
-    }
+    unlight();
+  });
+
+  // One cell is in the order of Tab, the arrows lead to the others.
+  const stop = cell => {
+    for (const other of cells()) other.tabIndex = other === cell ? 0 : -1;
+  };
+  stop(here ?? cells()[0]);
+  document.addEventListener('focusin', event => {
+    const cell = event.target.closest?.('a.cell[data-cell]');
+    if (cell && cell.tabIndex !== 0) stop(cell);
   });
 }
 
