@@ -14,6 +14,7 @@ public sealed class PatternTests
     [InlineData("{parent.name:initials}.{name:first}", "TQ.KILN")]
     [InlineData("{site.name:letters3}{number+9}", "TAR10")]
     [InlineData("{site.name:consonants}", "TRNQY")]
+    [InlineData("{order:letter}{site.order:letter}-T", "AA-T")]
     [InlineData("P{{x}}{order}", "P{x}1")]
     [InlineData("CONTACTS | [{number*16-16}]", "CONTACTS[0]")]
     [InlineData("{code}_ST | .4-6", "KLN1_ST.4-6")]

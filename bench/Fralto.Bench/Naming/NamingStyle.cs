@@ -1,3 +1,5 @@
+using Fralto.Core.Scaling;
+
 namespace Fralto.Bench.Naming;
 
 /// <summary>How a plant names the tags of an instance.</summary>
@@ -33,6 +35,13 @@ internal sealed record NamingStyle(string Name, Func<TagPlace, (string Name, str
         new("The same names in each controller", p => ($"{p.Kind.Letters}{p.Number:00}_{p.Signal.Isa}", ""), Numbering: false) { Controller = p => $"plc-{Areas[p.Area - 1].ToLowerInvariant()}" },
         new("Letters for numbers", p => ($"{p.Kind.Letters}_{LettersOf(p.Number)}.{p.Signal.Isa}", $"{p.Kind.Name} {LettersOf(p.Number)}, {p.Signal.Words.ToLowerInvariant()}"), WithUnits: false) { Called = (kind, n) => ($"{kind.Letters}_{LettersOf(n)}", $"{kind.Name} {LettersOf(n)}") },
         new("Loop before unit", p => ($"{p.Signal.Isa[..2]}-{p.Signal.Isa[2..]}{p.Number:00}{p.KindIndex}", "")),
+        new("Driver path before the name", p => ($"Channel1.Device{p.Area}.{p.Kind.Letters}{p.Number:00}.{p.Signal.Isa}.PV", ""), Numbering: false),
+        new("Reversed, area last", p => ($"{p.Signal.Isa}.{p.Kind.Letters}{p.Number}.{Areas[p.Area - 1][..3].ToUpperInvariant()}", ""), Numbering: false, WithUnits: false),
+        new("Numbers between dashes, described", p => ($"{p.Kind.Letters}-{p.Area}-{p.Number:00}-{p.SignalIndex + 1:00}", p.Signal.Words), Numbering: false),
+        new("Type letter before camel case", p => ($"{(p.Signal.Raw == RawType.Bool ? "b" : "r")}{p.Kind.Name}{p.Number}_{p.Signal.Code}", ""), WithUnits: false),
+        new("Section letter", p => ($"{(char)('A' + p.Area - 1)}{p.Number:000}{p.Signal.Isa}", ""), Numbering: false),
+        new("Opaque, described in German", p => ($"E{p.KindIndex * 1000 + (p.Ordinal - 1) * 10 + p.SignalIndex}", $"{p.Signal.GermanText} {p.Kind.Letters}{p.Number:00}"), WithUnits: false),
+        new("Unit inside the number", p => ($"{p.Signal.Isa[..2]}{p.Ordinal + 100 * p.KindIndex}{p.Signal.Isa[2..]}", "")),
         new("Area by initial, run together", p => ($"{Areas[p.Area - 1][..1]}{p.Number:00}{p.Kind.Letters}{p.Signal.Isa}", ""), Numbering: false),
     ];
 

@@ -14,5 +14,6 @@ internal sealed class InstanceSheet(Equipment instance, IReadOnlyList<Equipment>
 
     public long? NumberOf(PlaceRef place, NumberKind kind) => place.Of(lineage) is not { } node ? null : kind == NumberKind.Number ? nodes.Of(node).Number : nodes.OrderOf(node);
 
-    public string? TextOf(TextPiece piece) => piece.Place.Of(lineage) is { } node ? nodes.Of(node).TextOf(piece.OfName, piece.Cut, piece.Length) : null;
+    public string? TextOf(TextPiece piece) => piece.Place.Of(lineage) is not { } node ? null
+        : piece.Cut == TextCut.OrderLetter ? nodes.OrderOf(node) is <= 26 and var order ? ((char)('a' + order - 1)).ToString() : null : nodes.Of(node).TextOf(piece.OfName, piece.Cut, piece.Length);
 }

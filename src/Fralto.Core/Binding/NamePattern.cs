@@ -145,12 +145,13 @@ public sealed record NamePattern(ImmutableArray<PatternPiece> Pieces, NumberPiec
     {
         var dot = body.LastIndexOf('.');
         var what = body[(dot + 1)..];
+        if (what == "order" && format == "letter" && PlaceRef.Parse(dot < 0 ? "" : body[..dot]) is { } ordered) return new(ordered, false, TextCut.OrderLetter);
         if (what is not ("code" or "name") || PlaceRef.Parse(dot < 0 ? "" : body[..dot]) is not { } place) return null;
         var digits = format.Length - format.AsSpan().TrimEnd("0123456789").Length;
         var length = digits > 0 && digits < 4 ? int.Parse(format.AsSpan(format.Length - digits), CultureInfo.InvariantCulture) : 0;
         var word = format[..(format.Length - digits)];
         if (word.Length == 0) return digits == 0 ? new(place, what == "name", TextCut.Whole) : null;
-        return Enum.TryParse<TextCut>(word, ignoreCase: true, out var cut) && char.IsLetter(word[0]) && cut != TextCut.Whole && (length > 0) == (cut is TextCut.Letters || (cut is TextCut.Consonants && digits > 0)) ? new(place, what == "name", cut, length) : null;
+        return Enum.TryParse<TextCut>(word, ignoreCase: true, out var cut) && char.IsLetter(word[0]) && cut is not (TextCut.Whole or TextCut.OrderLetter) && (length > 0) == (cut is TextCut.Letters || (cut is TextCut.Consonants && digits > 0)) ? new(place, what == "name", cut, length) : null;
     }
 
     private static NumberPiece? NumbersOf(string body, string format)

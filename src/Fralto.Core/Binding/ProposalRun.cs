@@ -16,6 +16,8 @@ internal sealed class ProposalRun
     private const double Margin = 1.1;
     private const double LeastLead = 0.12;
     private const double LeastGain = 0.5;
+    private const int FewestVotes = 4;
+    private const double Majority = 0.5;
 
     private readonly ProposalQuestion _question;
     private readonly PlantModel _model;
@@ -57,6 +59,7 @@ internal sealed class ProposalRun
         {
             foreach (var property in board.Properties)
                 foreach (var guess in board.Guesses[property.Id]) _learner.Count(guess, board.Instances, board.Examples[property.Id], FitOf(property));
+            Outvote(board);
             foreach (var property in board.Properties) Reconcile(board, property);
             Describe(board);
         }
@@ -165,6 +168,19 @@ internal sealed class ProposalRun
                 }
             }
             RuleLearner.Agree([.. open.Select(p => board.Guesses[p.Id])]);
+        }
+    }
+
+    /// <summary>Below a place where the rules of most properties find nothing, what the rule of a few finds is chance: names are another way there.</summary>
+    private static void Outvote(TemplateBoard board)
+    {
+        var named = board.Guesses.Values.Select(g => g.Where(x => x is { Face: TagFace.Name, IsSupposed: false }).ToArray()).Where(g => g.Length > 0).ToArray();
+        if (named.Length < FewestVotes || named.SelectMany(g => g).Any(g => g.IsKept)) return;
+        foreach (var place in board.Instances.Select(i => i.Instance.ParentId ?? 0).Distinct())
+        {
+            if (named.Count(g => g.Any(x => x.Below.GetValueOrDefault(place) is { Of: > 0 } below && below.Found >= 0.5 * below.Of)) >= Majority * named.Length) continue;
+            foreach (var guess in named.SelectMany(g => g))
+                if (guess.Below.TryGetValue(place, out var below)) guess.Below[place] = (0, below.Of);
         }
     }
 

@@ -259,6 +259,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
         foreach (var place in places)
         {
             var node = nodes.Of(place.Of(sheet.Lineage)!);
+            if (sheet.TextOf(new(place, false, TextCut.OrderLetter)) is { } letter) found.Add((letter, new(place, false, TextCut.OrderLetter), 0.55));
             foreach (var ofName in new[] { false, true })
             {
                 void Add(TextCut cut, int length, double prior)
@@ -276,7 +277,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
             }
             ways += 0.02;
         }
-        return [.. found.GroupBy(f => (f.Item1, f.Item2.Place, f.Item2.OfName)).Select(g => g.MaxBy(f => f.Item3))];
+        return [.. found.GroupBy(f => (f.Item1, f.Item2.Place, f.Item2.OfName, f.Item2.Cut == TextCut.OrderLetter)).Select(g => g.MaxBy(f => f.Item3))];
     }
 
     private List<Arc> ArcsAt(

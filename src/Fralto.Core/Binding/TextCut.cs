@@ -18,6 +18,9 @@ public enum TextCut
     /// <summary>Its first so many letters.</summary>
     Letters,
 
+    /// <summary>The letter of its position among its siblings, A for the first; written {area.order:letter}.</summary>
+    OrderLetter,
+
     /// <summary>Its first letter and the consonants after it, so many together.</summary>
     Consonants,
 }

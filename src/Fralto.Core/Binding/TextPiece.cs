@@ -24,6 +24,7 @@ public sealed record TextPiece(PlaceRef Place, bool OfName, TextCut Cut, int Len
 
     public override string ToString()
     {
+        if (Cut == TextCut.OrderLetter) return "{" + (Place == PlaceRef.Self ? "" : $"{Place}.") + "order:letter}";
         var cut = Cut is TextCut.Whole ? "" : $":{Cut.ToString().ToLowerInvariant()}{(Length > 0 ? Length.ToString(CultureInfo.InvariantCulture) : "")}";
         return "{" + (Place == PlaceRef.Self ? "" : $"{Place}.") + (OfName ? "name" : "code") + cut + "}";
     }
