@@ -12,6 +12,9 @@ internal sealed class InstanceSheet(Equipment instance, IReadOnlyList<Equipment>
 
     public IReadOnlyList<Equipment> Lineage => lineage;
 
+    /// <summary>The part it was made from and the place that has enough of its kind for a rule to be judged by them; 0 for none.</summary>
+    public (long PartId, long PlaceId) Group { get; set; }
+
     public long? NumberOf(PlaceRef place, NumberKind kind) => place.Of(lineage) is not { } node ? null : kind == NumberKind.Number ? nodes.Of(node).Number : nodes.OrderOf(node);
 
     public string? TextOf(TextPiece piece) => piece.Place.Of(lineage) is not { } node ? null

@@ -46,6 +46,16 @@ internal readonly record struct NameToken(string Text, long Number, int Start)
         return key.ToString();
     }
 
+    /// <summary>Where a token ends in the name it stands in.</summary>
+    public static int EndOf(string name, NameToken token)
+    {
+        var end = token.Start;
+        if (token.IsNumber) while (end < name.Length && char.IsAsciiDigit(name[end])) end++;
+        // Sharp s is one letter that became two.
+        else for (var letters = 0; letters < token.Text.Length; end++) letters += name[end] == 'ß' ? 2 : 1;
+        return end;
+    }
+
     /// <summary>The key of a name.</summary>
     public static string KeyOf(string name) => KeyOf(Of(name));
 

@@ -171,16 +171,16 @@ internal sealed class ProposalRun
         }
     }
 
-    /// <summary>Below a place where the rules of most properties find nothing, what the rule of a few finds is chance: names are another way there.</summary>
+    /// <summary>In a group where the rules of most properties find nothing, what the rule of a few finds is chance: names are another way there.</summary>
     private static void Outvote(TemplateBoard board)
     {
         var named = board.Guesses.Values.Select(g => g.Where(x => x is { Face: TagFace.Name, IsSupposed: false }).ToArray()).Where(g => g.Length > 0).ToArray();
         if (named.Length < FewestVotes || named.SelectMany(g => g).Any(g => g.IsKept)) return;
-        foreach (var place in board.Instances.Select(i => i.Instance.ParentId ?? 0).Distinct())
+        foreach (var group in board.Instances.Select(i => i.Group).Distinct())
         {
-            if (named.Count(g => g.Any(x => x.Below.GetValueOrDefault(place) is { Of: > 0 } below && below.Found >= 0.5 * below.Of)) >= Majority * named.Length) continue;
+            if (named.Count(g => g.Any(x => x.Near.GetValueOrDefault(group) is { Of: > 0 } near && near.Found >= 0.5 * near.Of)) >= Majority * named.Length) continue;
             foreach (var guess in named.SelectMany(g => g))
-                if (guess.Below.TryGetValue(place, out var below)) guess.Below[place] = (0, below.Of);
+                if (guess.Near.TryGetValue(group, out var near)) guess.Near[group] = (0, near.Of);
         }
     }
 

@@ -38,8 +38,8 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>Part of all instances for which it names a free tag.</summary>
     public double Overall { get; set; } = 0.6;
 
-    /// <summary>The same below each place: tags found, instances.</summary>
-    public Dictionary<long, (double Found, int Of)> Below { get; } = [];
+    /// <summary>The same for each group of instances: tags found, instances.</summary>
+    public Dictionary<(long PartId, long PlaceId), (double Found, int Of)> Near { get; } = [];
 
     /// <summary>How strong it is, 0 to 1.</summary>
     public double Strength => IsKept ? Trust : Trust * (0.3 + 0.7 * Math.Max(Support, Overall));
@@ -47,7 +47,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>How strong it is for an instance: a rule may hold in one place and not in another.</summary>
     public double StrengthFor(InstanceSheet instance)
     {
-        if (IsKept || !Below.TryGetValue(instance.Instance.ParentId ?? 0, out var near)) return Strength;
+        if (IsKept || !Near.TryGetValue(instance.Group, out var near)) return Strength;
         var support = (near.Found + Overall) / (near.Of + 1);
         return Trust * (0.3 + 0.7 * support) * (support < 0.15 ? 0.3 : 1);
     }

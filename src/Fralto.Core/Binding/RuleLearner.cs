@@ -14,6 +14,8 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
     private const int MostShown = 8;
     private const double FarOff = 0.45;
     private const int MostApart = 130;
+    private const int MostTokens = 6;
+    private const double RunTogether = 0.75;
     private static readonly long[] Steps = [10, 100, 1000, 10_000, 100_000];
 
     /// <summary>Steps that other properties of the template take from instance to instance.</summary>
@@ -132,7 +134,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
         guess.Example = example;
     }
 
-    /// <summary>Asks all instances of a rule that was chosen, those nearest to its example first, and keeps how it holds below each place.</summary>
+    /// <summary>Asks all instances of a rule that was chosen, those nearest to its example first, and keeps how it holds in each group of them.</summary>
     public void Count(RuleGuess guess, IReadOnlyList<InstanceSheet> all, IReadOnlyList<Example> examples, Func<int, Slice?, bool> fits)
     {
         var taken = new HashSet<(int, Slice?)>();
@@ -150,9 +152,8 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
                 foreach (var position in lexicon.With(guess.Face, key.Key))
                     if (bound.TryGetValue(one.Instance.Id, out var its) ? its.Position == position && its.Slice == slice : hit < 1 && !taken.Contains((position, slice)) && isFree(position, slice)) hit = Claim(position, slice);
             (found, of) = (found + hit, of + 1);
-            var place = one.Instance.ParentId ?? 0;
-            var (hits, count) = guess.Below.GetValueOrDefault(place);
-            guess.Below[place] = (hits + hit, count + 1);
+            var (hits, count) = guess.Near.GetValueOrDefault(one.Group);
+            guess.Near[one.Group] = (hits + hit, count + 1);
         }
         guess.Overall = of == 0 ? 0.6 : found / of;
 
@@ -190,13 +191,16 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
         var sheet = example.Instance;
         var places = PlaceRef.AllOf(sheet.Lineage).ToArray();
         var texts = TextsOf(sheet, places);
+        var cut = WordCutter.Cut(text, tokens, texts.Where(t => sampled.Any(s => s.TextOf(t.Piece) != t.Key)).Select(t => t.Key));
+        var whole = tokens;
+        tokens = cut.Tokens;
         var partials = new List<(List<(int From, Arc Arc)> Path, double Prior)>[tokens.Length + 1];
         for (var i = 0; i <= tokens.Length; i++) partials[i] = [];
         partials[0].Add(([], 1));
         for (var at = 0; at < tokens.Length; at++)
         {
             if (partials[at].Count > MostPaths) partials[at] = [.. partials[at].OrderByDescending(p => p.Prior).Take(MostPaths)];
-            var arcs = ArcsAt(face, text, tokens, at, sheet, places, texts, other, sampled);
+            var arcs = ArcsAt(face, text, cut, whole, at, sheet, places, texts, other, sampled);
             foreach (var (path, prior) in partials[at])
                 foreach (var arc in arcs)
                 {
@@ -223,7 +227,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
         foreach (var (from, arc) in path)
         {
             var upTo = arc.To < tokens.Length ? tokens[arc.To].Start : text.Length;
-            var ends = arc.To == tokens.Length ? EndOf(text, tokens[^1]) : EndOf(text, tokens[arc.To - 1]);
+            var ends = arc.To == tokens.Length ? NameToken.EndOf(text, tokens[^1]) : NameToken.EndOf(text, tokens[arc.To - 1]);
             fixedText += text[end..tokens[from].Start];
             if (arc.Piece is null) fixedText += text[tokens[from].Start..ends];
             else
@@ -237,19 +241,6 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
         fixedText += text[end..];
         if (fixedText.Length > 0) pieces.Add(new FixedPiece(fixedText));
         return pieces.ToImmutable();
-    }
-
-    private static int EndOf(string text, NameToken token)
-    {
-        var end = token.Start;
-        if (token.IsNumber) while (end < text.Length && char.IsAsciiDigit(text[end])) end++;
-        else
-        {
-            // Sharp s is one letter that became two.
-            var letters = 0;
-            while (letters < token.Text.Length) letters += text[end++] == 'ß' ? 2 : 1;
-        }
-        return end;
     }
 
     private List<(string Key, TextPiece Piece, double Prior)> TextsOf(InstanceSheet sheet, PlaceRef[] places)
@@ -281,24 +272,25 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
     }
 
     private List<Arc> ArcsAt(
-        TagFace face, string text, NameToken[] tokens, int at, InstanceSheet sheet, PlaceRef[] places, List<(string Key, TextPiece Piece, double Prior)> texts, IReadOnlyList<Example> other, IReadOnlyList<InstanceSheet> sampled)
+        TagFace face, string text, CutTokens cut, NameToken[] whole, int at, InstanceSheet sheet, PlaceRef[] places, List<(string Key, TextPiece Piece, double Prior)> texts, IReadOnlyList<Example> other, IReadOnlyList<InstanceSheet> sampled)
     {
-        var arcs = new List<Arc>();
-        for (var length = 1; length <= 5 && at + length <= tokens.Length; length++)
+        var (arcs, tokens) = (new List<Arc>(), cut.Tokens);
+        for (var length = 1; length <= MostTokens && at + length <= tokens.Length; length++)
         {
             var key = NameToken.KeyOf(tokens.AsSpan(at, length));
+            var inside = cut.IsInside(at) || cut.IsInside(at + length);
             foreach (var (feature, piece, prior) in texts)
-                if (feature == key && (piece.Cut == TextCut.Whole || sampled.Any(s => s.TextOf(piece) != feature))) arcs.Add(new(at + length, piece, prior, SignOf(piece)));
+                if (feature == key && ((piece.Cut == TextCut.Whole && !inside) || sampled.Any(s => s.TextOf(piece) != feature))) arcs.Add(new(at + length, piece, prior * (inside ? RunTogether : 1), SignOf(piece)));
         }
         var token = tokens[at];
         var isFeature = arcs.Any(a => a.To == at + 1);
         if (!token.IsNumber)
         {
-            arcs.Add(new(at + 1, null, isFeature ? 0.7 : 1, ""));
+            arcs.Add(new(at + 1, null, isFeature && !cut.IsInside(at) && !cut.IsInside(at + 1) ? 0.7 : 1, ""));
             return arcs;
         }
         var numbers = new List<Arc>();
-        var digits = EndOf(text, token) - token.Start;
+        var digits = NameToken.EndOf(text, token) - token.Start;
         var pad = text[token.Start] == '0' && digits > 1 ? digits : 0;
         void Follow(double prior, long offset, params ImmutableArray<NumberTerm> terms) => numbers.Add(new(at + 1, new NumberPiece(terms, offset, pad), prior, SignOf(terms)));
         var known = new HashSet<long>();
@@ -317,7 +309,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
                     Follow((leads ? 0.9 : holds ? 0.7 : 0.25) * rank, token.Number - number * step, Term(step));
                 }
                 if (known.Add(number))
-                    foreach (var (step, prior) in Observed(face, text, tokens, at, sheet, place, kind, other))
+                    foreach (var (step, prior) in Observed(face, whole, cut.WholeOf(at), sheet, place, kind, other))
                         if (step > 1 && !Steps.Contains(step)) Follow(prior * rank, token.Number - number * step, Term(step));
             }
         Pairs(token.Number, sheet, places, sampled, Follow);
@@ -359,7 +351,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
     }
 
     /// <summary>Steps that other examples show, or that tags of the same shape lie apart.</summary>
-    private IEnumerable<(long Step, double Prior)> Observed(TagFace face, string text, NameToken[] tokens, int at, InstanceSheet sheet, PlaceRef place, NumberKind kind, IReadOnlyList<Example> other)
+    private IEnumerable<(long Step, double Prior)> Observed(TagFace face, NameToken[] tokens, int at, InstanceSheet sheet, PlaceRef place, NumberKind kind, IReadOnlyList<Example> other)
     {
         var number = sheet.NumberOf(place, kind)!.Value;
         foreach (var example in other)

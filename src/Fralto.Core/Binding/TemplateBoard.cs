@@ -3,19 +3,27 @@ using Fralto.Core.Templates;
 namespace Fralto.Core.Binding;
 
 /// <summary>The open cells of one template on their way to proposals.</summary>
-internal sealed class TemplateBoard(Template template, ResolvedProperty[] properties, InstanceSheet[] instances, InstanceSheet[] asked, PropertyWords words)
+internal sealed class TemplateBoard
 {
-    public Template Template => template;
+    private const int FewestTogether = 4;
 
-    public ResolvedProperty[] Properties => properties;
+    public TemplateBoard(Template template, ResolvedProperty[] properties, InstanceSheet[] instances, InstanceSheet[] asked, PropertyWords words)
+    {
+        (Template, Properties, Instances, Asked, Words) = (template, properties, instances, asked, words);
+        foreach (var role in instances.GroupBy(i => i.Instance.PartId ?? 0)) Group([.. role]);
+    }
+
+    public Template Template { get; }
+
+    public ResolvedProperty[] Properties { get; }
 
     /// <summary>All its instances: they bear a rule out.</summary>
-    public InstanceSheet[] Instances => instances;
+    public InstanceSheet[] Instances { get; }
 
     /// <summary>Those whose open cells are asked for.</summary>
-    public InstanceSheet[] Asked => asked;
+    public InstanceSheet[] Asked { get; }
 
-    public PropertyWords Words => words;
+    public PropertyWords Words { get; }
 
     /// <summary>Bindings to learn from, by property.</summary>
     public Dictionary<long, List<Example>> Examples { get; } = [];
@@ -24,4 +32,19 @@ internal sealed class TemplateBoard(Template template, ResolvedProperty[] proper
 
     /// <summary>Which cell a description speaks of, where descriptions follow a rule.</summary>
     public Dictionary<string, (long EquipmentId, long PropertyId)> Described { get; } = new(StringComparer.Ordinal);
+
+    /// <summary>Puts together the instances of one role that stand below the same place: the nearest place that has a few of them.</summary>
+    private static void Group(InstanceSheet[] role)
+    {
+        var steps = role.ToDictionary(i => i, _ => 1);
+        for (var moved = true; moved;)
+        {
+            moved = false;
+            foreach (var place in role.GroupBy(i => PlaceAt(i, steps[i])).Where(g => g.Key != 0 && g.Count() < FewestTogether).ToArray())
+                foreach (var instance in place) (steps[instance], moved) = (steps[instance] + 1, true);
+        }
+        foreach (var instance in role) instance.Group = (instance.Instance.PartId ?? 0, PlaceAt(instance, steps[instance]));
+    }
+
+    private static long PlaceAt(InstanceSheet instance, int steps) => steps < instance.Lineage.Count ? instance.Lineage[^(steps + 1)].Id : 0;
 }
