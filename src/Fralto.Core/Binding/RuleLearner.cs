@@ -8,7 +8,9 @@ namespace Fralto.Core.Binding;
 /// <remarks>A single example leaves many rules open; they are told apart by how natural they are and by how many other instances they find a free tag for.</remarks>
 internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int, Slice?, bool> isFree)
 {
-    private const int MostPaths = 250;
+    private const int MostPaths = 800;
+    private const int FewestTried = 12;
+    private const double GoldenSection = 0.6180339887498949;
     private const int MostSampled = 40;
     private const int MostKept = 4;
     private const int MostShown = 8;
@@ -55,7 +57,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
                 var pattern = new NamePattern(pieces, element, bit, example.Slice?.BitCount ?? 1);
                 if (!pattern.Follows && others.Count > 1) continue;
                 var guess = new RuleGuess(face, pattern, prior * partPrior, signature + partSignature) { IsSupposed = supposed };
-                Try(guess, example, bound, sampled, fits);
+                if (!Try(guess, example, bound, sampled, fits)) continue;
                 if (!seen.Add(string.Join('\n', guess.Sample!))) continue;
                 guesses.Add(guess);
                 best = Math.Max(best, guess.Score);
@@ -98,13 +100,15 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
     }
 
     /// <summary>Asks of how many instances a rule names a free tag.</summary>
-    public void Try(RuleGuess guess, Example? example, IReadOnlyDictionary<long, Example> examples, IReadOnlyList<InstanceSheet> sampled, Func<int, Slice?, bool> fits)
+    /// <returns>False when it found none among the first and was given up.</returns>
+    public bool Try(RuleGuess guess, Example? example, IReadOnlyDictionary<long, Example> examples, IReadOnlyList<InstanceSheet> sampled, Func<int, Slice?, bool> fits)
     {
         var (weight, found, taken) = (0.0, 0.0, new HashSet<(int, Slice?)>());
         var sample = new List<string>(sampled.Count + 1);
         Span<char> room = stackalloc char[256];
         foreach (var one in sampled)
         {
+            if (guess.Of == FewestTried && guess.Hits + guess.Agreed == 0 && sampled.Count > 2 * FewestTried && !guess.IsKept) return false;
             var near = example is null ? 1 : Nearness(example.Instance, one);
             guess.Of++;
             weight += near;
@@ -132,6 +136,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
         var prior = Math.Pow(guess.Prior, 1.0 / (1 + guess.Agreed + guess.Hits / 10.0));
         guess.Score = prior * (guess.Of == 0 ? 0.6 : Math.Pow((found + 0.05) / (weight + 0.1), 1.5)) * Math.Pow(0.6, guess.Contradicted);
         guess.Example = example;
+        return true;
     }
 
     /// <summary>Asks all instances of a rule that was chosen, those nearest to its example first, and keeps how it holds in each group of them.</summary>
@@ -179,8 +184,12 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
         if (others.Length <= MostSampled) return others;
         var near = example is null ? [] : others.Where(o => o.Instance.ParentId == example.Instance.ParentId).OrderBy(o => Math.Abs(o.Instance.Order - example.Instance.Order)).Take(MostSampled / 2).ToArray();
         var rest = others.Except(near).ToArray();
-        var step = Math.Max(1, rest.Length / (MostSampled - near.Length));
-        return [.. near, .. rest.Where((_, i) => i % step == 0).Take(MostSampled - near.Length)];
+        var far = new InstanceSheet[MostSampled - near.Length];
+        // Plants are built in rhythms, as valve, valve, motor; a stride by the golden section falls in with none of them.
+        for (var i = 0; i < far.Length; i++) far[i] = rest[(int)(rest.Length * (i * GoldenSection % 1))];
+        far = [.. far.Distinct()];
+        // Near and far by turns, so that a few of the first stand for all.
+        return [.. near.Zip(far).SelectMany(p => new[] { p.First, p.Second }), .. near.Skip(far.Length), .. far.Skip(near.Length)];
     }
 
     private sealed record Arc(int To, PatternPiece? Piece, double Prior, string Sign);
