@@ -15,7 +15,13 @@ internal sealed class InstanceSheet(Equipment instance, IReadOnlyList<Equipment>
     /// <summary>The part it was made from and the place that has enough of its kind for a rule to be judged by them; 0 for none.</summary>
     public (long PartId, long PlaceId) Group { get; set; }
 
-    public long? NumberOf(PlaceRef place, NumberKind kind) => place.Of(lineage) is not { } node ? null : kind == NumberKind.Number ? nodes.Of(node).Number : nodes.OrderOf(node);
+    public long? NumberOf(PlaceRef place, NumberKind kind) => place.Of(lineage) is not { } node ? null : kind switch
+    {
+        NumberKind.Number => nodes.Of(node).Number,
+        NumberKind.Order => nodes.OrderOf(node),
+        NumberKind.Position => nodes.PositionOf(node),
+        _ => nodes.CountOf(node),
+    };
 
     public string? TextOf(TextPiece piece) => piece.Place.Of(lineage) is not { } node ? null
         : piece.Cut == TextCut.OrderLetter ? nodes.OrderOf(node) is <= 26 and var order ? ((char)('a' + order - 1)).ToString() : null : nodes.Of(node).TextOf(piece.OfName, piece.Cut, piece.Length);

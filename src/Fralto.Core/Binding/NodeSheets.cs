@@ -7,7 +7,8 @@ internal sealed class NodeSheets(PlantModel model)
 {
     private readonly Dictionary<long, NodeSheet> _sheets = [];
     private readonly Dictionary<long, InstanceSheet> _instances = [];
-    private readonly Dictionary<long, Dictionary<long, long>> _orders = [];
+    private readonly Dictionary<long, (long Position, long Order)> _places = [];
+    private readonly Dictionary<long, long> _counts = [];
 
     public NodeSheet Of(Equipment node) => _sheets.TryGetValue(node.Id, out var sheet) ? sheet : _sheets[node.Id] = new(node);
 
@@ -15,18 +16,29 @@ internal sealed class NodeSheets(PlantModel model)
         _instances.TryGetValue(equipmentId, out var sheet) ? sheet : _instances[equipmentId] = new(model.Equipment[equipmentId], model.Index.LineageOf(equipmentId), this);
 
     /// <summary>Position among the siblings of the same template, or of the same level where there is none, from 1.</summary>
-    public long OrderOf(Equipment node)
+    public long OrderOf(Equipment node) => PlaceOf(node).Order;
+
+    /// <summary>Position among all siblings, from 1.</summary>
+    public long PositionOf(Equipment node) => PlaceOf(node).Position;
+
+    /// <summary>Position among all of its template, or of its level where there is none, in the whole plant, from 1.</summary>
+    public long CountOf(Equipment node)
     {
-        var parent = node.ParentId ?? 0;
-        if (!_orders.TryGetValue(parent, out var orders))
+        if (_counts.Count == 0)
         {
-            orders = _orders[parent] = [];
-            foreach (var kin in model.Index.ChildrenOf(node.ParentId).GroupBy(e => (e.TemplateId, e.TemplateId is null ? e.Level : default)))
-            {
-                var order = 0;
-                foreach (var one in kin) orders[one.Id] = ++order;
-            }
+            var counts = new Dictionary<(long?, EquipmentLevel), long>();
+            foreach (var one in model.Index.Below(null)) _counts[one.Id] = counts[KindOf(one)] = counts.GetValueOrDefault(KindOf(one)) + 1;
         }
-        return orders[node.Id];
+        return _counts[node.Id];
     }
+
+    private (long Position, long Order) PlaceOf(Equipment node)
+    {
+        if (_places.TryGetValue(node.Id, out var known)) return known;
+        var (position, orders) = (0, new Dictionary<(long?, EquipmentLevel), long>());
+        foreach (var one in model.Index.ChildrenOf(node.ParentId)) _places[one.Id] = (++position, orders[KindOf(one)] = orders.GetValueOrDefault(KindOf(one)) + 1);
+        return _places[node.Id];
+    }
+
+    private static (long?, EquipmentLevel) KindOf(Equipment node) => (node.TemplateId, node.TemplateId is null ? node.Level : default);
 }

@@ -8,4 +8,10 @@ public enum NumberKind
 
     /// <summary>Its position among its siblings of the same template, or level for a mere place, from 1.</summary>
     Order,
+
+    /// <summary>Its position among all its siblings, from 1.</summary>
+    Position,
+
+    /// <summary>Its position among all of its template, or level for a mere place, in the whole plant, from 1.</summary>
+    Count,
 }

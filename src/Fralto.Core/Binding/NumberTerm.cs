@@ -9,5 +9,5 @@ namespace Fralto.Core.Binding;
 public sealed record NumberTerm(PlaceRef Place, NumberKind Kind, long Times)
 {
     public override string ToString() =>
-        $"{(Place == PlaceRef.Self ? "" : $"{Place}.")}{(Kind == NumberKind.Number ? "number" : "order")}{(Times == 1 ? "" : $"*{Times.ToString(CultureInfo.InvariantCulture)}")}";
+        $"{(Place == PlaceRef.Self ? "" : $"{Place}.")}{Kind.ToString().ToLowerInvariant()}{(Times == 1 ? "" : $"*{Times.ToString(CultureInfo.InvariantCulture)}")}";
 }

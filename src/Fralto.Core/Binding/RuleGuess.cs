@@ -35,22 +35,30 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>The example it was made from; null for one that was kept.</summary>
     public Example? Example { get; set; }
 
-    /// <summary>Part of all instances for which it names a free tag.</summary>
+    /// <summary>Part of all instances for which it names a free tag; of few instances, nearer to what is usual.</summary>
     public double Overall { get; set; } = 0.6;
 
     /// <summary>The same for each group of instances: tags found, instances.</summary>
     public Dictionary<(long PartId, long PlaceId), (double Found, int Of)> Near { get; } = [];
 
     /// <summary>How strong it is, 0 to 1.</summary>
-    public double Strength => IsKept ? Trust : Trust * (0.3 + 0.7 * Math.Max(Support, Overall));
+    public double Strength => IsKept ? Trust : Trust * Worth(Math.Max(Support, Overall));
 
     /// <summary>How strong it is for an instance: a rule may hold in one place and not in another.</summary>
-    public double StrengthFor(InstanceSheet instance)
+    public double StrengthFor(InstanceSheet instance) =>
+        IsKept || !Near.TryGetValue(instance.Group, out var near) ? Strength : Trust * Worth((near.Found + Overall) / (near.Of + 1));
+
+    /// <summary>What it means that a rule names a tag for a part of the instances: few are missing where it is right, and where it names about half it does so by chance.</summary>
+    private static double Worth(double support) => support switch
     {
-        if (IsKept || !Near.TryGetValue(instance.Group, out var near)) return Strength;
-        var support = (near.Found + Overall) / (near.Of + 1);
-        return Trust * (0.3 + 0.7 * support) * (support < 0.15 ? 0.3 : 1);
-    }
+        >= Sound => 0.3 + 0.7 * support,
+        >= Doubtful => DoubtfulWorth + (0.3 + 0.7 * Sound - DoubtfulWorth) * (support - Doubtful) / (Sound - Doubtful),
+        _ => DoubtfulWorth * support / Doubtful,
+    };
+
+    private const double Sound = 0.8;
+    private const double Doubtful = 0.5;
+    private const double DoubtfulWorth = 0.3;
 
     /// <summary>True for one a person has kept.</summary>
     public bool IsKept { get; init; }

@@ -18,6 +18,8 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
     private const int MostApart = 130;
     private const int MostTokens = 6;
     private const double RunTogether = 0.75;
+    private const double UsuallyFound = 3;
+    private const double UsuallyMissing = 0.5;
     private static readonly long[] Steps = [10, 100, 1000, 10_000, 100_000];
 
     /// <summary>Steps that other properties of the template take from instance to instance.</summary>
@@ -160,7 +162,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
             var (hits, count) = guess.Near.GetValueOrDefault(one.Group);
             guess.Near[one.Group] = (hits + hit, count + 1);
         }
-        guess.Overall = of == 0 ? 0.6 : found / of;
+        guess.Overall = of == 0 ? 0.6 : (found + UsuallyFound) / (of + UsuallyFound + UsuallyMissing);
 
         double Claim(int position, Slice? slice)
         {
@@ -307,7 +309,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
             foreach (var kind in Enum.GetValues<NumberKind>())
             {
                 if (sheet.NumberOf(place, kind) is not { } number || !Varies(place, kind, sheet, sampled)) continue;
-                var rank = (place == PlaceRef.Self ? 1 : 0.9) * (kind == NumberKind.Number ? 1 : 0.75);
+                var rank = (place == PlaceRef.Self ? 1 : 0.9) * RankOf(kind);
                 NumberTerm Term(long times) => new(place, kind, times);
                 Follow((token.Number == number ? 1 : 0.4) * rank, token.Number - number, Term(1));
                 foreach (var step in Steps)
@@ -346,7 +348,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
                             var (leads, holds) = (value / outer == above, value / outer % 10 == above % 10);
                             if (!holds || value / inner % (outer / inner) % 100 != own % 100) continue;
                             if (value - above * outer - own * inner < 0) continue;
-                            follow((leads ? 0.95 : 0.75) * (kind == NumberKind.Number ? 1 : 0.85) * (ownKind == NumberKind.Number ? 1 : 0.75), value - above * outer - own * inner, [new(place, kind, outer), new(PlaceRef.Self, ownKind, inner)]);
+                            follow((leads ? 0.95 : 0.75) * Math.Sqrt(RankOf(kind)) * RankOf(ownKind), value - above * outer - own * inner, [new(place, kind, outer), new(PlaceRef.Self, ownKind, inner)]);
                         }
                 }
         }
@@ -356,8 +358,14 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
     {
         if (place == PlaceRef.Self && kind == NumberKind.Number) return true;
         var own = sheet.NumberOf(place, kind);
-        return sampled.Any(s => s.NumberOf(place, kind) != own) && (kind == NumberKind.Number || sampled.Any(s => s.NumberOf(place, kind) - own != s.NumberOf(place, NumberKind.Number) - sheet.NumberOf(place, NumberKind.Number)));
+        if (sampled.All(s => s.NumberOf(place, kind) == own)) return false;
+        // Two kinds of number that go the same steps are one, and the first of them is the more natural.
+        for (var other = NumberKind.Number; other < kind; other++)
+            if (sheet.NumberOf(place, other) is { } its && sampled.All(s => s.NumberOf(place, kind) - own == s.NumberOf(place, other) - its)) return false;
+        return true;
     }
+
+    private static double RankOf(NumberKind kind) => kind switch { NumberKind.Number => 1, NumberKind.Order => 0.75, _ => 0.6 };
 
     /// <summary>Steps that other examples show, or that tags of the same shape lie apart.</summary>
     private IEnumerable<(long Step, double Prior)> Observed(TagFace face, NameToken[] tokens, int at, InstanceSheet sheet, PlaceRef place, NumberKind kind, IReadOnlyList<Example> other)
@@ -400,7 +408,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
             {
                 var from = element ? slice.Element!.Value : slice.FirstBit!.Value;
                 var piece = new NumberPiece([new(place, kind, step)], from - number * step, 0);
-                ways.Add((element ? piece : Fixed(slice.Element), element ? Fixed(slice.FirstBit) : piece, prior * (kind == NumberKind.Number ? 1 : 0.7), $"|{(element ? "element" : "bit")}:{place}:{kind}*{step}"));
+                ways.Add((element ? piece : Fixed(slice.Element), element ? Fixed(slice.FirstBit) : piece, prior * RankOf(kind), $"|{(element ? "element" : "bit")}:{place}:{kind}*{step}"));
             }
             foreach (var element in new[] { true, false })
             {
