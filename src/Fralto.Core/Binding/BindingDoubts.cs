@@ -119,7 +119,7 @@ public sealed class BindingDoubts
     {
         if (bound.Length < FewestKin) return;
         var examples = bound.Select(b => new Example(_nodes.Of(b.EquipmentId), _lexicon.PositionOf[b.TagId], b.Slice, _model.Tags[b.TagId].Count)).ToArray();
-        var learner = new RuleLearner(_lexicon, _nodes, (_, _) => false);
+        var learner = new RuleLearner(_lexicon, (_, _) => false);
         var sheets = examples.Select(e => e.Instance).ToArray();
         foreach (var face in Enum.GetValues<TagFace>())
         {

@@ -23,6 +23,8 @@ internal sealed class InstanceSheet(Equipment instance, IReadOnlyList<Equipment>
         _ => nodes.CountOf(node),
     };
 
+    public NodeSheet? SheetOf(PlaceRef place) => place.Of(lineage) is { } node ? nodes.Of(node) : null;
+
     public string? TextOf(TextPiece piece) => piece.Place.Of(lineage) is not { } node ? null
         : piece.Cut == TextCut.OrderLetter ? nodes.OrderOf(node) is <= 26 and var order ? ((char)('a' + order - 1)).ToString() : null : nodes.Of(node).TextOf(piece.OfName, piece.Cut, piece.Length);
 }

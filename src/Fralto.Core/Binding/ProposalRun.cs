@@ -35,7 +35,7 @@ internal sealed class ProposalRun
         _nodes = new(_model);
         foreach (var binding in _model.Bindings.Values)
             if (_lexicon.PositionOf.TryGetValue(binding.TagId, out var position)) (_used.TryGetValue(position, out var list) ? list : _used[position] = []).Add(binding);
-        _learner = new(_lexicon, _nodes, IsFree);
+        _learner = new(_lexicon, IsFree);
         _scale = new(question, _lexicon, _nodes);
     }
 

@@ -1,27 +1,19 @@
 using System.Collections.Immutable;
-using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Binding;
 
 /// <summary>Finds the naming rules that explain examples: each part of a name may be fixed, or follow a number or text of the instance or of a place above it.</summary>
 /// <remarks>A single example leaves many rules open; they are told apart by how natural they are and by how many other instances they find a free tag for.</remarks>
-internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int, Slice?, bool> isFree)
+internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> isFree)
 {
-    private const int MostPaths = 800;
     private const int FewestTried = 12;
     private const double GoldenSection = 0.6180339887498949;
     private const int MostSampled = 40;
     private const int MostKept = 4;
     private const int MostShown = 8;
-    private const double FarOff = 0.45;
-    private const int MostApart = 130;
-    private const int MostTokens = 6;
-    private const double RunTogether = 0.75;
     private const double UsuallyFound = 3;
     private const double UsuallyMissing = 0.5;
-    private static readonly long[] Steps = [10, 100, 1000, 10_000, 100_000];
-
     /// <summary>Steps that other properties of the template take from instance to instance.</summary>
     public HashSet<long> Hints { get; } = [];
 
@@ -46,7 +38,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
         var bound = elsewhere.ToDictionary(e => e.Instance.Instance.Id);
         // A few that are bound already show the steps; all of them are asked whether a rule explains them.
         Example[] few = [.. elsewhere.Take(MostShown)];
-        var paths = Paths(face, text, tokens, example, few, sampled);
+        var paths = new PatternSearch(lexicon, Hints, face, example, few, sampled).Find();
         var parts = face == TagFace.Name ? PartsOf(example, few, others.Count) : [(null, null, 1, "")];
         var guesses = new List<RuleGuess>();
         var seen = new HashSet<string>(StringComparer.Ordinal);
@@ -194,207 +186,6 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
         return [.. near.Zip(far).SelectMany(p => new[] { p.First, p.Second }), .. near.Skip(far.Length), .. far.Skip(near.Length)];
     }
 
-    private sealed record Arc(int To, PatternPiece? Piece, double Prior, string Sign);
-
-    private List<(ImmutableArray<PatternPiece> Pieces, double Prior, string Signature)> Paths(
-        TagFace face, string text, NameToken[] tokens, Example example, IReadOnlyList<Example> other, IReadOnlyList<InstanceSheet> sampled)
-    {
-        var sheet = example.Instance;
-        var places = PlaceRef.AllOf(sheet.Lineage).ToArray();
-        var texts = TextsOf(sheet, places);
-        var cut = WordCutter.Cut(text, tokens, texts.Where(t => sampled.Any(s => s.TextOf(t.Piece) != t.Key)).Select(t => t.Key));
-        var whole = tokens;
-        tokens = cut.Tokens;
-        var partials = new List<(List<(int From, Arc Arc)> Path, double Prior)>[tokens.Length + 1];
-        for (var i = 0; i <= tokens.Length; i++) partials[i] = [];
-        partials[0].Add(([], 1));
-        for (var at = 0; at < tokens.Length; at++)
-        {
-            if (partials[at].Count > MostPaths) partials[at] = [.. partials[at].OrderByDescending(p => p.Prior).Take(MostPaths)];
-            var arcs = ArcsAt(face, text, cut, whole, at, sheet, places, texts, other, sampled);
-            foreach (var (path, prior) in partials[at])
-                foreach (var arc in arcs)
-                {
-                    // A second part that follows the same is less likely than a fixed one, unless it is written the same way.
-                    var again = arc.Sign.Length > 0 && path.Any(p => p.Arc.Sign == arc.Sign && !(p.Arc.Piece is TextPiece || Equals(p.Arc.Piece, arc.Piece)));
-                    var inward = arc.Sign.Length > 0 && path.LastOrDefault(p => p.Arc.Sign.Length > 0).Arc is { } last && DepthOf(last.Piece) < DepthOf(arc.Piece);
-                    partials[arc.To].Add(([.. path, (at, arc)], prior * arc.Prior * (again ? 0.45 : 1) * (inward ? 0.8 : 1)));
-                }
-        }
-        return [.. partials[^1].OrderByDescending(p => p.Prior).Take(MostPaths).Select(p => (Assemble(text, tokens, p.Path), p.Prior, string.Join('|', p.Path.Select(s => s.Arc.Sign).Where(s => s.Length > 0).Distinct())))];
-    }
-
-    /// <summary>How far above the instance what a piece follows stands.</summary>
-    private static int DepthOf(PatternPiece? piece)
-    {
-        static int Of(PlaceRef place) => place.Level is { } level ? 20 - (int)LevelRules.RankOf(level) : place.Up;
-        return piece switch { TextPiece text => Of(text.Place), NumberPiece { Terms.IsEmpty: false } number => number.Terms.Min(t => Of(t.Place)), _ => 0 };
-    }
-
-    private static ImmutableArray<PatternPiece> Assemble(string text, NameToken[] tokens, List<(int From, Arc Arc)> path)
-    {
-        var pieces = ImmutableArray.CreateBuilder<PatternPiece>();
-        var (fixedText, end) = ("", 0);
-        foreach (var (from, arc) in path)
-        {
-            var upTo = arc.To < tokens.Length ? tokens[arc.To].Start : text.Length;
-            var ends = arc.To == tokens.Length ? NameToken.EndOf(text, tokens[^1]) : NameToken.EndOf(text, tokens[arc.To - 1]);
-            fixedText += text[end..tokens[from].Start];
-            if (arc.Piece is null) fixedText += text[tokens[from].Start..ends];
-            else
-            {
-                if (fixedText.Length > 0) pieces.Add(new FixedPiece(fixedText));
-                fixedText = "";
-                pieces.Add(arc.Piece);
-            }
-            end = Math.Min(ends, upTo);
-        }
-        fixedText += text[end..];
-        if (fixedText.Length > 0) pieces.Add(new FixedPiece(fixedText));
-        return pieces.ToImmutable();
-    }
-
-    private List<(string Key, TextPiece Piece, double Prior)> TextsOf(InstanceSheet sheet, PlaceRef[] places)
-    {
-        var found = new List<(string, TextPiece, double)>();
-        var ways = 0.0;
-        foreach (var place in places)
-        {
-            var node = nodes.Of(place.Of(sheet.Lineage)!);
-            if (sheet.TextOf(new(place, false, TextCut.OrderLetter)) is { } letter) found.Add((letter, new(place, false, TextCut.OrderLetter), 0.55));
-            foreach (var ofName in new[] { false, true })
-            {
-                void Add(TextCut cut, int length, double prior)
-                {
-                    if (node.TextOf(ofName, cut, length) is { Length: > 0 } key && key.Any(char.IsLetter)) found.Add((key, new(place, ofName, cut, length), prior - ways));
-                }
-                Add(TextCut.Whole, 0, 1);
-                var words = (ofName ? node.NameTokens : node.CodeTokens).Count(t => !t.IsNumber);
-                if (words > 1) Add(TextCut.Initials, 0, 0.8);
-                if (words > 1) Add(TextCut.Last, 0, 0.8);
-                if (words > 1) Add(TextCut.First, 0, 0.75);
-                for (var length = 1; length <= 5; length++) Add(TextCut.Letters, length, 0.6 + 0.03 * length);
-                for (var length = 2; length <= 5; length++) Add(TextCut.Consonants, length, 0.58 + 0.03 * length);
-                Add(TextCut.Consonants, 0, 0.7);
-            }
-            ways += 0.02;
-        }
-        return [.. found.GroupBy(f => (f.Item1, f.Item2.Place, f.Item2.OfName, f.Item2.Cut == TextCut.OrderLetter)).Select(g => g.MaxBy(f => f.Item3))];
-    }
-
-    private List<Arc> ArcsAt(
-        TagFace face, string text, CutTokens cut, NameToken[] whole, int at, InstanceSheet sheet, PlaceRef[] places, List<(string Key, TextPiece Piece, double Prior)> texts, IReadOnlyList<Example> other, IReadOnlyList<InstanceSheet> sampled)
-    {
-        var (arcs, tokens) = (new List<Arc>(), cut.Tokens);
-        for (var length = 1; length <= MostTokens && at + length <= tokens.Length; length++)
-        {
-            var key = NameToken.KeyOf(tokens.AsSpan(at, length));
-            var inside = cut.IsInside(at) || cut.IsInside(at + length);
-            foreach (var (feature, piece, prior) in texts)
-                if (feature == key && ((piece.Cut == TextCut.Whole && !inside) || sampled.Any(s => s.TextOf(piece) != feature))) arcs.Add(new(at + length, piece, prior * (inside ? RunTogether : 1), SignOf(piece)));
-        }
-        var token = tokens[at];
-        var isFeature = arcs.Any(a => a.To == at + 1);
-        if (!token.IsNumber)
-        {
-            arcs.Add(new(at + 1, null, isFeature && !cut.IsInside(at) && !cut.IsInside(at + 1) ? 0.7 : 1, ""));
-            return arcs;
-        }
-        var numbers = new List<Arc>();
-        var digits = NameToken.EndOf(text, token) - token.Start;
-        var pad = text[token.Start] == '0' && digits > 1 ? digits : 0;
-        void Follow(double prior, long offset, params ImmutableArray<NumberTerm> terms) => numbers.Add(new(at + 1, new NumberPiece(terms, offset, pad), prior, SignOf(terms)));
-        var known = new HashSet<long>();
-        foreach (var place in places)
-            foreach (var kind in Enum.GetValues<NumberKind>())
-            {
-                if (sheet.NumberOf(place, kind) is not { } number || !Varies(place, kind, sheet, sampled)) continue;
-                var rank = (place == PlaceRef.Self ? 1 : 0.9) * RankOf(kind);
-                NumberTerm Term(long times) => new(place, kind, times);
-                Follow((token.Number == number ? 1 : 0.4) * rank, token.Number - number, Term(1));
-                foreach (var step in Steps)
-                {
-                    var leads = token.Number / step == number;
-                    var holds = token.Number / step % 10 == number % 10;
-                    if (token.Number - number * step < 0 && !holds) continue;
-                    Follow((leads ? 0.9 : holds ? 0.7 : 0.25) * rank, token.Number - number * step, Term(step));
-                }
-                if (known.Add(number))
-                    foreach (var (step, prior) in Observed(face, whole, cut.WholeOf(at), sheet, place, kind, other))
-                        if (step > 1 && !Steps.Contains(step)) Follow(prior * rank, token.Number - number * step, Term(step));
-            }
-        Pairs(token.Number, sheet, places, sampled, Follow);
-        var exact = numbers.Any(a => a.Prior >= 0.85) || isFeature;
-        arcs.Add(new(at + 1, null, exact ? 0.55 : 0.75, ""));
-        // What comes to the same for all instances looked at is one way, the most natural.
-        arcs.AddRange(numbers.GroupBy(a => string.Join(',', sampled.Select(i => ((NumberPiece)a.Piece!).ValueFor(i)))).Select(g => g.MaxBy(a => a.Prior)!));
-        return arcs;
-    }
-
-    /// <summary>A number that holds two: the area's and the unit's, as 1102 in area 11.</summary>
-    private static void Pairs(long value, InstanceSheet sheet, PlaceRef[] places, IReadOnlyList<InstanceSheet> sampled, Action<double, long, ImmutableArray<NumberTerm>> follow)
-    {
-        if (value < 11) return;
-        foreach (var ownKind in Enum.GetValues<NumberKind>())
-        {
-            if (sheet.NumberOf(PlaceRef.Self, ownKind) is not { } own || !Varies(PlaceRef.Self, ownKind, sheet, sampled)) continue;
-            foreach (var place in places.Skip(1))
-                foreach (var kind in Enum.GetValues<NumberKind>())
-                {
-                    if (sheet.NumberOf(place, kind) is not { } above || !Varies(place, kind, sheet, sampled)) continue;
-                    for (var outer = 10L; outer <= value; outer *= 10)
-                        for (var inner = 1L; inner < outer; inner *= 10)
-                        {
-                            var (leads, holds) = (value / outer == above, value / outer % 10 == above % 10);
-                            if (!holds || value / inner % (outer / inner) % 100 != own % 100) continue;
-                            if (value - above * outer - own * inner < 0) continue;
-                            follow((leads ? 0.95 : 0.75) * Math.Sqrt(RankOf(kind)) * RankOf(ownKind), value - above * outer - own * inner, [new(place, kind, outer), new(PlaceRef.Self, ownKind, inner)]);
-                        }
-                }
-        }
-    }
-
-    private static bool Varies(PlaceRef place, NumberKind kind, InstanceSheet sheet, IReadOnlyList<InstanceSheet> sampled)
-    {
-        if (place == PlaceRef.Self && kind == NumberKind.Number) return true;
-        var own = sheet.NumberOf(place, kind);
-        if (sampled.All(s => s.NumberOf(place, kind) == own)) return false;
-        // Two kinds of number that go the same steps are one, and the first of them is the more natural.
-        for (var other = NumberKind.Number; other < kind; other++)
-            if (sheet.NumberOf(place, other) is { } its && sampled.All(s => s.NumberOf(place, kind) - own == s.NumberOf(place, other) - its)) return false;
-        return true;
-    }
-
-    private static double RankOf(NumberKind kind) => kind switch { NumberKind.Number => 1, NumberKind.Order => 0.75, _ => 0.6 };
-
-    /// <summary>Steps that other examples show, or that tags of the same shape lie apart.</summary>
-    private IEnumerable<(long Step, double Prior)> Observed(TagFace face, NameToken[] tokens, int at, InstanceSheet sheet, PlaceRef place, NumberKind kind, IReadOnlyList<Example> other)
-    {
-        var number = sheet.NumberOf(place, kind)!.Value;
-        foreach (var example in other)
-        {
-            var theirs = lexicon.Tokens[(int)face][example.Position];
-            if (theirs.Length != tokens.Length || !theirs[at].IsNumber || example.Instance.NumberOf(place, kind) is not { } its || its == number) continue;
-            if ((theirs[at].Number - tokens[at].Number) % (its - number) == 0 && (theirs[at].Number - tokens[at].Number) / (its - number) is > 0 and var step) yield return (step, 0.95);
-        }
-        // The tags of one shape are looked up number by number around the example, as far as steps usually go.
-        if (other.Count > 0 || face == TagFace.Description) yield break;
-        Span<char> room = stackalloc char[256];
-        var near = new List<long>();
-        for (var step = 2L; step <= MostApart; step++)
-        {
-            var key = new KeyWriter(room);
-            for (var i = 0; i < tokens.Length; i++)
-            {
-                if (i == at) key.Add(tokens[i].Number + step);
-                else key.Add(tokens[i]);
-            }
-            if (lexicon.Has(face, key.Key)) near.Add(step);
-        }
-        foreach (var step in near.Concat(near.Where(s => s % 2 == 0).Select(s => s / 2)).Distinct()) yield return (step, Hints.Contains(step) ? 0.5 : 0.3);
-        foreach (var step in Hints) if (!near.Contains(step) && !near.Contains(step * 2)) yield return (step, 0.5);
-    }
-
     /// <summary>How the part of a tag may follow: fixed, or a step from instance to instance.</summary>
     private static List<(NumberPiece? Element, NumberPiece? Bit, double Prior, string Sign)> PartsOf(Example example, IReadOnlyList<Example> other, int instances)
     {
@@ -408,7 +199,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
             {
                 var from = element ? slice.Element!.Value : slice.FirstBit!.Value;
                 var piece = new NumberPiece([new(place, kind, step)], from - number * step, 0);
-                ways.Add((element ? piece : Fixed(slice.Element), element ? Fixed(slice.FirstBit) : piece, prior * RankOf(kind), $"|{(element ? "element" : "bit")}:{place}:{kind}*{step}"));
+                ways.Add((element ? piece : Fixed(slice.Element), element ? Fixed(slice.FirstBit) : piece, prior * PatternSearch.RankOf(kind), $"|{(element ? "element" : "bit")}:{place}:{kind}*{step}"));
             }
             foreach (var element in new[] { true, false })
             {
@@ -424,8 +215,4 @@ internal sealed class RuleLearner(TagLexicon lexicon, NodeSheets nodes, Func<int
         }
         return ways;
     }
-
-    private static string SignOf(TextPiece piece) => piece.Place == PlaceRef.Self ? "self" : $"{piece.Place}:text";
-
-    private static string SignOf(ImmutableArray<NumberTerm> terms) => string.Join('+', terms.Select(t => t is { Place.Up: 0, Kind: NumberKind.Number, Times: 1 } ? "self" : $"{t.Place}:{t.Kind}*{t.Times}"));
 }

@@ -11,6 +11,7 @@ internal sealed class TagLexicon
     private static readonly ConditionalWeakTable<ImmutableDictionary<long, Tag>, TagLexicon> Known = [];
     private readonly Dictionary<string, int>[] _heads;
     private readonly int[][] _next;
+    private readonly string[]?[] _sorted = new string[]?[Enum.GetValues<TagFace>().Length];
 
     private TagLexicon(ImmutableDictionary<long, Tag> tags)
     {
@@ -54,6 +55,20 @@ internal sealed class TagLexicon
 
     /// <summary>True when some tag has a key.</summary>
     public bool Has(TagFace face, ReadOnlySpan<char> key) => _heads[(int)face].GetAlternateLookup<ReadOnlySpan<char>>().ContainsKey(key);
+
+    /// <summary>True when the key of some tag begins so.</summary>
+    public bool Begins(TagFace face, ReadOnlySpan<char> start)
+    {
+        var sorted = _sorted[(int)face] ??= [.. _heads[(int)face].Keys.Order(StringComparer.Ordinal)];
+        var (low, high) = (0, sorted.Length);
+        while (low < high)
+        {
+            var middle = (low + high) / 2;
+            if (sorted[middle].AsSpan().SequenceCompareTo(start) < 0) low = middle + 1;
+            else high = middle;
+        }
+        return low < sorted.Length && sorted[low].AsSpan().StartsWith(start);
+    }
 
     /// <summary>For each of some marks the positions of the tags whose texts hold it: one to four words and numbers that follow each other.</summary>
     public Dictionary<string, List<int>> Marked(IEnumerable<string> marks)
