@@ -36,4 +36,11 @@ internal sealed class Candidate(int position, Slice? slice)
         Parts.Add(new(kind, weight, words));
         Odds += weight;
     }
+
+    /// <summary>Adds what speaks against it so much that a person has to decide.</summary>
+    public void Contradict(ScorePartKind kind, double weight, string words)
+    {
+        Add(kind, weight, words);
+        Against ??= char.ToUpperInvariant(words[0]) + words[1..];
+    }
 }

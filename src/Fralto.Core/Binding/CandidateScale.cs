@@ -21,23 +21,19 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
     private readonly PlantModel _model = question.Model;
     private readonly Dictionary<long, Dictionary<int, (int Position, double Identity, TagWord[] Words)>> _near = [];
     private readonly Dictionary<int, TagWord[][]> _words = [];
-    private readonly Dictionary<long, HashSet<long>> _controllersBelow = [];
     private readonly Dictionary<(long, long), HashSet<string>> _fixed = [];
-    private readonly Dictionary<long, List<Equipment>> _calledAfter = [];
-    private readonly Dictionary<string, List<Equipment>> _namesakes = new(StringComparer.Ordinal);
 
     /// <summary>Looks for the tags whose texts speak of some instances; once for each.</summary>
     public void Look(IEnumerable<InstanceSheet> instances)
     {
         var wanted = instances.DistinctBy(i => i.Instance.Id).Where(i => !_near.ContainsKey(i.Instance.Id)).ToArray();
         if (wanted.Length == 0) return;
-        _ = Namesakes;
-        var marked = lexicon.Marked(wanted.SelectMany(i => i.Lineage.TakeLast(3)).DistinctBy(e => e.Id).SelectMany(MarksOf));
+        var marked = lexicon.Marked(wanted.SelectMany(i => i.Lineage.TakeLast(3)).DistinctBy(e => e.Id).SelectMany(e => nodes.Of(e).Marks));
         foreach (var instance in wanted)
         {
             var near = _near[instance.Instance.Id] = [];
-            var anchors = instance.Lineage.Reverse().Take(3).FirstOrDefault(e => nodes.Of(e).Number is not null || MarksOf(e).Any(m => Namesakes[m].Count == 1)) ?? instance.Instance;
-            foreach (var position in MarksOf(anchors).SelectMany(m => marked[m]).Distinct())
+            var anchors = instance.Lineage.Reverse().Take(3).FirstOrDefault(e => nodes.Of(e).Number is not null || nodes.Of(e).Marks.Any(m => nodes.Called(m).Count == 1)) ?? instance.Instance;
+            foreach (var position in nodes.Of(anchors).Marks.SelectMany(m => marked[m]).Distinct())
                 if (Identity(instance, position) is > 0.3 and var identity) near[position] = (position, identity, WordsBeside(instance, position));
         }
     }
@@ -62,62 +58,6 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         Type(cell, candidate, tag);
         Value(cell, candidate);
         candidate.IsUnproven = cell.Board.Examples[cell.Property.Id].Count == 0 && !candidate.By.Any(g => g is { IsKept: true });
-    }
-
-    /// <summary>Where several controllers have a tag of the same name, the one that serves the place counts: its neighbours are bound to it, or it is called after the place.</summary>
-    public void Home(OpenCell cell)
-    {
-        if (_model.Controllers.Count < 2) return;
-        foreach (var twins in cell.Candidates.Where(c => c.By.Any(g => g is not null)).GroupBy(c => NameToken.KeyOf(lexicon.Tokens[(int)TagFace.Name][c.Position])))
-        {
-            var several = twins.Select(t => lexicon.Tags[t.Position].ControllerId).Distinct().Skip(1).Any();
-            foreach (var twin in twins)
-            {
-                var controller = _model.Controllers[lexicon.Tags[twin.Position].ControllerId];
-                var (serves, called) = (Serves(cell.Instance, controller.Id), IsCalledAfter(controller, cell.Instance));
-                if (called is false && serves is not true) twin.Add(ScorePartKind.Place, -2.5, $"{controller.Name} is called after another place");
-                else if (!several) continue;
-                else if (serves is false) twin.Add(ScorePartKind.Place, -2, $"{controller.Name} does not serve {cell.Instance.Lineage[^2].Name}");
-                else if (serves is true || called is true) twin.Add(ScorePartKind.Place, 2, $"{controller.Name} {(serves is true ? $"serves {cell.Instance.Lineage[^2].Name}" : "is called after its place")}");
-                else twin.Add(ScorePartKind.Place, -1, $"{controller.Name} has a tag of this name as others have");
-            }
-        }
-    }
-
-    /// <summary>Whether what stands below the same place is bound to a controller; null when nothing there is bound, or to several.</summary>
-    private bool? Serves(InstanceSheet instance, long controllerId)
-    {
-        if (instance.Instance.ParentId is not { } parent) return null;
-        var bound = _controllersBelow.TryGetValue(parent, out var known) ? known
-            : _controllersBelow[parent] = [.. _model.Index.Below(parent).SelectMany(_model.Index.BoundOf).Select(b => _model.Tags[b.TagId].ControllerId)];
-        return bound.Count == 0 || (bound.Count > 1 && bound.Contains(controllerId)) ? null : bound.Contains(controllerId);
-    }
-
-    /// <summary>Whether a controller is called after a place of the instance; false when after another beside it, null when after none.</summary>
-    private bool? IsCalledAfter(Controller controller, InstanceSheet instance)
-    {
-        if (!_calledAfter.TryGetValue(controller.Id, out var places))
-        {
-            var (words, namesakes) = (NameToken.Of(controller.Name), Namesakes);
-            places = _calledAfter[controller.Id] = [];
-            for (var from = 0; from < words.Length; from++)
-                for (var to = from + 1; to <= words.Length; to++)
-                    if (namesakes.TryGetValue(NameToken.KeyOf(words.AsSpan(from, to - from)), out var nodes)) places.AddRange(nodes);
-        }
-        if (places.Count == 0) return null;
-        if (places.Any(instance.Lineage.Contains)) return true;
-        return places.Any(p => p.ParentId is { } above && instance.Lineage.Any(e => e.Id == above)) ? false : null;
-    }
-
-    private Dictionary<string, List<Equipment>> Namesakes
-    {
-        get
-        {
-            if (_namesakes.Count == 0)
-                foreach (var node in _model.Equipment.Values)
-                    foreach (var mark in MarksOf(node)) (_namesakes.TryGetValue(mark, out var list) ? list : _namesakes[mark] = []).Add(node);
-            return _namesakes;
-        }
     }
 
     private void Rules(OpenCell cell, Candidate candidate, Tag tag)
@@ -146,21 +86,15 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
             && rules.Where(g => g is { Face: TagFace.Description, IsSupposed: false } && g.StrengthFor(cell.Instance) >= Strong).MaxBy(g => g.Strength) is { } described)
         {
             if (cell.Board.Described.TryGetValue(NameToken.KeyOf(description), out var other))
-                Contradict(candidate, ScorePartKind.Description, -5, $"its description, \"{tag.Description}\", is that of {_model.Equipment[other.EquipmentId].Name} {cell.Board.Properties.First(p => p.Id == other.PropertyId).Name}.");
+                candidate.Contradict(ScorePartKind.Description, -5, $"its description, \"{tag.Description}\", is that of {_model.Equipment[other.EquipmentId].Name} {cell.Board.Properties.First(p => p.Id == other.PropertyId).Name}.");
             else if (described.Pattern.TextFor(cell.Instance) is { } expected && Alike(expected, description) < 0.5)
-                Contradict(candidate, ScorePartKind.Description, -3.2, $"its description, \"{tag.Description}\", is not what the others lead to expect: \"{expected}\".");
+                candidate.Contradict(ScorePartKind.Description, -3.2, $"its description, \"{tag.Description}\", is not what the others lead to expect: \"{expected}\".");
         }
         if (candidate.By[(int)TagFace.Name] is null && rules.Where(g => g.Face == TagFace.Name && g.StrengthFor(cell.Instance) >= Strong).MaxBy(g => g.StrengthFor(cell.Instance)) is { } named)
         {
             if (named.Pattern.TextFor(cell.Instance) is { } expected)
-                Contradict(candidate, ScorePartKind.Rule, (named.IsSupposed ? -2 : -3.5) * Math.Min(1, 1.2 * named.Prior), $"the names of the others lead to expect {expected}.");
+                candidate.Contradict(ScorePartKind.Rule, (named.IsSupposed ? -2 : -3.5) * Math.Min(1, 1.2 * named.Prior), $"the names of the others lead to expect {expected}.");
         }
-    }
-
-    private static void Contradict(Candidate candidate, ScorePartKind kind, double weight, string words)
-    {
-        candidate.Add(kind, weight, words);
-        candidate.Against ??= char.ToUpperInvariant(words[0]) + words[1..];
     }
 
     private void Words(OpenCell cell, Candidate candidate)
@@ -175,7 +109,7 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         {
             var other = cell.Board.Properties.Where(p => p.Id != cell.Property.Id).Select(p => (Property: p, Match: cell.Board.Words.Match(p.Id, words))).DefaultIfEmpty().MaxBy(m => m.Match);
             if (other.Property is not null && other.Match - match > 0.15 && other.Match > 0.5)
-                Contradict(candidate, ScorePartKind.Words, -2 * (other.Match - match) - 1, $"its words rather say {other.Property.Name}.");
+                candidate.Contradict(ScorePartKind.Words, -2 * (other.Match - match) - 1, $"its words rather say {other.Property.Name}.");
         }
         if (!byRule && SaysTheSame(cell, candidate.Position))
             candidate.Add(ScorePartKind.Rule, 2.6, $"called {Rest(cell.Instance, candidate.Position)} beside its instance, as the others");
@@ -184,7 +118,7 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         // The names a rule gives may well be those of other equipment too; but where its example speaks of its own place, this one should not speak of another kind.
         var strays = !byRule ? identity == 0 : candidate.By[(int)TagFace.Name]?.Example is { } example && SpeaksOf(example.Position, example.Instance) is null;
         if (strays && SpeaksOf(candidate.Position, cell.Instance) is { } elsewhere && (!byRule || (elsewhere.TemplateId is { } kind && cell.Instance.Lineage.All(e => e.TemplateId != kind))))
-            Contradict(candidate, ScorePartKind.Place, byRule ? -4 : -2.5, $"it speaks of {elsewhere.Name}.");
+            candidate.Contradict(ScorePartKind.Place, byRule ? -4 : -2.5, $"it speaks of {elsewhere.Name}.");
         if (identity > 0) candidate.Add(ScorePartKind.Place, (byRule ? 0.5 : 2.3) * identity, identity > 0.8 ? $"it speaks of {cell.Instance.Instance.Name}" : $"it may speak of {cell.Instance.Instance.Name}");
     }
 
@@ -201,7 +135,7 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
     {
         var tokens = lexicon.Tokens[(int)TagFace.Name][position];
         var left = Enumerable.Repeat(true, tokens.Length).ToArray();
-        foreach (var mark in instance.Lineage.SelectMany(MarksOf))
+        foreach (var mark in instance.Lineage.SelectMany(e => nodes.Of(e).Marks))
             lexicon.Where(position, mark, (face, from, count) =>
             {
                 if (face == (int)TagFace.Name) Array.Fill(left, false, from, count);
@@ -215,7 +149,7 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
     /// <summary>A node elsewhere, called by a name with a number, that a tag's name speaks of; null for none, or when the instance's own places are spoken of.</summary>
     private Equipment? SpeaksOf(int position, InstanceSheet instance)
     {
-        var (tokens, lookup, found) = (lexicon.Tokens[(int)TagFace.Name][position], Namesakes.GetAlternateLookup<ReadOnlySpan<char>>(), (Equipment?)null);
+        var (tokens, found) = (lexicon.Tokens[(int)TagFace.Name][position], (Equipment?)null);
         Span<char> room = stackalloc char[256];
         for (var from = 0; from < tokens.Length; from++)
         {
@@ -225,9 +159,9 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
             {
                 key.Add(tokens[to]);
                 numbered |= tokens[to].IsNumber;
-                if (!numbered || !lookup.TryGetValue(key.Key, out var nodes)) continue;
-                if (nodes.Any(instance.Lineage.Contains)) return null;
-                found ??= nodes[0];
+                if (!numbered || nodes.Called(key.Key) is not { Count: > 0 } called) continue;
+                if (called.Any(instance.Lineage.Contains)) return null;
+                found ??= called[0];
             }
         }
         return found;
@@ -252,15 +186,15 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         var examples = cell.Board.Examples[cell.Property.Id];
         if (examples.Count > 0)
         {
-            if (candidate.Slice is null && examples.All(e => e.Slice is not null)) Contradict(candidate, ScorePartKind.Type, -3, $"the others are bound to a part of their tags, {examples[0].Slice}.");
+            if (candidate.Slice is null && examples.All(e => e.Slice is not null)) candidate.Contradict(ScorePartKind.Type, -3, $"the others are bound to a part of their tags, {examples[0].Slice}.");
             var their = lexicon.Tags[examples[0].Position];
             if (examples.Any(e => lexicon.Tags[e.Position].Type == tag.Type)) candidate.Add(ScorePartKind.Type, 0.3, $"{tag.TypeText}, as the others");
             else if (examples.Any(e => ClassOf(lexicon.Tags[e.Position].Type) == ClassOf(tag.Type))) candidate.Add(ScorePartKind.Type, -0.7, $"{tag.TypeText}, where the others are {their.TypeText}");
-            else Contradict(candidate, ScorePartKind.Type, -2.8, $"it is {tag.TypeText}, where the others are {their.TypeText}.");
+            else candidate.Contradict(ScorePartKind.Type, -2.8, $"it is {tag.TypeText}, where the others are {their.TypeText}.");
             return;
         }
         if (candidate.By[(int)TagFace.Name] is { IsSupposed: true, Example: { } supposed, Hits: > 2 } && ClassOf(lexicon.Tags[supposed.Position].Type) != ClassOf(tag.Type))
-            Contradict(candidate, ScorePartKind.Type, -2.8, $"it is {tag.TypeText}, where others named like it are {lexicon.Tags[supposed.Position].TypeText}.");
+            candidate.Contradict(ScorePartKind.Type, -2.8, $"it is {tag.TypeText}, where others named like it are {lexicon.Tags[supposed.Position].TypeText}.");
         var isBit = tag.Type == RawType.Bool || candidate.Slice is { IsBit: true };
         var type = cell.Property.Declaration.Type;
         var apt = type switch { PropertyType.Boolean => isBit, PropertyType.State => !tag.Type.IsFloat(), PropertyType.Number => !isBit, _ => true };
@@ -310,14 +244,6 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         return (double)one.Intersect(other).Count() / Math.Max(1, one.Union(other).Count());
     }
 
-    private IEnumerable<string> MarksOf(Equipment node)
-    {
-        var sheet = nodes.Of(node);
-        yield return sheet.CodeKey;
-        if (sheet.NameKey.Length > 0 && sheet.NameKey != sheet.CodeKey) yield return sheet.NameKey;
-        if (sheet.Initials is { } initials && initials != sheet.CodeKey) yield return initials;
-    }
-
     private (double Identity, TagWord[] Words) Identify(InstanceSheet instance, int position)
     {
         if (!_near.TryGetValue(instance.Instance.Id, out var near)) return (Identity(instance, position), WordsBeside(instance, position));
@@ -331,13 +257,13 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         // A part without a number is often not spoken of, only what it is a part of.
         if (own < 0.7) return instance.Instance.PartId is not null && nodes.Of(instance.Instance).Number is null && instance.Lineage.Count > 1 && SpokenOf(instance.Lineage[^2], position) > 0.7 ? 0.4 : 0;
         // Others may be called the same: then the places above have to be spoken of, as far as they tell them apart.
-        var same = MarksOf(instance.Instance).SelectMany(m => _namesakes.GetValueOrDefault(m) ?? []).Where(e => e.Id != instance.Instance.Id).Distinct().ToList();
+        var same = nodes.Of(instance.Instance).Marks.SelectMany(m => nodes.Called(m)).Where(e => e.Id != instance.Instance.Id).Distinct().ToList();
         for (var at = instance.Lineage.Count - 2; at >= 0 && same.Count > 0; at--)
             if (SpokenOf(instance.Lineage[at], position) > 0.7) same.RemoveAll(e => !_model.Index.LineageOf(e.Id).Contains(instance.Lineage[at]));
         return same.Count == 0 ? own : own * 0.35;
     }
 
-    private double SpokenOf(Equipment node, int position) => MarksOf(node).Any(m => lexicon.Holds(position, m)) ? 1 : nodes.Of(node).Number is null ? SaidOf(node, position) : 0;
+    private double SpokenOf(Equipment node, int position) => nodes.Of(node).Marks.Any(m => lexicon.Holds(position, m)) ? 1 : nodes.Of(node).Number is null ? SaidOf(node, position) : 0;
 
     /// <summary>How much of a node's name a tag's words say.</summary>
     private double SaidOf(Equipment node, int position)
@@ -357,7 +283,7 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         var words = TagWords(position);
         var left = words.Select(w => Enumerable.Repeat(true, w.Length).ToArray()).ToArray();
         foreach (var node in instance.Lineage)
-            foreach (var mark in MarksOf(node))
+            foreach (var mark in nodes.Of(node).Marks)
                 lexicon.Where(position, mark, (face, from, count) => Array.Fill(left[face], false, from, count));
         var beside = new List<TagWord>();
         for (var face = 0; face < words.Length; face++)

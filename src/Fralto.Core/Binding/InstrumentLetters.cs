@@ -36,6 +36,9 @@ internal static class InstrumentLetters
     public static IReadOnlyList<string> Of(string word)
     {
         if (word.Length is < 2 or > 5 || !Measured.TryGetValue(char.ToUpperInvariant(word[0]), out var first)) return [];
+        // Of the switches and lights of a valve O is the open one and C the closed one.
+        if (word is "zso" or "zlo" or "zio") return ["open", "position"];
+        if (word is "zsc" or "zlc" or "zic") return ["closed", "position"];
         var rest = word[1..].ToUpperInvariant();
         var meanings = new List<string>(first);
         if (rest[0] == 'D' && rest.Length > 1 && word[0] is 'p' or 't')

@@ -9,11 +9,21 @@ internal sealed class NodeSheets(PlantModel model)
     private readonly Dictionary<long, InstanceSheet> _instances = [];
     private readonly Dictionary<long, (long Position, long Order)> _places = [];
     private readonly Dictionary<long, long> _counts = [];
+    private readonly Dictionary<string, List<Equipment>> _called = new(StringComparer.Ordinal);
 
     public NodeSheet Of(Equipment node) => _sheets.TryGetValue(node.Id, out var sheet) ? sheet : _sheets[node.Id] = new(node);
 
     public InstanceSheet Of(long equipmentId) =>
         _instances.TryGetValue(equipmentId, out var sheet) ? sheet : _instances[equipmentId] = new(model.Equipment[equipmentId], model.Index.LineageOf(equipmentId), this);
+
+    /// <summary>The nodes that are called by a mark.</summary>
+    public IReadOnlyList<Equipment> Called(ReadOnlySpan<char> mark)
+    {
+        if (_called.Count == 0)
+            foreach (var node in model.Equipment.Values)
+                foreach (var its in Of(node).Marks) (_called.TryGetValue(its, out var list) ? list : _called[its] = []).Add(node);
+        return _called.GetAlternateLookup<ReadOnlySpan<char>>().TryGetValue(mark, out var found) ? found : [];
+    }
 
     /// <summary>Position among the siblings of the same template, or of the same level where there is none, from 1.</summary>
     public long OrderOf(Equipment node) => PlaceOf(node).Order;

@@ -25,6 +25,7 @@ internal sealed class ProposalRun
     private readonly NodeSheets _nodes;
     private readonly RuleLearner _learner;
     private readonly CandidateScale _scale;
+    private readonly ControllerHomes _homes;
     private readonly Dictionary<int, List<PropertyBinding>> _used = [];
     private readonly List<TemplateBoard> _boards = [];
 
@@ -37,6 +38,7 @@ internal sealed class ProposalRun
             if (_lexicon.PositionOf.TryGetValue(binding.TagId, out var position)) (_used.TryGetValue(position, out var list) ? list : _used[position] = []).Add(binding);
         _learner = new(_lexicon, IsFree);
         _scale = new(question, _lexicon, _nodes);
+        _homes = new(_model, _lexicon, _nodes);
     }
 
     public void Add(Template template, ResolvedProperty[] properties, Equipment[] instances, Equipment[] asked)
@@ -68,7 +70,7 @@ internal sealed class ProposalRun
         AddByWords(cells);
         foreach (var cell in cells) Weigh(cell);
         Assign(cells);
-        if (Neighbours(cells)) Assign(cells);
+        if (Neighbours(cells) | _homes.Compare(cells)) Assign(cells);
         return new(Answer(cells), [.. _boards.SelectMany(RulesOf)]);
     }
 
@@ -282,7 +284,7 @@ internal sealed class ProposalRun
             _scale.Weigh(cell, candidate);
             if (!IsFree(candidate.Position, candidate.Slice)) Taken(cell, candidate);
         }
-        _scale.Home(cell);
+        _homes.Weigh(cell);
         if (cell.Candidates.Count <= MostCandidates) return;
         var best = cell.Candidates.OrderByDescending(c => c.Odds).Take(MostCandidates).ToArray();
         cell.Candidates.Clear();
