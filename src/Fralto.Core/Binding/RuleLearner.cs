@@ -133,14 +133,14 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         return true;
     }
 
-    /// <summary>Asks all instances of a rule that was chosen, those nearest to its example first, and keeps how it holds in each group of them.</summary>
+    /// <summary>Asks all instances of a rule that was chosen, those most like its example first as each tag counts once, and keeps how it holds in each group of them.</summary>
     public void Count(RuleGuess guess, IReadOnlyList<InstanceSheet> all, IReadOnlyList<Example> examples, Func<int, Slice?, bool> fits)
     {
         var taken = new HashSet<(int, Slice?)>();
         var bound = examples.ToDictionary(e => e.Instance.Instance.Id);
         Span<char> room = stackalloc char[256];
         var (found, of) = (0.0, 0);
-        foreach (var one in guess.Example is { } example ? all.OrderByDescending(i => Nearness(example.Instance, i)) : all.AsEnumerable())
+        foreach (var one in guess.Example is { } example ? all.OrderByDescending(i => i.Instance.PartId == example.Instance.Instance.PartId).ThenByDescending(i => Nearness(example.Instance, i)) : all.AsEnumerable())
         {
             if (one.Instance.Id == guess.Example?.Instance.Instance.Id) continue;
             var key = new KeyWriter(room);
