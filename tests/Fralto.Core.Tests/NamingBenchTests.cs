@@ -26,4 +26,22 @@ public sealed class NamingBenchTests
     [Fact]
     public void Descriptions_and_plain_words_suffice_without_an_example() =>
         ProposalScore.Of(PlantMaker.Make(NamingStyle.All.Single(s => s.Name == "Hierarchy with dots"), 815), 0).Recall.ShouldBeGreaterThan(0.9);
+
+    public static TheoryData<string> Waters => [.. WaterStyle.All.Select(s => s.Name)];
+
+    [Theory]
+    [MemberData(nameof(Waters))]
+    public void Waterworks_with_parts_and_gaps_follow_one_instance_of_each_template(string style)
+    {
+        var its = WaterStyle.All.Single(s => s.Name == style);
+        var score = ProposalScore.Of(Waterworks.Make(its, 4711), 1);
+        score.Precision.ShouldBeGreaterThanOrEqualTo(0.99);
+        score.Recall.ShouldBeGreaterThanOrEqualTo(its.IsSaid ? 0.95 : 0.2);
+        (score.Right + score.Missed).ShouldBeGreaterThan(1000);
+    }
+
+    [Theory]
+    [MemberData(nameof(Waters))]
+    public void Without_any_example_what_is_proposed_for_waterworks_is_right(string style) =>
+        ProposalScore.Of(Waterworks.Make(WaterStyle.All.Single(s => s.Name == style), 815), 0).Precision.ShouldBeGreaterThanOrEqualTo(0.95);
 }

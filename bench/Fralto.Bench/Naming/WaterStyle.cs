@@ -7,7 +7,7 @@ namespace Fralto.Bench.Naming;
 /// <param name="Name">The style in words.</param>
 /// <param name="Tag">Name and description of a tag.</param>
 /// <param name="WithUnits">True where the device says the units.</param>
-/// <param name="IsSaid">True where a name or description says which tag it is, so that it can be found from one example.</param>
+/// <param name="IsSaid">False where neither name nor description says which part of a unit a tag belongs to, so that one example cannot tell.</param>
 internal sealed record WaterStyle(string Name, Func<WaterTag, (string Name, string Description)> Tag, bool WithUnits = false, bool IsSaid = true)
 {
     /// <summary>The controller of a tag.</summary>
@@ -23,10 +23,10 @@ internal sealed record WaterStyle(string Name, Func<WaterTag, (string Name, stri
         new("Slashes with parts", t => ($"site{t.Site}/{Slug(t.AreaName)}/{Slug(t.Kind.Name)}-{t.Area}{t.Number:00}/{(t.Part is { } p ? Slug(p.Name) + "/" : "")}{Slug(t.Signal.Name)}", "")),
         new("Short words and parts", t => ($"S{t.Site}_{Unit(t)}_{(t.Part is { } p ? Bare(p.Name) + "_" : "")}{Bare(t.Signal.Name)}", "")),
         new("Abbreviations", t => ($"{Unit(t)}.{(t.Part is { } p ? p.Code + "." : "")}{t.Signal.Short}", ""), WithUnits: true) { Controller = t => $"works{t.Site}" },
-        new("Blocks described in Spanish", t => ($"DB{t.Site * 100 + t.Area * 10 + t.KindIndex}.{t.Position * 64 + t.PartIndex * 16 + t.SignalIndex * 2}", $"{t.Kind.Spanish} {t.Area}{t.Number:00} {(t.Part is { } p ? p.Spanish + " " : "")}{t.Signal.Spanish}, {t.AreaName} {t.Site}")),
-        new("Memory words in steps", t => ($"MW{t.KindIndex * 10_000 + t.Ordinal * 100 + t.PartIndex * 20 + t.SignalIndex}", ""), WithUnits: true),
+        new("Blocks described in Spanish", t => ($"DB{t.Site * 100 + t.Area * 10 + t.KindIndex}.{t.Position * 64 + t.PartIndex * 16 + t.SignalIndex * 2}", $"{t.Kind.Spanish} {t.Area}{t.Number:00} {(t.Part is { } p ? p.Spanish + " " : "")}{t.Signal.Spanish}, {t.AreaName} {t.Site}"), IsSaid: false),
+        new("Memory words in steps", t => ($"MW{t.KindIndex * 10_000 + t.Ordinal * 100 + t.PartIndex * 20 + t.SignalIndex}", ""), WithUnits: true, IsSaid: false),
         new("Camel case with signs around", t => ($"s{t.Site}{t.AreaName}{t.Kind.Name}{t.Area}{t.Number:00}{(t.Part is { } p ? p.Name.Replace(" ", "", StringComparison.Ordinal) : "")}{t.Signal.Name.Replace(" ", "", StringComparison.Ordinal)}_{(t.Signal.Raw == RawType.Bool ? "DI" : "AI")}", "")),
-        new("Dots, numbers from 0", t => ($"Works{t.Site}.{t.AreaCode}[{t.KindIndex}].{t.Kind.Letters}[{t.Position - 1}]{(t.Part is { } p ? "." + p.Code : "")}.{t.Signal.Short}", "")),
+        new("Dots, numbers from 0", t => ($"Works{t.Site}.{t.AreaCode}[{t.KindIndex}].{t.Kind.Letters}[{t.Position - 1}]{(t.Part is { } p ? "." + p.Code : "")}.{t.Signal.Short}", ""), IsSaid: false),
         new("Letters for units", t => ($"{t.AreaCode}{t.Site}_{t.Kind.Letters}{(char)('A' + t.Number - 1)}{(t.Part is { } p ? "_" + p.Code : "")}_{t.Signal.Isa}", "")) { Called = (kind, _, n) => ($"{kind.Letters}-{(char)('A' + n - 1)}", $"{kind.Name} {(char)('A' + n - 1)}") },
         new("Signal first, unit last", t => ($"{t.Signal.Short}_{(t.Part is { } p ? p.Code + "_" : "")}{t.Area}{t.Number:00}_{t.Kind.Letters}{t.Site}", "")),
         new("Words only in descriptions", t => ($"TAG{Scatter(t):00000}", $"{t.Kind.Name} {t.Area}{t.Number:00}{(t.Part is { } p ? $" {p.Name.ToLowerInvariant()}" : "")}: {t.Signal.Name.ToLowerInvariant()} (site {t.Site})"), WithUnits: true),

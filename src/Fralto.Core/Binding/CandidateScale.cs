@@ -22,6 +22,7 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
     private readonly Dictionary<long, Dictionary<int, (int Position, double Identity, TagWord[] Words)>> _near = [];
     private readonly Dictionary<int, TagWord[][]> _words = [];
     private readonly Dictionary<(long, long), HashSet<string>> _fixed = [];
+    private readonly Dictionary<long, HashSet<long>> _calledLike = [];
 
     /// <summary>Looks for the tags whose texts speak of some instances; once for each.</summary>
     public void Look(IEnumerable<InstanceSheet> instances)
@@ -87,8 +88,8 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         {
             if (cell.Board.Described.TryGetValue(NameToken.KeyOf(description), out var other))
                 candidate.Contradict(ScorePartKind.Description, -5, $"its description, \"{tag.Description}\", is that of {_model.Equipment[other.EquipmentId].Name} {cell.Board.Properties.First(p => p.Id == other.PropertyId).Name}.");
-            else if (described.Pattern.TextFor(cell.Instance) is { } expected && Alike(expected, description) < 0.5)
-                candidate.Contradict(ScorePartKind.Description, -3.2, $"its description, \"{tag.Description}\", is not what the others lead to expect: \"{expected}\".");
+            else if (described.Pattern.TextFor(cell.Instance) is { } expected)
+                candidate.Contradict(ScorePartKind.Description, Alike(expected, description) < 0.5 ? -3.2 : -2.5, $"its description, \"{tag.Description}\", is not what the others lead to expect: \"{expected}\".");
         }
         if (candidate.By[(int)TagFace.Name] is null && rules.Where(g => g.Face == TagFace.Name && g.StrengthFor(cell.Instance) >= Strong).MaxBy(g => g.StrengthFor(cell.Instance)) is { } named)
         {
@@ -259,9 +260,13 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         // Others may be called the same: then the places above have to be spoken of, as far as they tell them apart.
         var same = nodes.Of(instance.Instance).Marks.SelectMany(m => nodes.Called(m)).Where(e => e.Id != instance.Instance.Id).Distinct().ToList();
         for (var at = instance.Lineage.Count - 2; at >= 0 && same.Count > 0; at--)
-            if (SpokenOf(instance.Lineage[at], position) > 0.7) same.RemoveAll(e => !_model.Index.LineageOf(e.Id).Contains(instance.Lineage[at]));
+            if (SpokenOf(instance.Lineage[at], position) > 0.7 && CalledLike(instance.Lineage[at]) is var alike) same.RemoveAll(e => !_model.Index.LineageOf(e.Id).Any(n => alike.Contains(n.Id)));
         return same.Count == 0 ? own : own * 0.35;
     }
+
+    /// <summary>The nodes that are called as this one is, itself among them: a text that speaks of one speaks of all.</summary>
+    private HashSet<long> CalledLike(Equipment node) =>
+        _calledLike.TryGetValue(node.Id, out var known) ? known : _calledLike[node.Id] = [.. nodes.Of(node).Marks.SelectMany(m => nodes.Called(m)).Select(e => e.Id)];
 
     private double SpokenOf(Equipment node, int position) => nodes.Of(node).Marks.Any(m => lexicon.Holds(position, m)) ? 1 : nodes.Of(node).Number is null ? SaidOf(node, position) : 0;
 
