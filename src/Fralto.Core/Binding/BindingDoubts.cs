@@ -124,7 +124,7 @@ public sealed class BindingDoubts
         foreach (var face in Enum.GetValues<TagFace>())
         {
             // Any one example may itself be the wrong one, so the rule is made from several and the one that explains most is believed.
-            var best = examples.Take(3).SelectMany(e => learner.Guesses(face, e, examples, sheets, (_, _) => true)).MaxBy(g => (g.Agreed - g.Contradicted, g.Prior));
+            var best = examples.Take(3).SelectMany(e => learner.Guesses(face, e, examples, sheets, (_, _) => true, [])).MaxBy(g => (g.Agreed - g.Contradicted, g.Prior));
             if (best is null || best.Agreed < Agreeing * (best.Agreed + best.Contradicted) || best.Agreed < FewestKin - 1) continue;
             foreach (var example in examples)
             {

@@ -12,6 +12,7 @@ internal sealed class PatternSearch
     private const int MostApart = 130;
     private const int MostTokens = 6;
     private const double RunTogether = 0.75;
+    private const double Coinciding = 0.4;
     private static readonly long[] Steps = [10, 100, 1000, 10_000, 100_000];
 
     private readonly TagLexicon _lexicon;
@@ -22,6 +23,8 @@ internal sealed class PatternSearch
     private readonly CutTokens _cut;
     private readonly InstanceSheet _sheet;
     private readonly PlaceRef[] _places;
+    // Where the tags of one instance differ, the name speaks of the property.
+    private readonly HashSet<int> _ofProperty;
     private readonly List<(string Key, TextPiece Piece, double Prior)> _texts;
     private readonly IReadOnlyList<Example> _others;
     private readonly IReadOnlyList<InstanceSheet> _sampled;
@@ -31,13 +34,16 @@ internal sealed class PatternSearch
     /// <param name="face">The text of the tag.</param>
     /// <param name="example">The example.</param>
     /// <param name="others">A few other examples.</param>
+    /// <param name="beside">Examples of other properties of the same instance.</param>
     /// <param name="sampled">Instances that stand for all.</param>
-    public PatternSearch(TagLexicon lexicon, IReadOnlySet<long> hints, TagFace face, Example example, IReadOnlyList<Example> others, IReadOnlyList<InstanceSheet> sampled)
+    public PatternSearch(TagLexicon lexicon, IReadOnlySet<long> hints, TagFace face, Example example, IReadOnlyList<Example> others, IReadOnlyList<Example> beside, IReadOnlyList<InstanceSheet> sampled)
     {
         (_lexicon, _hints, _face, _sheet, _others, _sampled) = (lexicon, hints, face, example.Instance, others, sampled);
         (_text, _whole) = (TagLexicon.TextOf(lexicon.Tags[example.Position], face)!, lexicon.Tokens[(int)face][example.Position]);
         _places = [.. PlaceRef.AllOf(_sheet.Lineage)];
         _texts = TextsOf();
+        var alike = beside.Select(e => lexicon.Tokens[(int)face][e.Position]).Where(t => t.Length == _whole.Length).ToArray();
+        _ofProperty = [.. Enumerable.Range(0, _whole.Length).Where(i => alike.Any(t => t[i].Text != _whole[i].Text))];
         _cut = WordCutter.Cut(_text, _whole, _texts.Where(t => sampled.Any(s => s.TextOf(t.Piece) != t.Key)).Select(t => t.Key));
     }
 
@@ -176,7 +182,8 @@ internal sealed class PatternSearch
         var numbers = new List<Arc>();
         var digits = NameToken.EndOf(_text, token) - token.Start;
         var pad = _text[token.Start] == '0' && digits > 1 ? digits : 0;
-        void Follow(double prior, long offset, params ImmutableArray<NumberTerm> terms) => numbers.Add(new(at, at + 1, new NumberPiece(terms, offset, pad), prior, SignOf(terms)));
+        var ofProperty = _ofProperty.Contains(_cut.WholeOf(at));
+        void Follow(double prior, long offset, params ImmutableArray<NumberTerm> terms) => numbers.Add(new(at, at + 1, new NumberPiece(terms, offset, pad), prior * (ofProperty ? Coinciding : 1), SignOf(terms)));
         var known = new HashSet<long>();
         foreach (var place in _places)
             foreach (var kind in Enum.GetValues<NumberKind>())
@@ -198,7 +205,7 @@ internal sealed class PatternSearch
             }
         Pairs(token.Number, Follow);
         var exact = numbers.Any(a => a.Prior >= 0.85) || isFeature;
-        arcs.Add(new(at, at + 1, null, exact ? 0.55 : 0.75, ""));
+        arcs.Add(new(at, at + 1, null, exact && !ofProperty ? 0.55 : 0.75, ""));
         // What comes to the same for all instances looked at is one way, the most natural.
         arcs.AddRange(numbers.GroupBy(a => string.Join(',', _sampled.Select(i => ((NumberPiece)a.Piece!).ValueFor(i)))).Select(g => g.MaxBy(a => a.Prior)!));
         return arcs;

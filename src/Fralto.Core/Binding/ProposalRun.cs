@@ -18,6 +18,8 @@ internal sealed class ProposalRun
     private const double LeastLead = 0.12;
     private const double LeastGain = 0.5;
     private const int FewestVotes = 4;
+    private const int FewestTogether = 4;
+    private const double Together = 0.4;
     private const double Majority = 0.5;
 
     private readonly ProposalQuestion _question;
@@ -71,7 +73,7 @@ internal sealed class ProposalRun
         AddByWords(cells);
         foreach (var cell in cells) Weigh(cell);
         Assign(cells);
-        if (Neighbours(cells) | _homes.Compare(cells)) Assign(cells);
+        if (Neighbours(cells) | _homes.Compare(cells) | Lonely(cells)) Assign(cells);
         return new(Answer(cells), [.. _boards.SelectMany(RulesOf)]);
     }
 
@@ -114,7 +116,10 @@ internal sealed class ProposalRun
     {
         var examples = board.Examples[property.Id];
         foreach (var example in Spread(examples))
-            foreach (var face in Enum.GetValues<TagFace>()) board.Guesses[property.Id].AddRange(_learner.Guesses(face, example, examples, board.Instances, FitOf(property)));
+        {
+            Example[] beside = [.. board.Examples.Where(e => e.Key != property.Id).SelectMany(e => e.Value).Where(e => e.Instance == example.Instance)];
+            foreach (var face in Enum.GetValues<TagFace>()) board.Guesses[property.Id].AddRange(_learner.Guesses(face, example, examples, board.Instances, FitOf(property), beside));
+        }
     }
 
     /// <summary>A few examples from places as different as there are.</summary>
@@ -164,7 +169,7 @@ internal sealed class ProposalRun
                     var example = new Example(instance, position, null, 1);
                     foreach (var face in Enum.GetValues<TagFace>())
                     {
-                        var guesses = _learner.Guesses(face, example, [], board.Instances, FitOf(open[row]), supposed: true);
+                        var guesses = _learner.Guesses(face, example, [], board.Instances, FitOf(open[row]), [], supposed: true);
                         foreach (var guess in guesses) guess.Score *= gain;
                         board.Guesses[open[row].Id].AddRange(guesses);
                     }
@@ -339,6 +344,21 @@ internal sealed class ProposalRun
                     cell.Given.Add(ScorePartKind.Neighbours, keeps ? 1 : -1.6, $"its address {(keeps ? "follows its neighbours'" : "breaks the series of its neighbours")}, which come at a step of {(line.Step / 16).ToString("0.##", CultureInfo.InvariantCulture)}");
                     changed |= !keeps;
                 }
+        }
+        return changed;
+    }
+
+    /// <summary>Without an example, what few instances of a template have a tag for is called so by chance: a number of theirs happens to be that of another.</summary>
+    /// <returns>True when something was changed by it.</returns>
+    private static bool Lonely(List<OpenCell> cells)
+    {
+        var changed = false;
+        foreach (var column in cells.GroupBy(c => (c.Board, c.Property.Id)).Where(g => g.Key.Board.Examples[g.Key.Id].Count == 0 && g.Count() >= FewestTogether))
+        {
+            var given = column.Where(c => c.Given is { Odds: > 0 }).ToArray();
+            if (given.Length == 0 || given.Length >= Together * column.Count()) continue;
+            foreach (var cell in given) cell.Given!.Add(ScorePartKind.Neighbours, -1.5, $"only {given.Length} of {column.Count()} instances have a tag called so");
+            changed = true;
         }
         return changed;
     }

@@ -23,8 +23,9 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
     /// <param name="examples">All examples of the property; rules that explain them are preferred.</param>
     /// <param name="others">The instances that have the property.</param>
     /// <param name="fits">Whether a tag fits the property.</param>
+    /// <param name="beside">Examples of other properties of the same instance.</param>
     /// <param name="supposed">True when nobody has bound the example.</param>
-    public List<RuleGuess> Guesses(TagFace face, Example example, IReadOnlyList<Example> examples, IReadOnlyList<InstanceSheet> others, Func<int, Slice?, bool> fits, bool supposed = false)
+    public List<RuleGuess> Guesses(TagFace face, Example example, IReadOnlyList<Example> examples, IReadOnlyList<InstanceSheet> others, Func<int, Slice?, bool> fits, IReadOnlyList<Example> beside, bool supposed = false)
     {
         var tag = lexicon.Tags[example.Position];
         var text = TagLexicon.TextOf(tag, face);
@@ -38,7 +39,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         var bound = elsewhere.ToDictionary(e => e.Instance.Instance.Id);
         // A few that are bound already show the steps; all of them are asked whether a rule explains them.
         Example[] few = [.. elsewhere.Take(MostShown)];
-        var paths = new PatternSearch(lexicon, Hints, face, example, few, sampled).Find();
+        var paths = new PatternSearch(lexicon, Hints, face, example, few, beside, sampled).Find();
         var parts = face == TagFace.Name ? PartsOf(example, few, others.Count) : [(null, null, 1, "")];
         var guesses = new List<RuleGuess>();
         var seen = new HashSet<string>(StringComparer.Ordinal);

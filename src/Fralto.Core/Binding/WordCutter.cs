@@ -4,6 +4,7 @@ namespace Fralto.Core.Binding;
 internal static class WordCutter
 {
     private const int Shortest = 2;
+    private const int Telling = 4;
     private const int MostCuts = 6;
 
     /// <summary>Cuts the words of a name wherever one of some keys begins or ends in them.</summary>
@@ -45,7 +46,9 @@ internal static class WordCutter
             if (mark[0] is { IsNumber: false } first && first.Text.Length < word.Length)
             {
                 if (word.EndsWith(first.Text, StringComparison.Ordinal) && first.Text.Length >= Shortest && Follows(tokens, at, mark)) cuts.Add(word.Length - first.Text.Length);
-                if (mark.Length == 1 && word.StartsWith(first.Text, StringComparison.Ordinal) && (first.Text.Length >= Shortest || IsMark(word.AsSpan(1), marks))) cuts.Add(first.Text.Length);
+                if (mark.Length == 1 && word.StartsWith(first.Text, StringComparison.Ordinal)) cuts.Add(first.Text.Length);
+                // A long one is no chance, wherever it stands.
+                if (mark.Length == 1 && first.Text.Length >= Telling && word.IndexOf(first.Text, StringComparison.Ordinal) is > 0 and var inside && inside + first.Text.Length < word.Length) cuts.UnionWith([inside, inside + first.Text.Length]);
             }
             if (mark.Length > 1 && mark[^1] is { IsNumber: false } last && last.Text.Length < word.Length && word.StartsWith(last.Text, StringComparison.Ordinal) && Precedes(tokens, at, mark)) cuts.Add(last.Text.Length);
         }
@@ -77,11 +80,4 @@ internal static class WordCutter
 
     private static bool IsSame(NameToken token, NameToken mark, bool mayGoOn) =>
         token.IsNumber == mark.IsNumber && (token.IsNumber ? token.Number == mark.Number : token.Text == mark.Text || (mayGoOn && token.Text.StartsWith(mark.Text, StringComparison.Ordinal)));
-
-    private static bool IsMark(ReadOnlySpan<char> rest, NameToken[][] marks)
-    {
-        foreach (var mark in marks)
-            if (!mark[0].IsNumber && mark[0].Text.Length >= Shortest && rest.SequenceEqual(mark[0].Text)) return true;
-        return false;
-    }
 }
