@@ -12,6 +12,7 @@ namespace Fralto.Bench;
 /// <summary>How right and how fast proposals are, on generated plants of many naming styles.</summary>
 internal static class BindingsBench
 {
+    private const int RandomStyles = 150;
     private static readonly int[] Seeds = [11, 23, 37];
 
     private static IEnumerable<(string Name, bool IsSaid, Func<int, NamingPlant> Make)> Plants =>
@@ -44,7 +45,18 @@ internal static class BindingsBench
             Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{name,-40} {one.Precision,16:0.000} {one.Recall,9:0.000} {one.Right + one.Missed,9:#,##0} {none.Precision,17:0.000} {none.Recall,9:0.000}{(isSaid ? "" : "   parts are not said")}"));
         }
         Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"mean recall after one example, where names or descriptions say what is what, {recalls.Average():0.000}, lowest {recalls.Min():0.000}"));
-        if (tell is null) Speed();
+        if (tell is not null) return;
+        ByChance();
+        Speed();
+    }
+
+    /// <summary>Naming styles that nobody thought of.</summary>
+    private static void ByChance()
+    {
+        var scores = Enumerable.Range(1000, RandomStyles).Select(seed => PlantMaker.Make(RandomStyle.Of(seed), seed)).Select(p => (One: ProposalScore.Of(p, 1), None: ProposalScore.Of(p, 0))).ToArray();
+        var none = Sum(scores.Select(s => s.None));
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{scores.Length} random styles after one example: lowest precision {scores.Min(s => s.One.Precision):0.000}, mean recall {scores.Average(s => s.One.Recall):0.000}, recall below 0.95 in {scores.Count(s => s.One.Recall < 0.95)}"));
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"without an example: precision {none.Precision:0.000} over all, below 0.95 in {scores.Count(s => s.None.Precision < 0.95)}; {none.Wrong} wrong of {none.Right + none.Wrong:#,##0} proposed"));
     }
 
     /// <summary>How long proposals take: 5,000 open cells among ever more tags, and once more after another example.</summary>

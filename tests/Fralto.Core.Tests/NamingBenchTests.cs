@@ -44,4 +44,12 @@ public sealed class NamingBenchTests
     [MemberData(nameof(Waters))]
     public void Without_any_example_what_is_proposed_for_waterworks_is_right(string style) =>
         ProposalScore.Of(Waterworks.Make(WaterStyle.All.Single(s => s.Name == style), 815), 0).Precision.ShouldBeGreaterThanOrEqualTo(0.95);
+
+    [Fact]
+    public void Names_thrown_together_by_chance_are_learned_from_one_instance_too()
+    {
+        var scores = Enumerable.Range(1, 12).Select(seed => ProposalScore.Of(PlantMaker.Make(RandomStyle.Of(seed), seed, areas: 2), 1)).ToArray();
+        scores.Min(s => s.Precision).ShouldBeGreaterThanOrEqualTo(0.99);
+        scores.Average(s => s.Recall).ShouldBeGreaterThanOrEqualTo(0.95);
+    }
 }

@@ -21,9 +21,12 @@ public sealed class TradeWordTests
     [InlineData("XV", "valve")]
     [InlineData("LSH", "*alarm")]
     [InlineData("XA", "fault")]
+    [InlineData("ZSO", "open")]
+    [InlineData("ZSC", "closed")]
     public void Instrument_letters_say_what_is_measured(string letters, string meaning) => InstrumentLetters.Of(letters.ToLowerInvariant()).ShouldContain(meaning);
 
     [Theory]
+    [InlineData("to")]
     [InlineData("kiln")]
     [InlineData("t")]
     [InlineData("ttwx")]

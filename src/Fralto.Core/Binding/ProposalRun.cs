@@ -19,7 +19,7 @@ internal sealed class ProposalRun
     private const double LeastGain = 0.5;
     private const int FewestVotes = 4;
     private const int FewestTogether = 4;
-    private const double Together = 0.4;
+    private const double Together = 0.6;
     private const double Majority = 0.5;
 
     private readonly ProposalQuestion _question;
@@ -350,14 +350,14 @@ internal sealed class ProposalRun
 
     /// <summary>Without an example, what few instances of a template have a tag for is called so by chance: a number of theirs happens to be that of another.</summary>
     /// <returns>True when something was changed by it.</returns>
-    private static bool Lonely(List<OpenCell> cells)
+    private bool Lonely(List<OpenCell> cells)
     {
         var changed = false;
         foreach (var column in cells.GroupBy(c => (c.Board, c.Property.Id)).Where(g => g.Key.Board.Examples[g.Key.Id].Count == 0 && g.Count() >= FewestTogether))
         {
-            var given = column.Where(c => c.Given is { Odds: > 0 }).ToArray();
+            var given = column.Where(c => c.Given?.Certainty >= _question.Threshold).ToArray();
             if (given.Length == 0 || given.Length >= Together * column.Count()) continue;
-            foreach (var cell in given) cell.Given!.Add(ScorePartKind.Neighbours, -1.5, $"only {given.Length} of {column.Count()} instances have a tag called so");
+            foreach (var cell in given) cell.Given!.Add(ScorePartKind.Neighbours, -2, $"only {given.Length} of {column.Count()} instances have a tag called so");
             changed = true;
         }
         return changed;

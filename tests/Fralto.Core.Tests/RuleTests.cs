@@ -1,0 +1,145 @@
+using Fralto.Core.Binding;
+using Fralto.Core.Controllers;
+using Fralto.Core.Edits;
+using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+
+namespace Fralto.Core.Tests;
+
+/// <summary>What one example teaches about names: of parts, of places, of numbers that are no places, and of controllers.</summary>
+public sealed class RuleTests
+{
+    private int _offset;
+
+    /// <summary>Two sites with two halls of kilns; each kiln has a main and an exhaust fan with a speed.</summary>
+    private static PlantBuilder House(int kilns = 5)
+    {
+        var b = new PlantBuilder()
+            .Do(new SaveController(null, "one", "127.0.0.1", 502, 1, 500), "one")
+            .Do(new SaveController(null, "two", "127.0.0.1", 503, 1, 500), "two")
+            .Do(new SaveTemplate(null, "Fan", "Fan", null, ""), "Fan")
+            .Do(x => new SaveProperty(x["Fan"], null, "Speed", "Speed", PropertyKind.Measured, PropertyType.Number, new() { Unit = "RPM", Range = new(0, 1500) }), "Speed")
+            .Do(new SaveTemplate(null, "Kiln", "Kiln", null, ""), "Kiln")
+            .Do(x => new SaveProperty(x["Kiln"], null, "Top", "Top", PropertyKind.Measured, PropertyType.Number, new() { Unit = "CEL", Range = new(0, 120) }), "Top")
+            .Do(x => new SaveProperty(x["Kiln"], null, "Base", "Base", PropertyKind.Measured, PropertyType.Number, new() { Unit = "CEL", Range = new(0, 120) }), "Base")
+            .Do(x => new SavePart(x["Kiln"], null, "MF", "Main fan", x["Fan"], EquipmentLevel.EquipmentModule, 1))
+            .Do(x => new SavePart(x["Kiln"], null, "EF", "Exhaust fan", x["Fan"], EquipmentLevel.EquipmentModule, 1))
+            .Do(new SaveEquipment(null, "Works", "Works", EquipmentLevel.Enterprise, null, null), "Works");
+        foreach (var (site, name) in new[] { ("Quay", "Tarn Quay"), ("Hill", "Ash hill") })
+        {
+            b.Do(x => new SaveEquipment(null, site, name, EquipmentLevel.Site, x["Works"], null), site);
+            foreach (var hall in new[] { "NO", "SO" })
+            {
+                b.Do(x => new SaveEquipment(null, hall, $"{name} {hall} hall", EquipmentLevel.Area, x[site], null), site + hall);
+                b.Do(x => new AddSeries(x[site + hall], EquipmentLevel.Unit, x["Kiln"], new("Kiln {n}", "K{n}", 1, 1, kilns, 1)));
+            }
+        }
+        return b;
+    }
+
+    private void Tag(PlantBuilder b, string name, string plc = "one", RawType type = RawType.Float32) =>
+        b.Do(x => new SaveTag(null, x[plc], name, RegisterArea.HoldingRegister, _offset += 4, type, WordOrder.HighFirst, "", 1, null), $"{plc}/{name}");
+
+    private static IEnumerable<(string Site, string Hall, int Kiln, string Path)> Kilns(int kilns = 5) =>
+        from site in new[] { "Quay", "Hill" } from hall in new[] { "NO", "SO" } from n in Enumerable.Range(1, kilns) select (site, hall, n, $"Works/{site}/{hall}/K{n}");
+
+    private static void Bind(PlantBuilder b, string path, string property, string tag) => b.Do(x => new Bind(x.Model.Index.Find(path)!.Id, x[property], x[tag]));
+
+    private static ILookup<ProposalKind, string> Ask(PlantBuilder b, string property) => Proposer.Propose(new(b.Model)).Proposals.Where(p => p.PropertyId == b[property])
+        .ToLookup(p => p.Kind, p => $"{b.Model.Index.PathOf(p.EquipmentId)} = {(p.TagId is { } tag ? b.Model.Tags[tag].Name : "")}");
+
+    [Fact]
+    public void What_is_run_together_is_cut_where_codes_begin()
+    {
+        var cut = WordCutter.Cut("1INBA101IVZSO01", NameToken.Of("1INBA101IVZSO01"), ["in", "ba101", "iv"]);
+        string.Join('|', cut.Tokens.Select(t => t.Text)).ShouldBe("1|in|ba|101|iv|zso|01");
+        NameToken.KeyOf(cut.Tokens).ShouldBe(NameToken.KeyOf("1INBA101IVZSO01"));
+        cut.IsInside(2).ShouldBeTrue();
+        cut.IsInside(3).ShouldBeFalse();
+        string.Join('|', WordCutter.Cut("FAULTNORTHIN", NameToken.Of("FAULTNORTHIN"), ["north"]).Tokens.Select(t => t.Text)).ShouldBe("fault|north|in");
+        WordCutter.Cut("LEVEL", NameToken.Of("LEVEL"), ["tank", "vessel"]).Tokens.Length.ShouldBe(1);
+    }
+
+    [Fact]
+    public void A_sharp_s_is_cut_where_it_stands()
+    {
+        var cut = WordCutter.Cut("GroßNORD", NameToken.Of("GroßNORD"), ["gross", "nord"]);
+        string.Join('|', cut.Tokens.Select(t => $"{t.Text}@{t.Start}")).ShouldBe("gross@0|nord@4");
+    }
+
+    [Fact]
+    public void One_fan_bound_leads_to_those_of_all_kilns_by_the_codes_of_the_parts_even_run_together()
+    {
+        var b = House();
+        foreach (var (site, hall, n, _) in Kilns()) foreach (var part in new[] { "MF", "EF" }) Tag(b, $"{site}{hall}K{n}{part}S01");
+        Bind(b, "Works/Quay/NO/K1/MF", "Speed", "one/QuayNOK1MFS01");
+        var asked = Ask(b, "Speed");
+        asked[ProposalKind.Proposed].Order().ShouldBe(Kilns().SelectMany(k => new[] { "MF", "EF" }.Select(p => $"{k.Path}/{p} = {k.Site}{k.Hall}K{k.Kiln}{p}S01")).Where(l => !l.StartsWith("Works/Quay/NO/K1/MF", StringComparison.Ordinal)).Order());
+    }
+
+    [Fact]
+    public void Numbers_that_count_over_the_whole_plant_or_among_all_siblings_are_followed()
+    {
+        var b = House();
+        var count = 0;
+        foreach (var _ in Kilns()) Tag(b, $"MW{++count * 100}");
+        Bind(b, "Works/Quay/NO/K2", "Top", "one/MW200");
+        var asked = Ask(b, "Top");
+        asked[ProposalKind.Proposed].Count().ShouldBe(19);
+        asked[ProposalKind.Proposed].ShouldContain("Works/Hill/SO/K5 = MW2000");
+        Proposer.Propose(new(b.Model)).Rules.First(r => r.PropertyId == b["Top"]).Pattern.ToString().ShouldBe("MW{count*100}");
+        var nodes = new NodeSheets(b.Model);
+        NamePattern.Parse("F{position}", out _)!.TextFor(nodes.Of(b.Model.Index.Find("Works/Quay/NO/K1/EF")!.Id)).ShouldBe("F2");
+        NamePattern.Parse("F{area.count}", out _)!.TextFor(nodes.Of(b.Model.Index.Find("Works/Hill/NO/K1")!.Id)).ShouldBe("F3");
+    }
+
+    [Fact]
+    public void A_number_that_tells_the_properties_apart_is_not_taken_for_that_of_a_place()
+    {
+        var b = House();
+        // Every kiln has V1 and V2; in the example the number of the kiln happens to be that of the property.
+        foreach (var (site, hall, n, _) in Kilns()) foreach (var v in new[] { 1, 2 }) Tag(b, $"{site}.{hall}.K{n}.V{v}");
+        Bind(b, "Works/Quay/NO/K1", "Top", "one/Quay.NO.K1.V1");
+        Bind(b, "Works/Quay/NO/K1", "Base", "one/Quay.NO.K1.V2");
+        Ask(b, "Top")[ProposalKind.Proposed].ShouldContain("Works/Hill/SO/K2 = Hill.SO.K2.V1");
+        Ask(b, "Base")[ProposalKind.Proposed].ShouldContain("Works/Hill/SO/K1 = Hill.SO.K1.V2");
+        Ask(b, "Top")[ProposalKind.Proposed].Count().ShouldBe(19);
+    }
+
+    [Fact]
+    public void Where_two_controllers_have_the_same_names_what_lacks_in_one_is_not_taken_from_the_other()
+    {
+        var b = House(6);
+        foreach (var (site, hall, n, _) in Kilns(6))
+            if ((site, hall, n) != ("Quay", "NO", 3)) Tag(b, $"{hall}_K{n}_T", site == "Quay" ? "one" : "two");
+        Bind(b, "Works/Quay/NO/K1", "Top", "one/NO_K1_T");
+        Bind(b, "Works/Hill/NO/K1", "Top", "two/NO_K1_T");
+        var board = Proposer.Propose(new(b.Model));
+        foreach (var proposal in board.Proposals.Where(p => p.PropertyId == b["Top"] && p.Kind == ProposalKind.Proposed))
+            b.Model.Tags[proposal.TagId!.Value].ControllerId.ShouldBe(b[b.Model.Index.PathOf(proposal.EquipmentId).StartsWith("Works/Quay", StringComparison.Ordinal) ? "one" : "two"]);
+        board.Proposals.Count(p => p.PropertyId == b["Top"] && p.Kind == ProposalKind.Proposed).ShouldBe(21);
+        var lacking = board.Proposals.Single(p => p.PropertyId == b["Top"] && p.EquipmentId == b.Model.Index.Find("Works/Quay/NO/K3")!.Id);
+        lacking.Kind.ShouldNotBe(ProposalKind.Proposed);
+    }
+
+    [Fact]
+    public void A_rule_that_names_a_tag_for_every_other_instance_is_not_believed()
+    {
+        var b = House(8);
+        // Half the kilns have a tag called so, of something else.
+        foreach (var (site, hall, n, _) in Kilns(8))
+            if (n % 2 == 1) Tag(b, $"{site}{hall}X{n}");
+        Bind(b, "Works/Quay/NO/K1", "Top", "one/QuayNOX1");
+        Ask(b, "Top")[ProposalKind.Proposed].ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void Without_an_example_a_text_that_fits_two_places_of_one_name_is_left_open()
+    {
+        var b = House();
+        // The kilns of both sites and halls are called alike, and the tags do not say which is meant.
+        foreach (var n in Enumerable.Range(1, 5)) Tag(b, $"kiln-{n}/top");
+        Ask(b, "Top")[ProposalKind.Proposed].ShouldBeEmpty();
+    }
+}
