@@ -23,6 +23,9 @@ internal sealed class Candidate(int position, Slice? slice)
     /// <summary>True when it must not be bound at all.</summary>
     public bool IsMisfit { get; set; }
 
+    /// <summary>True when its name speaks of other equipment: then it does not even look right.</summary>
+    public bool IsElsewhere { get; set; }
+
     /// <summary>True when nothing that a person has bound or kept stands behind it.</summary>
     public bool IsUnproven { get; set; }
 

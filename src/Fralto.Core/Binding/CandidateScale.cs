@@ -119,7 +119,10 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         // The names a rule gives may well be those of other equipment too; but where its example speaks of its own place, this one should not speak of another kind.
         var strays = !byRule ? identity == 0 : candidate.By[(int)TagFace.Name]?.Example is { } example && SpeaksOf(example.Position, example.Instance) is null;
         if (strays && SpeaksOf(candidate.Position, cell.Instance) is { } elsewhere && (!byRule || (elsewhere.TemplateId is { } kind && cell.Instance.Lineage.All(e => e.TemplateId != kind))))
+        {
+            candidate.IsElsewhere = true;
             candidate.Contradict(ScorePartKind.Place, byRule ? -4 : -2.5, $"it speaks of {elsewhere.Name}.");
+        }
         if (identity > 0) candidate.Add(ScorePartKind.Place, (byRule ? 0.5 : 2.3) * identity, identity > 0.8 ? $"it speaks of {cell.Instance.Instance.Name}" : $"it may speak of {cell.Instance.Instance.Name}");
     }
 

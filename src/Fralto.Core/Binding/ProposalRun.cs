@@ -422,7 +422,7 @@ internal sealed class ProposalRun
         Proposal As(ProposalKind kind, Candidate? candidate, string? reason) => new(
             cell.Instance.Instance.Id, cell.Property.Id, kind, candidate is null ? null : _lexicon.Tags[candidate.Position].Id, candidate?.Slice, candidate is null ? 0 : Math.Round(candidate.Certainty, 3),
             candidate is null ? [] : [.. candidate.Parts.OrderByDescending(p => Math.Abs(p.Weight))], reason);
-        var named = cell.Candidates.Where(c => c.Against is not null && c.By.Any(g => g?.StrengthFor(cell.Instance) >= (c.IsMisfit ? FairRule : StrongRule))).MaxBy(c => c.By.Max(g => g?.StrengthFor(cell.Instance) ?? 0));
+        var named = cell.Candidates.Where(c => c is { Against: not null, IsElsewhere: false } && c.By.Any(g => g?.StrengthFor(cell.Instance) >= (c.IsMisfit ? FairRule : StrongRule))).MaxBy(c => c.By.Max(g => g?.StrengthFor(cell.Instance) ?? 0));
         if (cell.Given is { } given && given.Certainty >= _question.Threshold)
         {
             if (given.Against is { } against) return As(ProposalKind.Clash, given, against);

@@ -12,6 +12,8 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
     private const int MostSampled = 40;
     private const int MostKept = 4;
     private const int MostShown = 8;
+    // An array has an element for every number, so only the numbers people go by are tried on it.
+    private static readonly NumberKind[] PartNumbers = [NumberKind.Number, NumberKind.Order];
     private const double UsuallyFound = 3;
     private const double UsuallyMissing = 0.5;
     /// <summary>Steps that other properties of the template take from instance to instance.</summary>
@@ -193,7 +195,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         if (example.Slice is not { } slice) return [(null, null, 1, "")];
         static NumberPiece? Fixed(int? at) => at is { } value ? new([], value, 0) : null;
         var ways = new List<(NumberPiece?, NumberPiece?, double, string)> { (Fixed(slice.Element), Fixed(slice.FirstBit), 0.8, "") };
-        foreach (var (place, kind) in PlaceRef.AllOf(example.Instance.Lineage).Take(3).SelectMany(p => Enum.GetValues<NumberKind>().Select(k => (p, k))))
+        foreach (var (place, kind) in PlaceRef.AllOf(example.Instance.Lineage).Take(3).SelectMany(p => PartNumbers.Select(k => (p, k))))
         {
             if (example.Instance.NumberOf(place, kind) is not { } number) continue;
             void Follow(bool element, long step, double prior)
