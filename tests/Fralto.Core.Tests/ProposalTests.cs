@@ -296,6 +296,23 @@ public sealed class ProposalTests
     }
 
     [Fact]
+    public void A_contact_of_an_array_is_read_as_one_that_stands_alone()
+    {
+        var b = House(6);
+        Tag(b, "CONTACTS", RawType.Bool, count: 8);
+        for (var n = 1; n <= 5; n++)
+        {
+            Tag(b, $"KLN{n}_ZS", RawType.Bool);
+            Bind(b, n, "Door", $"KLN{n}_ZS");
+        }
+        Bind(b, 6, "Door", "CONTACTS", "[5]");
+        BindingDoubts.Of(b.Model, null, _ => new(1, StatusCode.Good, "")).ShouldNotContain(d => d.Kind == DoubtKind.Reading);
+        Tag(b, "KLN6_W", RawType.UInt16);
+        Bind(b, 6, "Door", "KLN6_W");
+        BindingDoubts.Of(b.Model, null, _ => new(1, StatusCode.Good, "")).Single(d => d.Kind == DoubtKind.Reading).EquipmentId.ShouldBe(Kiln(b, 6));
+    }
+
+    [Fact]
     public void A_pair_that_lies_the_other_way_round_than_everywhere_else_looks_swapped()
     {
         var b = House(6);

@@ -207,7 +207,11 @@ test('bindings are checked, and what moves is seen', async ({ page }) => {
   await page.getByRole('button', { name: 'Mark the ticked as checked' }).click();
   await expect(left).toContainText(`${before - 2}`);
   await page.getByRole('link', { name: /^all/ }).click();
-  await expect(page.getByRole('row').filter({ hasText: 'Silo 02 · Level' }).first()).toContainText('local user');
+  const silo2 = page.getByRole('row').filter({ hasText: 'Silo 02 · Level' }).first();
+  await expect(silo2).toContainText('local user');
+  // The age goes on being told when values come in.
+  await page.waitForTimeout(1500);
+  await expect(silo2.locator('[data-age]')).toHaveText(/^(now|\d+ (s|min))$/);
 
   // A value is moved at its source: the tag comes up, with what it feeds.
   await page.goto(`${fralto.base}/bindings?template=${template('Silo')}&cell=${node('/S05')}.${property('Silo', 'Aeration')}&moving=true`);

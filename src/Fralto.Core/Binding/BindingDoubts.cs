@@ -1,4 +1,5 @@
 using System.Globalization;
+using Fralto.Core.Controllers;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
@@ -81,8 +82,8 @@ public sealed class BindingDoubts
     private void Readings(PropertyBinding[] bound)
     {
         if (bound.Length < FewestKin) return;
-        var words = bound.Select(b => _model.Tags[b.TagId]).Select(t => (t.TypeText, Unit: t.Unit ?? "", Order: t.Type.Words() > 1 ? t.WordOrder.Letters() : "")).ToArray();
-        void Odd(Func<(string TypeText, string Unit, string Order), string> part, Func<string, string, string> say)
+        var words = bound.Select(b => (Tag: _model.Tags[b.TagId], b.Slice)).Select(b => (Type: TypeOf(b.Tag, b.Slice), Unit: b.Tag.Unit ?? "", Order: b.Tag.Type.Words() > 1 ? b.Tag.WordOrder.Letters() : "")).ToArray();
+        void Odd(Func<(string Type, string Unit, string Order), string> part, Func<string, string, string> say)
         {
             var usual = words.GroupBy(part).MaxBy(g => g.Count())!;
             if (usual.Count() < Agreeing * bound.Length) return;
@@ -91,9 +92,12 @@ public sealed class BindingDoubts
         }
         string Symbol(string unit) => unit.Length == 0 ? "no unit" : _model.Units.SymbolOf(unit);
         Odd(w => w.Unit, (its, usual) => $"Its tag is in {Symbol(its)}, those of the others in {Symbol(usual)}.");
-        Odd(w => w.TypeText, (its, usual) => $"Its tag is {its}, those of the others are {usual}.");
+        Odd(w => w.Type, (its, usual) => $"Its tag is {its}, those of the others are {usual}.");
         Odd(w => w.Order, (its, usual) => $"Its bytes are read as {its}, those of the others as {usual}.");
     }
+
+    /// <summary>What is read: a bit is a bit, whether it stands alone, in a word or in an array.</summary>
+    private static string TypeOf(Tag tag, Slice? slice) => slice is { IsBit: true } ? RawType.Bool.Word() : slice is { Element: not null } ? tag.Type.Word() : tag.TypeText;
 
     /// <summary>A value far from those of the other instances, measured by how far these lie apart.</summary>
     private void Kin(ResolvedProperty property, PropertyBinding[] bound)
@@ -179,5 +183,5 @@ public sealed class BindingDoubts
         return values.Length % 2 == 1 ? values[values.Length / 2] : (values[values.Length / 2 - 1] + values[values.Length / 2]) / 2;
     }
 
-    private static string Number(double value) => value.ToString(Math.Abs(value) < 1e6 ? "0.###" : "0.##E+0", CultureInfo.InvariantCulture);
+    private static string Number(double value) => value.ToString(value == 0 || Math.Abs(value) is >= 0.0005 and < 1e6 ? "0.###" : "0.##E+0", CultureInfo.InvariantCulture);
 }

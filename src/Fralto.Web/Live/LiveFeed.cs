@@ -93,6 +93,8 @@ public sealed class LiveFeed : IDisposable
 
         public LiveScope Scope => scope;
 
+        private bool TellsAges => scope.Kind == LiveScopeKind.Check;
+
         public bool IsClosed { get; set; }
 
         public List<ChannelWriter<string>> Listeners { get; } = [];
@@ -114,7 +116,7 @@ public sealed class LiveFeed : IDisposable
             var entries = new JsonObject();
             // Most values are as they were; only those that moved are put into words, and only new words are sent.
             foreach (var point in _points)
-                if (!Same(point.Seen, snapshot.Values[point.Index])) point.Take(snapshot.Values[point.Index], PointEntry(snapshot, point.Index, model), entries);
+                if ((TellsAges && point.LookAgain <= Environment.TickCount64) || !Same(point.Seen, snapshot.Values[point.Index])) point.Take(snapshot.Values[point.Index], PointEntry(snapshot, point.Index, model), entries);
             foreach (var tag in _tags)
                 if (tag.IsArray || tag.LookAgain <= Environment.TickCount64 || !Same(tag.Seen, snapshot.Readings[tag.Index])) tag.Take(snapshot.Readings[tag.Index], TagEntry(snapshot, tag.Index, model), entries);
             var figuresNow = JsonSerializer.Serialize(figures);
@@ -154,6 +156,7 @@ public sealed class LiveFeed : IDisposable
                 ["quality"] = ValueText.Quality(value.Status),
                 ["why"] = ValueText.Why(value.Status, value.Reason),
             };
+            if (TellsAges) entry["age"] = ValueText.Age(value.Time, DateTimeOffset.UtcNow);
             if (ValueText.Fraction(point, value.Value) is { } fraction) entry["at"] = Math.Round(fraction, 4);
             if (ValueText.WorstExceeded(point, value) is { } limit) entry["alarm"] = $"{limit.Priority}";
             return entry;

@@ -39,6 +39,8 @@ public readonly record struct LiveScope(LiveScopeKind Kind, long Id = 0, string 
                 var instances = model.Index.FamilyOf(id).SelectMany(t => model.Index.InstancesOf(t.Id)).Select(e => e.Id).ToHashSet();
                 // The board shows bound values beside raw ones.
                 return (Points(snapshot, instances), AllTags(snapshot));
+            case LiveScopeKind.Check:
+                return (new LiveScope(model.Templates.ContainsKey(id) ? LiveScopeKind.Template : LiveScopeKind.Place, id).Select(snapshot, model).Points, []);
             case LiveScopeKind.Controller:
                 return ([], [.. Enumerable.Range(0, snapshot.Plan.Tags.Length).Where(i => snapshot.Plan.Tags[i].ControllerId == id).Take(MostValues)]);
             default:

@@ -15,6 +15,9 @@ public enum LiveScopeKind
     /// <summary>A node of the plant and all below it, and raw tag readings.</summary>
     Board,
 
+    /// <summary>All instances of a template, or a node and all below it, with how old each value is; id 0 is the whole plant.</summary>
+    Check,
+
     /// <summary>The raw readings of one controller's tags.</summary>
     Controller,
 }

@@ -43,7 +43,7 @@ public sealed class ChecksModel(ProposalDesk desk, TimeProvider clock) : FraltoP
 
     public int Sheets => Math.Max(1, (Shown + PageSize - 1) / PageSize);
 
-    public override LiveScope Scope => Place is { } place ? new(LiveScopeKind.Place, place) : Template is { } id ? new(LiveScopeKind.Template, id) : new(LiveScopeKind.Place);
+    public override LiveScope Scope => new(LiveScopeKind.Check, Place ?? Template ?? 0);
 
     public void OnGet() => List();
 

@@ -27,7 +27,7 @@ function show(key, entry) {
     at.textContent = entry.reason;
     at.title = entry.why;
   }
-  for (const at of document.querySelectorAll(`[data-age="${key}"]`)) at.textContent = entry.age;
+  for (const at of document.querySelectorAll(`[data-age="${key}"]`)) at.textContent = entry.age ?? at.textContent;
   for (const at of document.querySelectorAll(`[data-mark="${key}"]`)) {
     if (at.dataset.shows === (entry.alarm ?? '')) continue;
     at.dataset.shows = entry.alarm ?? '';
