@@ -26,7 +26,7 @@ internal static class BindingsBench
     public static void Run(string? tell = null)
     {
         Console.WriteLine("style                                  one example: precision  recall  of cells    none: precision  recall");
-        var recalls = new List<double>();
+        var (recalls, lowest) = (new List<double>(), 1.0);
         foreach (var (name, isSaid, make) in Plants)
         {
             if (tell is not null && !name.Contains(tell, StringComparison.OrdinalIgnoreCase)) continue;
@@ -38,13 +38,15 @@ internal static class BindingsBench
                 var truth = plant.Truth.TryGetValue((p.EquipmentId, p.PropertyId), out var tag) ? model.Tags[tag].Name : "none";
                 Console.WriteLine($"  {p.Kind} {model.Index.PathOf(p.EquipmentId)} {p.PropertyId}: {(p.TagId is { } id ? model.Tags[id].Name : "-")} for {truth} {p.Certainty} {p.Reason} [{string.Join("; ", p.Parts.Select(x => $"{x.Kind} {x.Weight:0.0} {x.Words}"))}]");
             }
-            var one = Sum(Seeds.Select(make).Select(p => ProposalScore.Of(p, 1, x => Tell(p, x))));
+            var each = Seeds.Select(make).Select(p => ProposalScore.Of(p, 1, x => Tell(p, x))).ToArray();
+            var one = Sum(each);
+            lowest = Math.Min(lowest, each.Min(s => s.Precision));
             told = 0;
             var none = Sum(Seeds.Select(make).Select(p => ProposalScore.Of(p, 0, x => Tell(p, x))));
             if (isSaid) recalls.Add(one.Recall);
             Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{name,-40} {one.Precision,16:0.000} {one.Recall,9:0.000} {one.Right + one.Missed,9:#,##0} {none.Precision,17:0.000} {none.Recall,9:0.000}{(isSaid ? "" : "   parts are not said")}"));
         }
-        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"mean recall after one example, where names or descriptions say what is what, {recalls.Average():0.000}, lowest {recalls.Min():0.000}"));
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"mean recall after one example, where names or descriptions say what is what, {recalls.Average():0.000}, lowest {recalls.Min():0.000}; lowest precision of a single plant {lowest:0.000}"));
         if (tell is not null) return;
         ByChance();
         Speed();
