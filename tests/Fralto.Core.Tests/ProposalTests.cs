@@ -296,6 +296,19 @@ public sealed class ProposalTests
     }
 
     [Fact]
+    public void A_value_far_off_speaks_against_a_tag_unless_the_plant_stands_still()
+    {
+        var b = House();
+        for (var n = 1; n <= 4; n++) Tag(b, $"KLN{n}_TT12", unit: "CEL");
+        Bind(b, 1, "AirOff", "KLN1_TT12");
+        double Value(double first, double second) => Ask(b, 2, "AirOff", t => t.Name == "KLN1_TT12" ? first : second).Parts.Single(p => p.Kind == ScorePartKind.Value).Weight;
+        Value(300, 300).ShouldBeGreaterThan(0);
+        Value(300, 5000).ShouldBe(-2.5);
+        Value(300, 0).ShouldBeInRange(-1, -0.5);
+        Value(0, 0).ShouldBeInRange(-0.5, 0);
+    }
+
+    [Fact]
     public void A_contact_of_an_array_is_read_as_one_that_stands_alone()
     {
         var b = House(6);

@@ -221,15 +221,23 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         if (_model.RangeOf(facts) is not { IsUsable: true } range) return;
         var words = string.Create(CultureInfo.InvariantCulture, $"now {value:0.###} {symbol}").TrimEnd();
         if (range.Contains(value)) candidate.Add(ScorePartKind.Value, 0.4, $"{words}, inside the range");
-        else if (Outside(range, value) > FarOutside) candidate.Add(ScorePartKind.Value, -2.5, string.Create(CultureInfo.InvariantCulture, $"{words}, far outside {range.Low:0.###} to {range.High:0.###}"));
+        else if (Outside(range, value) > FarOutside)
+        {
+            // A plant that stands still says little by its values.
+            var (weight, rest) = cell.Board.Examples[cell.Property.Id].Any(e => ValueOf(cell.Property, e.Position, e.Slice) is { } its && Outside(range, its) > FarOutside) ? (-0.3, ", as what is bound")
+                : question.Raw!(lexicon.Tags[candidate.Position]) == 0 ? (-0.8, ", but a raw value of 0 may be rest") : (-2.5, "");
+            candidate.Add(ScorePartKind.Value, weight, string.Create(CultureInfo.InvariantCulture, $"{words}, far outside {range.Low:0.###} to {range.High:0.###}{rest}"));
+        }
     }
 
     /// <summary>The value the property would have now; null when the tag gives none.</summary>
-    public double? ValueOf(OpenCell cell, Candidate candidate)
+    public double? ValueOf(OpenCell cell, Candidate candidate) => ValueOf(cell.Property, candidate.Position, candidate.Slice);
+
+    private double? ValueOf(ResolvedProperty property, int position, Slice? slice)
     {
-        var tag = lexicon.Tags[candidate.Position];
-        if (question.Raw?.Invoke(tag) is not { } raw || tag.IsArray || cell.Property.Declaration.Type == PropertyType.Text) return null;
-        var value = _model.ChainOf(cell.Property.Facts, tag.Unit, candidate.Slice).Compute(raw).Value;
+        var tag = lexicon.Tags[position];
+        if (question.Raw?.Invoke(tag) is not { } raw || tag.IsArray || property.Declaration.Type == PropertyType.Text) return null;
+        var value = _model.ChainOf(property.Facts, tag.Unit, slice).Compute(raw).Value;
         return double.IsFinite(value) ? value : null;
     }
 
