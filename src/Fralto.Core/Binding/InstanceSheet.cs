@@ -18,6 +18,8 @@ internal sealed class InstanceSheet(Equipment instance, IReadOnlyList<Equipment>
     public long? NumberOf(PlaceRef place, NumberKind kind) => place.Of(lineage) is not { } node ? null : kind switch
     {
         NumberKind.Number => nodes.Of(node).Number,
+        NumberKind.Tail => nodes.Of(node).Number is >= 100 and var number ? number % 100 : null,
+        NumberKind.Head => nodes.Of(node).Number is >= 100 and var number ? number / 100 : null,
         NumberKind.Order => nodes.OrderOf(node),
         NumberKind.Position => nodes.PositionOf(node),
         _ => nodes.CountOf(node),

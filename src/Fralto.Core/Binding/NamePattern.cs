@@ -185,7 +185,7 @@ public sealed record NamePattern(ImmutableArray<PatternPiece> Pieces, NumberPiec
         if (star >= 0 && (!long.TryParse(part.AsSpan(star + 1), NumberStyles.None, CultureInfo.InvariantCulture, out times) || times is < 1 or > 100_000_000)) return null;
         var body = star < 0 ? part : part[..star].Trim();
         var dot = body.LastIndexOf('.');
-        NumberKind? kind = body[(dot + 1)..] switch { "number" => NumberKind.Number, "order" => NumberKind.Order, "position" => NumberKind.Position, "count" => NumberKind.Count, _ => null };
+        NumberKind? kind = body[(dot + 1)..] switch { "number" => NumberKind.Number, "tail" => NumberKind.Tail, "head" => NumberKind.Head, "order" => NumberKind.Order, "position" => NumberKind.Position, "count" => NumberKind.Count, _ => null };
         return kind is { } its && PlaceRef.Parse(dot < 0 ? "" : body[..dot]) is { } place ? new(place, its, times) : null;
     }
 }

@@ -6,6 +6,12 @@ public enum NumberKind
     /// <summary>The last number of its code, or else of its name.</summary>
     Number,
 
+    /// <summary>The last two digits of its number: 3 of 103. Only for numbers from 100.</summary>
+    Tail,
+
+    /// <summary>The digits before the last two of its number: 1 of 103. Only for numbers from 100.</summary>
+    Head,
+
     /// <summary>Its position among its siblings of the same template, or level for a mere place, from 1.</summary>
     Order,
 

@@ -13,6 +13,7 @@ internal sealed class PatternSearch
     private const int MostTokens = 6;
     private const double RunTogether = 0.75;
     private const double Coinciding = 0.4;
+    private static readonly NumberKind[] WholeNumbers = [.. Enum.GetValues<NumberKind>().Except([NumberKind.Tail, NumberKind.Head])];
     private static readonly long[] Steps = [10, 100, 1000, 10_000, 100_000];
 
     private readonly TagLexicon _lexicon;
@@ -191,7 +192,10 @@ internal sealed class PatternSearch
                 if (_sheet.NumberOf(place, kind) is not { } number || !Varies(place, kind)) continue;
                 var rank = (place == PlaceRef.Self ? 1 : 0.9) * RankOf(kind);
                 NumberTerm Term(long times) => new(place, kind, times);
+                // Part of a number is taken as it stands; counting on from it would be far-fetched.
+                if (kind is NumberKind.Tail or NumberKind.Head && token.Number != number) continue;
                 Follow((token.Number == number ? 1 : 0.4) * rank, token.Number - number, Term(1));
+                if (kind is NumberKind.Tail or NumberKind.Head) continue;
                 foreach (var step in Steps)
                 {
                     var leads = token.Number / step == number;
@@ -215,11 +219,11 @@ internal sealed class PatternSearch
     private void Pairs(long value, Action<double, long, ImmutableArray<NumberTerm>> follow)
     {
         if (value < 11) return;
-        foreach (var ownKind in Enum.GetValues<NumberKind>())
+        foreach (var ownKind in WholeNumbers)
         {
             if (_sheet.NumberOf(PlaceRef.Self, ownKind) is not { } own || !Varies(PlaceRef.Self, ownKind)) continue;
             foreach (var place in _places.Skip(1))
-                foreach (var kind in Enum.GetValues<NumberKind>())
+                foreach (var kind in WholeNumbers)
                 {
                     if (_sheet.NumberOf(place, kind) is not { } above || !Varies(place, kind)) continue;
                     for (var outer = 10L; outer <= value; outer *= 10)
@@ -245,7 +249,7 @@ internal sealed class PatternSearch
         return true;
     }
 
-    internal static double RankOf(NumberKind kind) => kind switch { NumberKind.Number => 1, NumberKind.Order => 0.75, _ => 0.6 };
+    internal static double RankOf(NumberKind kind) => kind switch { NumberKind.Number => 1, NumberKind.Tail or NumberKind.Head => 0.85, NumberKind.Order => 0.75, _ => 0.6 };
 
     /// <summary>Steps that other examples show, or that tags of the same shape lie apart.</summary>
     private IEnumerable<(long Step, double Prior)> Observed(int at, PlaceRef place, NumberKind kind)
