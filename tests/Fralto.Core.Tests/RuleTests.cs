@@ -91,7 +91,21 @@ public sealed class RuleTests
         Proposer.Propose(new(b.Model)).Rules.First(r => r.PropertyId == b["Top"]).Pattern.ToString().ShouldBe("MW{count*100}");
         var nodes = new NodeSheets(b.Model);
         NamePattern.Parse("F{position}", out _)!.TextFor(nodes.Of(b.Model.Index.Find("Works/Quay/NO/K1/EF")!.Id)).ShouldBe("F2");
+        NamePattern.Parse("F{tail}", out _)!.TextFor(nodes.Of(b.Model.Index.Find("Works/Quay/NO/K1")!.Id)).ShouldBeNull();
         NamePattern.Parse("F{area.count}", out _)!.TextFor(nodes.Of(b.Model.Index.Find("Works/Hill/NO/K1")!.Id)).ShouldBe("F3");
+    }
+
+    [Fact]
+    public void A_unit_number_that_holds_that_of_its_line_is_found_in_two_parts()
+    {
+        var b = House(1);
+        int[] numbers = [101, 102, 104, 107, 108, 203, 204, 206, 209];
+        foreach (var n in numbers) b.Do(x => new SaveEquipment(null, $"DR{n}", $"Dryer {n}", EquipmentLevel.Unit, x["QuayNO"], x["Kiln"]));
+        foreach (var n in numbers) Tag(b, $"DR-{n / 100}-{n % 100:00}_TT");
+        // Others that stand in the gaps belong to dryers the model does not have.
+        foreach (var n in new[] { 103, 105, 106, 201, 202 }) Tag(b, $"DR-{n / 100}-{n % 100:00}_TT");
+        Bind(b, "Works/Quay/NO/DR101", "Top", "one/DR-1-01_TT");
+        Ask(b, "Top")[ProposalKind.Proposed].Order().ShouldBe(numbers.Skip(1).Select(n => $"Works/Quay/NO/DR{n} = DR-{n / 100}-{n % 100:00}_TT").Order());
     }
 
     [Fact]

@@ -17,6 +17,7 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
     private const double AddressRule = 3;
     private const double Strong = 0.6;
     private const double FarOutside = 0.25;
+    private const int MostParts = 20;
 
     private readonly PlantModel _model = question.Model;
     private readonly Dictionary<long, Dictionary<int, (int Position, double Identity, TagWord[] Words)>> _near = [];
@@ -268,6 +269,8 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         var own = SpokenOf(instance.Instance, position);
         // A part without a number is often not spoken of, only what it is a part of.
         if (own < 0.7) return instance.Instance.PartId is not null && nodes.Of(instance.Instance).Number is null && instance.Lineage.Count > 1 && SpokenOf(instance.Lineage[^2], position) > 0.7 ? 0.4 : 0;
+        // What speaks of a part is the part's, not that of the whole.
+        if (_model.Index.ChildrenOf(instance.Instance.Id).Take(MostParts).Any(part => part.PartId is not null && SpokenOf(part, position) > 0.7)) own *= 0.35;
         // Others may be called the same: then the places above have to be spoken of, as far as they tell them apart.
         var same = nodes.Of(instance.Instance).Marks.SelectMany(m => nodes.Called(m)).Where(e => e.Id != instance.Instance.Id).Distinct().ToList();
         for (var at = instance.Lineage.Count - 2; at >= 0 && same.Count > 0; at--)
@@ -286,7 +289,8 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
     {
         var words = nodes.Of(node).NameTokens;
         if (words.Length == 0) return 0;
-        var said = TagWords(position).SelectMany(w => w).ToArray();
+        // What names the places above it is not said of it: IN may be a hall, and is then no inlet.
+        var said = node.ParentId is { } above ? WordsBeside(nodes.Of(above), position) : [.. TagWords(position).SelectMany(w => w)];
         return words.Average(w => said.Max(s => (double?)s.Says(new(TradeWords.Of(w.Text) is [var first, ..] ? first : w.Text, 1, [w.Text], [.. TradeWords.Of(w.Text)]))) ?? 0);
     }
 
