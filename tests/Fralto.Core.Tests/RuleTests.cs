@@ -155,5 +155,31 @@ public sealed class RuleTests
         // The kilns of both sites and halls are called alike, and the tags do not say which is meant.
         foreach (var n in Enumerable.Range(1, 5)) Tag(b, $"kiln-{n}/top");
         Ask(b, "Top")[ProposalKind.Proposed].ShouldBeEmpty();
+        // Where they say the site and the hall, the same words are enough.
+        foreach (var (site, hall, n, _) in Kilns()) Tag(b, $"{site}/{hall}/kiln-{n}/top");
+        Ask(b, "Top")[ProposalKind.Proposed].Order().ShouldBe(Kilns().Select(k => $"{k.Path} = {k.Site}/{k.Hall}/kiln-{k.Kiln}/top").Order());
+    }
+
+    [Fact]
+    public void What_was_asked_before_and_from_which_certainty_changes_no_answer()
+    {
+        var b = House();
+        foreach (var (site, hall, n, _) in Kilns()) Tag(b, $"{site}{hall}K{n}_TT");
+        Bind(b, "Works/Quay/NO/K1", "Top", "one/QuayNOK1_TT");
+        static (long, long, ProposalKind, long?, double)[] Lines(ProposalBoard board) => [.. board.Proposals.Select(p => (p.EquipmentId, p.PropertyId, p.Kind, p.TagId, p.Certainty)).Order()];
+        var whole = Lines(Proposer.Propose(new(b.Model)));
+        whole.Count(l => l.Item3 == ProposalKind.Proposed).ShouldBe(19);
+        // Window by window, of a model that was asked before and of one that was not: the addresses of neighbours weigh more or less, the answer is the same.
+        static (long, long, ProposalKind, long?)[] Answers(IEnumerable<(long, long, ProposalKind, long?, double)> lines) => [.. lines.Select(l => (l.Item1, l.Item2, l.Item3, l.Item4))];
+        foreach (var model in new[] { b.Model, b.Model with { } })
+        {
+            var window = Answers(Lines(Proposer.Propose(new(model) { Below = b.Model.Index.Find("Works/Quay/NO")!.Id })));
+            window.Length.ShouldBeGreaterThan(15);
+            window.ShouldBeSubsetOf(Answers(whole));
+            Lines(Proposer.Propose(new(model))).ShouldBe(whole);
+        }
+        var sure = Proposer.Propose(new(b.Model) { Threshold = 0.95 }).Proposals.Where(p => p.Kind == ProposalKind.Proposed).ToArray();
+        sure.ShouldNotBeEmpty();
+        foreach (var p in sure) whole.ShouldContain((p.EquipmentId, p.PropertyId, ProposalKind.Proposed, p.TagId, p.Certainty));
     }
 }

@@ -114,6 +114,14 @@ test('what the stand-ins get wrong is found', async ({ page }) => {
   await expect(page.getByRole('row').nth(1)).toContainText('⨯');
 });
 
+test('why a bound value is bad is said where it is bound', async ({ page }) => {
+  await page.goto(`${fralto.base}/bindings?template=${template('SteepVessel')}&cell=${node('/ST5')}.${property('SteepVessel', 'Temperature')}`);
+  await expect(page.locator('#tags [data-why]')).toContainText('3.2 mA');
+  await page.goto(`${fralto.base}/bindings?template=${template('SteepVessel')}&cell=${node('/ST4')}.${property('SteepVessel', 'Temperature')}`);
+  await expect(page.locator('#tags')).toContainText('S04-TT-102');
+  await expect(page.locator('#tags [data-why]')).toHaveText('');
+});
+
 test('a proposal is refused, remembered and forgotten again', async ({ page }) => {
   await page.goto(`${fralto.base}/bindings?template=${template('SteepVessel')}&cell=${node('/PilotSteep1')}.${property('SteepVessel', 'Level')}`);
   await expect(page.locator('#tags')).toContainText('proposed: PS1.LT-101');

@@ -44,10 +44,10 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Node
         if (model.Controllers.Count < 2) return false;
         var counts = new Dictionary<(long Template, long Property, long Place), Dictionary<long, int>>();
         // Only where there was a choice between tags of one name does it tell anything which was taken.
-        foreach (var cell in cells.Where(c => c.Given is { Odds: > 0 } && c.Candidates.Where(k => k.By.Any(g => g is not null)).Select(ControllerOf).Distinct().Skip(1).Any())) Count(cell.Board.Template.Id, cell.Property.Id, cell.Instance, ControllerOf(cell.Given!), 1);
+        foreach (var cell in cells.Where(c => c.Given is { Odds: > 0 } && c.Candidates.Where(k => k.By.Any(g => g is not null)).Select(ControllerOf).Distinct().Skip(1).Any())) Count(cell.Board.Template.Id, cell.Property.Id, cell.Instance, ControllerOf(cell.Given!));
         foreach (var board in cells.Select(c => c.Board).Distinct())
             foreach (var (property, examples) in board.Examples)
-                foreach (var example in examples.Where(e => e.Instance.Instance.TemplateId == board.Template.Id)) Count(board.Template.Id, property, example.Instance, lexicon.Tags[example.Position].ControllerId, 1);
+                foreach (var example in examples.Where(e => e.Instance.Instance.TemplateId == board.Template.Id)) Count(board.Template.Id, property, example.Instance, lexicon.Tags[example.Position].ControllerId);
         var doubted = false;
         foreach (var cell in cells)
         {
@@ -75,12 +75,12 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Node
             return null;
         }
 
-        void Count(long template, long property, InstanceSheet instance, long controller, int one)
+        void Count(long template, long property, InstanceSheet instance, long controller)
         {
             foreach (var place in instance.Lineage.SkipLast(1))
             {
                 if (!counts.TryGetValue((template, property, place.Id), out var known)) counts[(template, property, place.Id)] = known = [];
-                known[controller] = known.GetValueOrDefault(controller) + one;
+                known[controller] = known.GetValueOrDefault(controller) + 1;
             }
         }
     }

@@ -17,8 +17,8 @@ internal sealed class NodeSheet
         NameKey = NameToken.KeyOf(_name);
         // Names of several words are also called by their first letters: PS1 for Pilot steep 1.
         var words = _name.Count(t => !t.IsNumber);
-        if (words > 1) Initials = NameToken.KeyOf([.. new[] { new NameToken(string.Concat(_name.Where(t => !t.IsNumber).Select(t => t.Text[0])), -1, 0) }, .. _name.Where(t => t.IsNumber)]);
-        Marks = [.. new[] { CodeKey, NameKey, Initials }.OfType<string>().Where(m => m.Length > 0).Distinct()];
+        var initials = words < 2 ? null : NameToken.KeyOf([.. new[] { new NameToken(string.Concat(_name.Where(t => !t.IsNumber).Select(t => t.Text[0])), -1, 0) }, .. _name.Where(t => t.IsNumber)]);
+        Marks = [.. new[] { CodeKey, NameKey, initials }.OfType<string>().Where(m => m.Length > 0).Distinct()];
     }
 
     public long? Number { get; }
@@ -26,9 +26,6 @@ internal sealed class NodeSheet
     public string CodeKey { get; }
 
     public string NameKey { get; }
-
-    /// <summary>The first letters of its name with its numbers; null for a name of one word.</summary>
-    public string? Initials { get; }
 
     /// <summary>What texts may call it: its code, its name, its initials, each as a key.</summary>
     public string[] Marks { get; }

@@ -7,7 +7,7 @@ namespace Fralto.Core.Binding;
 internal sealed class PatternSearch
 {
     private const int MostPaths = 400;
-    private const int MostLookedUp = 4000;
+    private const int MostLookedUp = 1500;
     private const int LookedUpFor = 8;
     private const int MostApart = 130;
     private const int MostTokens = 6;

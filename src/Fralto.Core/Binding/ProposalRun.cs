@@ -9,65 +9,45 @@ namespace Fralto.Core.Binding;
 /// <summary>One question on its way to its answer: examples, rules, candidates, assignment, what clashes.</summary>
 internal sealed class ProposalRun
 {
-    private const int MostExamples = 3;
     private const int MostCandidates = 12;
     private const double StrongRule = 0.6;
     private const double FairRule = 0.4;
     private const double LowestOdds = -2.2;
     private const double Margin = 1.1;
-    private const double LeastLead = 0.12;
-    private const double LeastGain = 0.5;
-    private const int FewestVotes = 4;
     private const int FewestTogether = 4;
     private const double Together = 0.6;
-    private const double Majority = 0.5;
 
     private readonly ProposalQuestion _question;
     private readonly PlantModel _model;
     private readonly TagLexicon _lexicon;
     private readonly NodeSheets _nodes;
-    private readonly RuleLearner _learner;
+    private readonly BoardLearner _learner;
     private readonly CandidateScale _scale;
     private readonly ControllerHomes _homes;
-    private readonly Dictionary<int, List<PropertyBinding>> _used = [];
+    private readonly TagsInUse _used;
     private readonly List<TemplateBoard> _boards = [];
 
     public ProposalRun(ProposalQuestion question)
     {
         (_question, _model) = (question, question.Model);
         _lexicon = TagLexicon.Of(_model.Tags);
-        _nodes = new(_model);
-        foreach (var binding in _model.Bindings.Values)
-            if (_lexicon.PositionOf.TryGetValue(binding.TagId, out var position)) (_used.TryGetValue(position, out var list) ? list : _used[position] = []).Add(binding);
-        _learner = new(_lexicon, IsFree);
+        var known = ModelLearning.Of(_model);
+        _nodes = known.Nodes;
+        _used = new(_model, _lexicon);
         _scale = new(question, _lexicon, _nodes);
+        _learner = new(_model, _lexicon, known, _used, _scale);
         _homes = new(_model, _lexicon, _nodes);
     }
 
     public void Add(Template template, ResolvedProperty[] properties, Equipment[] instances, Equipment[] asked)
     {
         var board = new TemplateBoard(template, properties, [.. instances.Select(e => _nodes.Of(e.Id))], [.. asked.Select(e => _nodes.Of(e.Id))], new(_model, properties));
-        foreach (var property in properties)
-        {
-            var own = ExamplesOf(instances, property.Id);
-            // Without a binding of this template those of its kin say how the property is called elsewhere.
-            board.Examples[property.Id] = own.Count > 0 ? own : [.. _model.Index.FamilyOf(property.DeclaredBy).Where(t => t.Id != template.Id).SelectMany(t => ExamplesOf(_model.Index.InstancesOf(t.Id), property.Id)).Take(MostExamples)];
-        }
         _boards.Add(board);
     }
 
     public ProposalBoard Solve()
     {
-        foreach (var board in _boards) Learn(board);
-        Suppose();
-        foreach (var board in _boards)
-        {
-            foreach (var property in board.Properties)
-                foreach (var guess in board.Guesses[property.Id]) _learner.Count(guess, board.Instances, board.Examples[property.Id], FitOf(property));
-            Outvote(board);
-            foreach (var property in board.Properties) Reconcile(board, property);
-            Describe(board);
-        }
+        _learner.Learn(_boards);
         var cells = Cells();
         foreach (var cell in cells) Name(cell);
         AddByWords(cells);
@@ -76,166 +56,6 @@ internal sealed class ProposalRun
         if (Neighbours(cells) | _homes.Compare(cells) | Lonely(cells)) Assign(cells);
         return new(Answer(cells), [.. _boards.SelectMany(RulesOf)]);
     }
-
-    private List<Example> ExamplesOf(IEnumerable<Equipment> instances, long propertyId) =>
-    [
-        .. instances.Select(e => _model.Bindings.GetValueOrDefault((e.Id, propertyId))).OfType<PropertyBinding>().Where(b => _lexicon.PositionOf.ContainsKey(b.TagId))
-            .Select(b => new Example(_nodes.Of(b.EquipmentId), _lexicon.PositionOf[b.TagId], b.Slice, _model.Tags[b.TagId].Count)),
-    ];
-
-    private bool IsFree(int position, Slice? slice) => !_used.TryGetValue(position, out var bindings) || bindings.All(b => !Slice.Overlap(b.Slice, slice));
-
-    private Func<int, Slice?, bool> FitOf(ResolvedProperty property) => (position, slice) => BindingRules.Misfit(_model, property, _lexicon.Tags[position], slice) is null;
-
-    private void Learn(TemplateBoard board)
-    {
-        foreach (var property in board.Properties)
-        {
-            var guesses = board.Guesses[property.Id] = [];
-            foreach (var rule in board.Template.Rules.Where(r => r.PropertyId == property.Id))
-            {
-                var kept = new RuleGuess(rule.Face, rule.Pattern, 1, "kept") { IsKept = true };
-                _learner.Try(kept, null, new Dictionary<long, Example>(), RuleLearner.Sample(null, board.Instances), FitOf(property));
-                kept.Trust = kept.Hits > 0 || kept.Of == 0 ? 1 : 0;
-                guesses.Add(kept);
-            }
-            LearnFrom(board, property);
-        }
-        // A step that the other properties show may lead on where the next instance has no tag.
-        foreach (var step in board.Guesses.Values.Select(g => g.Where(x => x.Face != TagFace.Description).MaxBy(x => x.Score)).OfType<RuleGuess>().SelectMany(g => g.Pattern.Pieces.OfType<NumberPiece>()).SelectMany(p => p.Terms).Select(t => t.Times).Where(t => t > 1)) _learner.Hints.Add(step);
-        foreach (var property in board.Properties.Where(p => _learner.Hints.Count > 0 && board.Guesses[p.Id].Where(g => g.Face == TagFace.Name).Select(g => g.Support).DefaultIfEmpty(1).Max() < 0.7))
-        {
-            board.Guesses[property.Id].RemoveAll(g => !g.IsKept);
-            LearnFrom(board, property);
-        }
-        _learner.Hints.Clear();
-        RuleLearner.Agree(board.Guesses.Values);
-    }
-
-    private void LearnFrom(TemplateBoard board, ResolvedProperty property)
-    {
-        var examples = board.Examples[property.Id];
-        foreach (var example in Spread(examples))
-        {
-            Example[] beside = [.. board.Examples.Where(e => e.Key != property.Id).SelectMany(e => e.Value).Where(e => e.Instance == example.Instance)];
-            foreach (var face in Enum.GetValues<TagFace>()) board.Guesses[property.Id].AddRange(_learner.Guesses(face, example, examples, board.Instances, FitOf(property), beside));
-        }
-    }
-
-    /// <summary>A few examples from places as different as there are.</summary>
-    private IEnumerable<Example> Spread(List<Example> examples) =>
-        examples.GroupBy(ShapeOf).SelectMany(g => g.GroupBy(e => e.Instance.Instance.ParentId).SelectMany(p => p.Take(2)).Take(2)).Take(2 * MostExamples);
-
-    private string ShapeOf(Example example) => $"{_lexicon.Tags[example.Position].ControllerId} {string.Concat(_lexicon.Tokens[(int)TagFace.Name][example.Position].Select(t => t.IsNumber ? "#" : t.Text))}";
-
-    /// <summary>Where nothing is bound, tags whose words speak clearly of a property and of its instance are taken as if they were examples.</summary>
-    private void Suppose()
-    {
-        var bare = _boards.Where(b => b.Properties.Any(p => b.Guesses[p.Id].Count == 0)).ToArray();
-        if (bare.Length == 0) return;
-        var models = bare.ToDictionary(b => b, b => b.Examples.Values.SelectMany(e => e).Select(e => e.Instance).Concat(b.Instances.GroupBy(i => i.Instance.ParentId).Select(g => g.First()).Take(MostExamples)).DistinctBy(i => i.Instance.Id).Take(MostExamples).ToArray());
-        _scale.Look(models.Values.SelectMany(m => m));
-        foreach (var board in bare)
-        {
-            var open = board.Properties.Where(p => board.Guesses[p.Id].Count == 0).ToArray();
-            foreach (var instance in models[board])
-            {
-                var gains = new Dictionary<(int Row, int Position), double>();
-                var near = _scale.Near(instance).Where(t => IsFree(t.Position, null)).ToArray();
-                for (var row = 0; row < open.Length; row++)
-                {
-                    if (_model.Bindings.ContainsKey((instance.Instance.Id, open[row].Id))) continue;
-                    foreach (var (position, gain) in near.Select(n => (n.Position, Gain: n.Identity * board.Words.Match(open[row].Id, n.Words))).Where(g => g.Gain >= 0.35).OrderByDescending(g => g.Gain).Take(MostCandidates))
-                        if (BindingRules.Misfit(_model, open[row], _lexicon.Tags[position]) is null) gains[(row, position)] = gain;
-                }
-                var columns = gains.Keys.Select(k => k.Position).Distinct().ToArray();
-                var columnOf = columns.Select((p, i) => (p, i)).ToDictionary(c => c.p, c => c.i);
-                var given = SparseAssignment.Solve(open.Length, columns.Length, [.. gains.Select(g => (g.Key.Row, columnOf[g.Key.Position], g.Value))]);
-                var rowOf = given.Select((c, row) => (c, row)).Where(g => g.c >= 0).ToDictionary(g => g.c, g => g.row);
-                for (var row = 0; row < open.Length; row++)
-                {
-                    if (given[row] < 0) continue;
-                    var position = columns[given[row]];
-                    var gain = gains[(row, position)];
-                    // What would be lost if the row took another tag, and what another row would gain from this one.
-                    var rival = 0.0;
-                    foreach (var ((otherRow, otherPosition), itsGain) in gains)
-                    {
-                        if (otherRow == row && otherPosition != position)
-                            rival = Math.Max(rival, itsGain - (rowOf.TryGetValue(columnOf[otherPosition], out var owner) ? gains[(owner, otherPosition)] - gains.GetValueOrDefault((owner, position)) : 0));
-                        else if (otherRow != row && otherPosition == position && given[otherRow] < 0) rival = Math.Max(rival, itsGain);
-                    }
-                    if (gain - rival < LeastLead || gain < LeastGain) continue;
-                    var example = new Example(instance, position, null, 1);
-                    foreach (var face in Enum.GetValues<TagFace>())
-                    {
-                        var guesses = _learner.Guesses(face, example, [], board.Instances, FitOf(open[row]), [], supposed: true);
-                        foreach (var guess in guesses) guess.Score *= gain;
-                        board.Guesses[open[row].Id].AddRange(guesses);
-                    }
-                }
-            }
-            RuleLearner.Agree([.. open.Select(p => board.Guesses[p.Id])]);
-        }
-    }
-
-    /// <summary>In a group where the rules of most properties find nothing, what the rule of a few finds is chance: names are another way there.</summary>
-    private static void Outvote(TemplateBoard board)
-    {
-        var named = board.Guesses.Values.Select(g => g.Where(x => x is { Face: TagFace.Name, IsSupposed: false }).ToArray()).Where(g => g.Length > 0).ToArray();
-        if (named.Length < FewestVotes || named.SelectMany(g => g).Any(g => g.IsKept)) return;
-        foreach (var group in board.Instances.Select(i => i.Group).Distinct())
-        {
-            if (named.Count(g => g.Any(x => x.Near.GetValueOrDefault(group) is { Of: > 0 } near && near.Found >= 0.5 * near.Of)) >= Majority * named.Length) continue;
-            foreach (var guess in named.SelectMany(g => g))
-                if (guess.Near.TryGetValue(group, out var near)) guess.Near[group] = (0, near.Of);
-        }
-    }
-
-    /// <summary>Names and descriptions speak of the same tags: a rule for names that leads elsewhere than the descriptions do is not trusted, nor the other way round.</summary>
-    private void Reconcile(TemplateBoard board, ResolvedProperty property)
-    {
-        if (Best(board, property.Id, TagFace.Description) is not { Strength: >= StrongRule } described) return;
-        foreach (var guess in board.Guesses[property.Id].Where(g => g.Face != TagFace.Description && !g.IsKept))
-        {
-            var (same, other) = (0, 0);
-            foreach (var instance in RuleLearner.Sample(null, board.Instances))
-            {
-                var (one, two) = (FreeTagsOf(guess, instance), FreeTagsOf(described, instance));
-                if (one.Length == 0 || two.Length == 0) continue;
-                if (one.Intersect(two).Any()) same++;
-                else other++;
-            }
-            if (same + other < 3 || same >= other) continue;
-            if (guess.Prior > described.Prior * 1.1) described.Trust *= 0.3;
-            else guess.Trust *= 0.2;
-        }
-    }
-
-    private int[] FreeTagsOf(RuleGuess guess, InstanceSheet instance)
-    {
-        var key = new KeyWriter(stackalloc char[256]);
-        guess.Pattern.Write(instance, ref key, out var whole);
-        return whole ? [.. _lexicon.With(guess.Face, key.Key).Where(p => IsFree(p, guess.Pattern.SliceFor(instance)))] : [];
-    }
-
-    /// <summary>Keeps which cell each description would speak of, by the rules descriptions follow.</summary>
-    private void Describe(TemplateBoard board)
-    {
-        Span<char> room = stackalloc char[256];
-        foreach (var property in board.Properties)
-        {
-            if (Best(board, property.Id, TagFace.Description) is not { IsSupposed: false, Strength: >= StrongRule } rule) continue;
-            foreach (var instance in board.Instances)
-            {
-                var key = new KeyWriter(room);
-                rule.Pattern.Write(instance, ref key, out var whole);
-                if (whole) board.Described.TryAdd(key.ToString(), (instance.Instance.Id, property.Id));
-            }
-        }
-    }
-
-    private static RuleGuess? Best(TemplateBoard board, long propertyId, TagFace face) => board.Guesses[propertyId].Where(g => g.Face == face).MaxBy(g => g.Strength + (g.IsKept ? 1 : 0));
 
     private List<OpenCell> Cells() =>
     [
@@ -269,7 +89,7 @@ internal sealed class ProposalRun
     /// <summary>Where no rule names a free tag, tags whose words speak of the instance and of the property are looked at.</summary>
     private void AddByWords(List<OpenCell> cells)
     {
-        var lacking = cells.Where(c => !c.Candidates.Any(k => k.By.Any(g => g?.StrengthFor(c.Instance) >= StrongRule) && IsFree(k.Position, k.Slice))).ToArray();
+        var lacking = cells.Where(c => !c.Candidates.Any(k => k.By.Any(g => g?.StrengthFor(c.Instance) >= StrongRule) && _used.IsFree(k.Position, k.Slice))).ToArray();
         _scale.Look(lacking.Select(c => c.Instance));
         foreach (var group in lacking.GroupBy(c => c.Instance))
         {
@@ -288,7 +108,7 @@ internal sealed class ProposalRun
         foreach (var candidate in cell.Candidates)
         {
             _scale.Weigh(cell, candidate);
-            if (!IsFree(candidate.Position, candidate.Slice)) Taken(cell, candidate);
+            if (!_used.IsFree(candidate.Position, candidate.Slice)) Taken(cell, candidate);
         }
         _homes.Weigh(cell);
         if (cell.Candidates.Count <= MostCandidates) return;
@@ -299,7 +119,7 @@ internal sealed class ProposalRun
 
     private void Taken(OpenCell cell, Candidate candidate)
     {
-        var by = _used[candidate.Position].First(b => Slice.Overlap(b.Slice, candidate.Slice));
+        var by = _used.By(candidate.Position, candidate.Slice)!;
         candidate.IsMisfit = true;
         candidate.Against ??= $"{_lexicon.Tags[candidate.Position].Name}{candidate.Slice} already feeds {_model.Index.PathOf(by.EquipmentId)} {_model.Index.PropertiesOf(_model.Equipment[by.EquipmentId].TemplateId!.Value).First(p => p.Id == by.PropertyId).Name}; one of the two is wrong.";
     }
@@ -350,12 +170,12 @@ internal sealed class ProposalRun
 
     /// <summary>Without an example, what few instances of a template have a tag for is called so by chance: a number of theirs happens to be that of another.</summary>
     /// <returns>True when something was changed by it.</returns>
-    private bool Lonely(List<OpenCell> cells)
+    private static bool Lonely(List<OpenCell> cells)
     {
         var changed = false;
         foreach (var column in cells.GroupBy(c => (c.Board, c.Property.Id)).Where(g => g.Key.Board.Examples[g.Key.Id].Count == 0 && g.Count() >= FewestTogether))
         {
-            var given = column.Where(c => c.Given?.Certainty >= _question.Threshold).ToArray();
+            var given = column.Where(c => c.Given?.Certainty >= ProposalQuestion.DefaultThreshold).ToArray();
             if (given.Length == 0 || given.Length >= Together * column.Count()) continue;
             foreach (var cell in given) cell.Given!.Add(ScorePartKind.Neighbours, -2, $"only {given.Length} of {column.Count()} instances have a tag called so");
             changed = true;
@@ -436,7 +256,7 @@ internal sealed class ProposalRun
         if (named is not null) return As(ProposalKind.Clash, named, named.Against);
         if (cell.Given is { } weak && weak.Certainty >= 0.3)
             return As(ProposalKind.Open, weak, string.Create(CultureInfo.InvariantCulture, $"{NameOf(weak)} comes nearest, with a certainty of {weak.Certainty:0.00}."));
-        return As(ProposalKind.Open, null, Best(cell.Board, cell.Property.Id, TagFace.Name) is { Strength: >= StrongRule } rule && rule.Pattern.TextFor(cell.Instance) is { } expected ? $"There is no tag {expected}." : "No tag speaks of it.");
+        return As(ProposalKind.Open, null, cell.Board.Best(cell.Property.Id, TagFace.Name) is { Strength: >= StrongRule } rule && rule.Pattern.TextFor(cell.Instance) is { } expected ? $"There is no tag {expected}." : "No tag speaks of it.");
     }
 
     private string NameOf(Candidate candidate) => $"{_lexicon.Tags[candidate.Position].Name}{candidate.Slice}";
@@ -446,7 +266,7 @@ internal sealed class ProposalRun
     private static IEnumerable<LearnedRule> RulesOf(TemplateBoard board) =>
         from property in board.Properties
         from face in Enum.GetValues<TagFace>()
-        let best = Best(board, property.Id, face)
+        let best = board.Best(property.Id, face)
         where best is { Strength: > 0.3 } or { IsKept: true }
         select new LearnedRule(board.Template.Id, property.Id, face, best.Pattern, Math.Round(best.Strength, 3), best.Hits, best.Of, best.IsKept, best.IsSupposed);
 }

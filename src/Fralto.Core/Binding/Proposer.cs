@@ -7,6 +7,11 @@ public static class Proposer
     /// <summary>Looks for tags for the open cells.</summary>
     public static ProposalBoard Propose(ProposalQuestion question)
     {
+        lock (ModelLearning.Of(question.Model).Gate) return Answer(question);
+    }
+
+    private static ProposalBoard Answer(ProposalQuestion question)
+    {
         var model = question.Model;
         var below = question.Below is { } place ? model.Index.Below(place).Select(e => e.Id).ToHashSet() : null;
         var families = question.Templates?.SelectMany(t => model.Index.FamilyOf(t)).Select(t => t.Id).ToHashSet();

@@ -25,13 +25,16 @@ internal sealed class TemplateBoard
 
     public PropertyWords Words { get; }
 
-    /// <summary>Bindings to learn from, by property.</summary>
-    public Dictionary<long, List<Example>> Examples { get; } = [];
+    public TemplateLearning Learned { get; set; } = new();
 
-    public Dictionary<long, List<RuleGuess>> Guesses { get; } = [];
+    public Dictionary<long, List<Example>> Examples => Learned.Examples;
 
-    /// <summary>Which cell a description speaks of, where descriptions follow a rule.</summary>
-    public Dictionary<string, (long EquipmentId, long PropertyId)> Described { get; } = new(StringComparer.Ordinal);
+    public Dictionary<long, List<RuleGuess>> Guesses => Learned.Guesses;
+
+    public Dictionary<string, (long EquipmentId, long PropertyId)> Described => Learned.Described;
+
+    /// <summary>The best rule of a property for one of the texts; one that a person has kept before all others.</summary>
+    public RuleGuess? Best(long propertyId, TagFace face) => Guesses[propertyId].Where(g => g.Face == face).MaxBy(g => g.Strength + (g.IsKept ? 1 : 0));
 
     /// <summary>Puts together the instances of one role that stand below the same place: the nearest place that has a few of them.</summary>
     private static void Group(InstanceSheet[] role)
