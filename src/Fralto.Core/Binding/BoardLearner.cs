@@ -12,8 +12,6 @@ internal sealed class BoardLearner(PlantModel model, TagLexicon lexicon, ModelLe
     private const double StrongRule = 0.6;
     private const double LeastLead = 0.12;
     private const double LeastGain = 0.5;
-    private const int FewestVotes = 4;
-    private const double Majority = 0.5;
 
     private readonly RuleLearner _rules = new(lexicon, used.IsFree);
 
@@ -38,7 +36,6 @@ internal sealed class BoardLearner(PlantModel model, TagLexicon lexicon, ModelLe
         {
             foreach (var property in board.Properties)
                 foreach (var guess in board.Guesses[property.Id]) _rules.Count(guess, board.Instances, board.Examples[property.Id], FitOf(property));
-            Outvote(board);
             foreach (var property in board.Properties) Reconcile(board, property);
             Describe(board);
             known.Templates.Add(board.Template.Id, board.Learned);
@@ -150,19 +147,6 @@ internal sealed class BoardLearner(PlantModel model, TagLexicon lexicon, ModelLe
             }
         }
         RuleLearner.Agree([.. open.Select(p => board.Guesses[p.Id])]);
-    }
-
-    /// <summary>In a group where the rules of most properties find nothing, what the rule of a few finds is chance: names are another way there.</summary>
-    private static void Outvote(TemplateBoard board)
-    {
-        var named = board.Guesses.Values.Select(g => g.Where(x => x is { Face: TagFace.Name, IsSupposed: false }).ToArray()).Where(g => g.Length > 0).ToArray();
-        if (named.Length < FewestVotes || named.SelectMany(g => g).Any(g => g.IsKept)) return;
-        foreach (var group in board.Instances.Select(i => i.Group).Distinct())
-        {
-            if (named.Count(g => g.Any(x => x.Near.GetValueOrDefault(group) is { Of: > 0 } near && near.Found >= 0.5 * near.Of)) >= Majority * named.Length) continue;
-            foreach (var guess in named.SelectMany(g => g))
-                if (guess.Near.TryGetValue(group, out var near)) guess.Near[group] = (0, near.Of);
-        }
     }
 
     /// <summary>Names and descriptions speak of the same tags: a rule for names that leads elsewhere than the descriptions do is not trusted, nor the other way round.</summary>
