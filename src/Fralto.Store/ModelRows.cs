@@ -12,86 +12,9 @@ using Microsoft.Data.Sqlite;
 
 namespace Fralto.Store;
 
-/// <summary>Between the model and its tables.</summary>
+/// <summary>From the model into its tables.</summary>
 internal static class ModelRows
 {
-    public static PlantModel Read(SqliteConnection connection)
-    {
-        var patches = connection
-            .Query<(long Layer, long Property, string Facts)>("SELECT layer_id, property_id, facts FROM property_patch")
-            .GroupBy(row => row.Layer)
-            .ToDictionary(g => g.Key, g => g.ToImmutableDictionary(row => row.Property, row => Json.Read<PropertyPatch>(row.Facts)));
-        ImmutableDictionary<long, PropertyPatch> PatchesOf(long layer) => patches.GetValueOrDefault(layer, ImmutableDictionary<long, PropertyPatch>.Empty);
-
-        var states = connection.Query<(long Set, int Value, string Name)>("SELECT state_set_id, value, name FROM state ORDER BY state_set_id, value").ToLookup(row => row.Set);
-        var properties = connection
-            .Query<(long Id, long Template, string Code, string Name, string Kind, string Type, bool Required)>(
-                "SELECT id, template_id, code, name, kind, type, required FROM property ORDER BY template_id, position")
-            .ToLookup(row => row.Template);
-
-        var parts = connection
-            .Query<(long Id, long Whole, string Code, string Name, long Template, string Level, int Count)>(
-                "SELECT id, template_id, code, name, part_template_id, level, count FROM template_part ORDER BY template_id, position")
-            .ToLookup(row => row.Whole, row => new TemplatePart(row.Id, row.Code, row.Name, row.Template, Enum.Parse<EquipmentLevel>(row.Level), row.Count));
-        var levels = connection.Query<(long Template, string Level)>("SELECT template_id, level FROM template_level ORDER BY template_id, position")
-            .ToLookup(row => row.Template, row => Enum.Parse<EquipmentLevel>(row.Level));
-        var labels = connection.Query<(long Owner, string Key, string Value)>("SELECT owner_id, key, value FROM label")
-            .GroupBy(row => row.Owner).ToDictionary(g => g.Key, g => g.ToImmutableSortedDictionary(row => row.Key, row => row.Value, StringComparer.Ordinal));
-        ImmutableSortedDictionary<string, string> LabelsOf(long owner) => labels.GetValueOrDefault(owner, Labels.None);
-
-        var controllers = connection
-            .Query<(long Id, string Name, string Connection, string Classes, long Interval)>("SELECT id, name, connection, update_classes, update_interval_ms FROM controller")
-            .ToImmutableDictionary(r => r.Id, r => new Controller(r.Id, r.Name, Json.Read<ConnectionEntry>(r.Connection).Read(), TimeSpan.FromMilliseconds(r.Interval)) { UpdateClasses = Json.Read<ImmutableArray<UpdateClass>>(r.Classes) });
-
-        return new PlantModel
-        {
-            StateSets = connection.Query<(long Id, string Code, string Name)>("SELECT id, code, name FROM state_set")
-                .ToImmutableDictionary(r => r.Id, r => new StateSet(r.Id, r.Code, r.Name, [.. states[r.Id].Select(s => new State(s.Value, s.Name))])),
-            OwnUnits = connection.Query<(long Id, string Code, string Symbol, string Name, double Factor, string Base)>("SELECT id, code, symbol, name, factor, base_code FROM own_unit")
-                .ToImmutableDictionary(r => r.Id, r => new OwnUnit(r.Id, r.Code, r.Symbol, r.Name, r.Factor, r.Base)),
-            Scales = connection.Query<(long Id, string Code, string Name, string Description, string Scale)>("SELECT id, code, name, description, scale FROM library_scale")
-                .ToImmutableDictionary(r => r.Id, r => new LibraryScale(r.Id, r.Code, r.Name, r.Description, Json.Read<Scale>(r.Scale))),
-            Templates = connection.Query<(long Id, string Code, string Name, long? Parent, string Description, string Rules)>("SELECT id, code, name, parent_id, description, rules FROM template")
-                .ToImmutableDictionary(r => r.Id, r => new Template(r.Id, r.Code, r.Name, r.Parent, r.Description)
-                {
-                    Properties = [.. properties[r.Id].Select(p => new PropertyDeclaration(p.Id, p.Code, p.Name, Enum.Parse<PropertyKind>(p.Kind), Enum.Parse<PropertyType>(p.Type), p.Required))],
-                    Patches = PatchesOf(r.Id),
-                    Parts = [.. parts[r.Id]],
-                    Levels = [.. levels[r.Id]],
-                    Rules = Json.Read<ImmutableArray<NamingRule>>(r.Rules),
-                    Labels = LabelsOf(r.Id),
-                }),
-            Equipment = connection
-                .Query<(long Id, string Code, string Name, string Level, long? Parent, long? Template, int Position, long? Part, string Refused)>(
-                    "SELECT id, code, name, level, parent_id, template_id, position, part_id, refused FROM equipment")
-                .ToImmutableDictionary(r => r.Id, r => new Equipment(r.Id, r.Code, r.Name, Enum.Parse<EquipmentLevel>(r.Level), r.Parent, r.Template, r.Position, r.Part)
-                {
-                    Refused = Json.Read<ImmutableHashSet<RefusedTag>>(r.Refused),
-                    Labels = LabelsOf(r.Id),
-                    Patches = PatchesOf(r.Id),
-                }),
-            Controllers = controllers,
-            Tags = connection
-                .Query<TagRow>(
-                    """
-                    SELECT id, controller_id AS ControllerId, name, place, type, word_order AS WordOrder, description, count, unit, update_class AS UpdateClass,
-                        range_low AS Low, range_high AS High, device_id AS DeviceId, point_id AS PointId FROM tag
-                    """)
-                .ToImmutableDictionary(r => r.Id, r => r.ToTag(controllers[r.ControllerId].Protocol)),
-            Layouts = connection.Query<(long Id, string Code, string Name, string Separator, string Points)>("SELECT id, code, name, separator, points FROM device_layout")
-                .ToImmutableDictionary(r => r.Id, r => new DeviceLayout(r.Id, r.Code, r.Name, r.Separator, Json.Read<ImmutableArray<LayoutPoint>>(r.Points))),
-            Devices = connection.Query<(long Id, long Controller, long Layout, string Name, int Base, int BitBase, int? Unit)>("SELECT id, controller_id, layout_id, name, base, bit_base, unit_id FROM device")
-                .ToImmutableDictionary(r => r.Id, r => new Device(r.Id, r.Controller, r.Layout, r.Name, r.Base, r.BitBase, r.Unit)),
-            Bindings = connection.Query<(long Equipment, long Property, long Tag, string? Slice, string? Simulation, string? Checked)>("SELECT equipment_id, property_id, tag_id, slice, simulation, checked FROM binding")
-                .ToImmutableDictionary(r => (r.Equipment, r.Property), r => new PropertyBinding(
-                    r.Equipment, r.Property, r.Tag, r.Slice is null ? null : Slice.Parse(r.Slice), r.Simulation is null ? null : Json.Read<Simulation>(r.Simulation))
-                {
-                    Checked = r.Checked is null ? null : Json.Read<BindingCheck>(r.Checked),
-                }),
-            NextId = connection.QuerySingleOrDefault<long?>("SELECT CAST(value AS INTEGER) FROM meta WHERE key = 'next_id'") ?? 1,
-        };
-    }
-
     /// <summary>Writes changes whatever their order: what goes is out of the way first, and codes and names that change are let go of before they are given anew.</summary>
     public static void Write(SqliteConnection connection, SqliteTransaction transaction, IReadOnlyCollection<ModelChange> changes)
     {
@@ -249,21 +172,6 @@ internal static class ModelRows
             case var other:
                 throw new InvalidOperationException($"{other?.GetType().Name} has no table.");
         }
-    }
-
-    /// <summary>A row of tags. SQLite gives whole numbers as long, whatever they count.</summary>
-    private sealed record TagRow(
-        long Id, long ControllerId, string Name, string Place, string Type, string WordOrder, string Description, long Count, string? Unit, string? UpdateClass, double? Low, double? High, long? DeviceId, long? PointId)
-    {
-        public Tag ToTag(Protocol protocol) => new(
-            Id, ControllerId, Name, TagAddress.Parse(protocol, Place, out var problem) ?? throw new StoreException($"The tag {Name} is kept with an address that cannot be read: {problem}"),
-            Enum.Parse<RawType>(Type), Enum.Parse<WordOrder>(WordOrder), Description, (int)Count, Unit)
-        {
-            UpdateClass = UpdateClass,
-            Range = Low is { } low && High is { } high ? new Span(low, high) : null,
-            DeviceId = DeviceId,
-            PointId = PointId,
-        };
     }
 
     private static void WriteTemplate(Action<string, object> run, Template it, bool gone)

@@ -1,4 +1,4 @@
 namespace Fralto.Store;
 
-/// <summary>The data directory cannot be used; the message says why and what to do.</summary>
+/// <summary>A plant's file cannot be opened, read or written; the message says so in one line.</summary>
 public sealed class StoreException(string message, Exception? inner = null) : Exception(message, inner);

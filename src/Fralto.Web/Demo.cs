@@ -13,13 +13,6 @@ internal static class Demo
     /// <summary>Seed of the simulated maltings.</summary>
     public const ulong Seed = 20260601;
 
-    /// <summary>Takes an earlier demo plant out.</summary>
-    public static void Clear(string plantFile)
-    {
-        if (!File.Exists(plantFile)) return;
-        foreach (var file in new[] { plantFile, plantFile + "-wal", plantFile + "-shm" }) File.Delete(file);
-    }
-
     /// <summary>Loads the demo model once. A plant that is there already keeps what was made of it; only the stand-ins' ports are brought up to date.</summary>
     public static void Load(ModelWorkspace workspace, PlantStore store, IReadOnlyList<(string Name, int Port)> ports)
     {

@@ -6,6 +6,7 @@ using Fralto.Web.Live;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.HostFiltering;
 using Microsoft.AspNetCore.Http.Features;
+using Microsoft.AspNetCore.Mvc;
 using Serilog;
 
 namespace Fralto.Web;
@@ -44,12 +45,16 @@ internal static class FraltoApp
         }));
         builder.Services.AddRazorPages();
         builder.Services.AddDataProtection().SetApplicationName("fralto").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataDirectory, "keys")));
-        builder.Services.AddAntiforgery(antiforgery => antiforgery.Cookie.SameSite = SameSiteMode.Strict);
+        // Cookies are shared by all ports of a host: each instance has its own, or two would break each other's forms.
+        var instance = InstanceOf(store, options);
+        builder.Services.AddAntiforgery(antiforgery => (antiforgery.Cookie.Name, antiforgery.Cookie.SameSite) = ($"fralto-forms-{instance}", SameSiteMode.Strict));
+        builder.Services.Configure<CookieTempDataProviderOptions>(done => (done.Cookie.Name, done.Cookie.SameSite) = ($"fralto-done-{instance}", SameSiteMode.Strict));
         builder.Services.AddSingleton(options);
         builder.Services.AddSingleton(TimeProvider.System);
         builder.Services.AddSingleton(store);
         builder.Services.AddSingleton<ModelWorkspace>();
         builder.Services.AddSingleton<LinkKeeping>();
+        builder.Services.AddSingleton<AlarmLog>();
         builder.Services.AddSingleton<PlantRuntime>();
         builder.Services.AddSingleton<CommandDesk>();
         builder.Services.AddSingleton<ProposalDesk>();
@@ -80,6 +85,22 @@ internal static class FraltoApp
         app.MapBindingApi();
         app.MapLive();
         return app;
+    }
+
+    /// <summary>A name for this plant's cookies that no other plant on this host has.</summary>
+    private static string InstanceOf(PlantStore store, FraltoOptions options)
+    {
+        if (store.Note("instance") is { } known) return known;
+        var made = Convert.ToHexStringLower(System.Security.Cryptography.RandomNumberGenerator.GetBytes(6));
+        try
+        {
+            store.SetNote("instance", made);
+            return made;
+        }
+        catch (StoreException)
+        {
+            return options.Port.ToString(System.Globalization.CultureInfo.InvariantCulture);
+        }
     }
 
     /// <summary>Pages may load and call nothing but Fralto itself, and no script or style stands in a page.</summary>

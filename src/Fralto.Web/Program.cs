@@ -33,8 +33,13 @@ Log.Logger = new LoggerConfiguration()
     .CreateLogger();
 try
 {
-    if (options is { IsDemo: true, Fresh: true }) Demo.Clear(options.PlantFile);
-    using var store = PlantStore.Open(options.PlantFile);
+    using var store = PlantStore.Open(options.PlantFile, $"fralto {options.Command} on port {options.Port}", startAnew: options is { IsDemo: true, Fresh: true });
+    // Said once when it begins and once when it is over, not at every try.
+    store.TroubleChanged += trouble =>
+    {
+        if (trouble is null) Log.Information("The plant can be kept again");
+        else Log.Error("Nothing can be kept: {Words}", trouble.Words);
+    };
     var standIns = options.IsDemo ? new StandInPlant(options.StandInPort, Demo.Seed, TimeProvider.System) : null;
     if (standIns is not null) await standIns.OpenAsync();
     await using var app = FraltoApp.Build(options, store, standIns);

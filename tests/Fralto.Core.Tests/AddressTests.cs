@@ -1,3 +1,4 @@
+using CsCheck;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
@@ -27,6 +28,68 @@ public sealed class AddressTests
         var address = TagAddress.Parse(protocol, text, out var problem);
         problem.ShouldBeNull();
         address!.ToString().ShouldBe(text);
+    }
+
+    /// <summary>Pieces of which names are made that lead an address astray: what parts it, what is said beside it, blanks, quotes, signs outside ASCII.</summary>
+    private static readonly Gen<string> Odd = OneOf(" | ", " |", "| ", "|", " ", "  ", "\"", " \"", "\" ", "\\", "/", "#", "time #", "set ", "quality #/q", "element 3", "start ", ", retained", "~", "~1", "é", "水", "😀", "a", "7", ":", "%20")
+        .Array[1, 8].Select(string.Concat);
+
+    private static Gen<string> OneOf(params string[] some) => Gen.Int[0, some.Length - 1].Select(i => some[i]);
+
+    private static readonly Gen<string> Unruly = Gen.Select(Odd, OneOf("", "\t", "\n", "\u0000", "\ud83d", "\udc00"), Gen.Int[0, 20]).Select((text, odd, at) => text.Insert(Math.Min(at, text.Length), odd));
+
+    [Fact]
+    public void Every_topic_and_key_that_is_one_reads_back_as_itself() => Gen.Select(Odd, Odd, Odd, Odd, Gen.Int[0, 31]).Sample((topic, key, other, set, says) =>
+    {
+        (topic, set) = (topic.Replace('#', '_'), set.Replace('#', '_'));
+        var pointer = "/" + TopicAddress.Step(key);
+        var address = new TopicAddress(topic, (says & 1) == 0 ? null : pointer);
+        if ((says & 3) == 3) address = address with { TimePointer = pointer + "/" + TopicAddress.Step(other) };
+        if ((says & 5) == 5) address = address with { QualityPointer = "/" + TopicAddress.Step(other) };
+        if ((says & 8) != 0) address = address with { CommandTopic = set };
+        address.KeepingProblem(Protocol.Mqtt).ShouldBeNull();
+        TagAddress.Parse(Protocol.Mqtt, address.ToString(), out _).ShouldBe(address);
+    }, iter: 5000);
+
+    [Fact]
+    public void Every_metric_reads_back_as_itself() => Gen.Select(Odd, Odd, Odd, Unruly, Gen.Int[-1, 3], Gen.Bool).Sample((group, node, device, metric, element, hasDevice) =>
+    {
+        static string Id(string text) => text.Replace('/', '_').Replace('#', '_');
+        var address = new MetricAddress(Id(group), Id(node), hasDevice ? Id(device) : null, metric, element < 0 ? null : element);
+        if (metric.Contains('\ud83d') && !metric.Contains("\ud83d\ude00") || metric.Contains('\udc00')) address.KeepingProblem(Protocol.Sparkplug).ShouldNotBeNull();
+        else if (address.KeepingProblem(Protocol.Sparkplug) is null) TagAddress.Parse(Protocol.Sparkplug, address.ToString(), out _).ShouldBe(address);
+        else metric.Any(char.IsSurrogate).ShouldBeTrue(address.KeepingProblem(Protocol.Sparkplug));
+    }, iter: 5000);
+
+    [Fact]
+    public void Every_start_value_reads_back_as_itself() => Gen.Select(Odd, Gen.Bool).Sample((start, retained) =>
+    {
+        var address = new MemoryAddress(start, retained);
+        address.KeepingProblem(Protocol.Memory).ShouldBeNull();
+        TagAddress.Parse(Protocol.Memory, address.ToString(), out _).ShouldBe(address);
+    }, iter: 5000);
+
+    [Theory]
+    [InlineData("a | b", "\"a | b\"")]
+    [InlineData("silo/7 ", "\"silo/7 \"")]
+    [InlineData("say \"so\"", "\"say \\\"so\\\"\"")]
+    public void What_would_not_read_back_stands_in_quotes(string topic, string line)
+    {
+        new TopicAddress(topic).ToString().ShouldBe(line);
+        TagAddress.Parse(Protocol.Mqtt, line, out _).ShouldBe(new TopicAddress(topic));
+    }
+
+    [Fact]
+    public void An_address_that_could_not_be_kept_is_refused_before_it_is_taken()
+    {
+        var plant = new PlantBuilder().Do(new SaveController(null, "hub", new MqttConnection("localhost", 1883), 1000), "hub");
+        var longest = new TopicAddress(new string('t', TagAddress.Longest));
+        longest.KeepingProblem(Protocol.Mqtt).ShouldBeNull();
+        foreach (var (address, why) in new[] { (longest with { Topic = longest.Topic + "t" }, "501 characters"), (new TopicAddress("a", "/x\ud800"), "half of a character pair") })
+        {
+            plant.Refused(b => new SaveTag(null, b["hub"], "T", address, RawType.Float64, WordOrder.HighFirst, "")).ShouldContain(p => p.Field == "Address" && p.Message.Contains(why));
+            plant.Refused(b => new DeclareTags(b["hub"], [new(address, ["t"], RawType.Float64, 1, "1", null, null, "")])).ShouldContain(p => p.Message.Contains(why));
+        }
     }
 
     /// <summary>The numbers of device manuals: table digit, then counted from 1 (a convention, common practice, no source).</summary>

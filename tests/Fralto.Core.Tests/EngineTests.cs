@@ -214,7 +214,7 @@ public sealed class EngineTests
     {
         ReadCelsius(90);
         var next = new PlantEngine(_engine.Plan);
-        next.Restore(_engine.Alarms);
+        next.Restore(_engine.Alarms, Noon, _events);
         _events.Clear();
         next.Step([new Sample(_plant["TT11"], RawOf(89), StatusCode.Good, Noon.UtcTicks)], _events);
         _events.ShouldBeEmpty();

@@ -48,12 +48,16 @@ public sealed class MemoryLinkTests
     [Fact]
     public async Task A_new_tag_is_there_at_once_and_the_others_keep_what_they_hold()
     {
-        await using var heard = new Heard(m => new MemoryLink(Memory, [Start], m, TimeProvider.System, _ => null, (_, _) => { }));
+        await using var heard = new Heard(m => new MemoryLink(Memory, [Start], m, TimeProvider.System, _ => null, (_, _) => null));
         await heard.Link.WriteAsync(TagWrite.Read(Start, "5", out _)!, default);
         heard.Link.Retag([Start, Kept]);
         await heard.Holds(3, 1);
         await heard.Holds(2, 5);
     }
 
-    private Heard Run() => new(m => new MemoryLink(Memory, [Empty, Start, Kept, Text], m, TimeProvider.System, id => _store.GetValueOrDefault(id), (id, value) => _store[id] = value));
+    private Heard Run() => new(m => new MemoryLink(Memory, [Empty, Start, Kept, Text], m, TimeProvider.System, id => _store.GetValueOrDefault(id), (id, value) =>
+    {
+        _store[id] = value;
+        return null;
+    }));
 }

@@ -25,7 +25,7 @@ public sealed class ApplicationTests : IAsyncLifetime
     [InlineData("/plant", "Add an enterprise")]
     [InlineData("/bindings", "There is nothing to bind yet")]
     [InlineData("/live", "Nothing is bound")]
-    [InlineData("/alarms", "No alarm.")]
+    [InlineData("/alarms", "No limit is being watched")]
     [InlineData("/journal", "No edit has been made yet")]
     public async Task An_empty_view_says_what_to_do_first(string page, string words) => WebUtility.HtmlDecode(await _fralto.Http.GetStringAsync(page)).ShouldContain(words);
 

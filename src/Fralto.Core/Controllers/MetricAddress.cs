@@ -1,3 +1,5 @@
+using System.Globalization;
+
 namespace Fralto.Core.Controllers;
 
 /// <summary>A metric of a Sparkplug edge node or of one of its devices.</summary>
@@ -18,16 +20,19 @@ public sealed record MetricAddress(string Group, string Node, string? Device, st
     {
         problem = null;
         int? element = null;
-        var beside = text.LastIndexOf(Beside + ElementWord, StringComparison.Ordinal);
-        if (beside >= 0 && int.TryParse(text.AsSpan(beside + Beside.Length + ElementWord.Length), System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var index))
-            (element, text) = (index, text[..beside]);
-        var hash = text.IndexOf('#', StringComparison.Ordinal);
-        var ids = hash < 0 ? [] : text[..hash].Split('/');
-        if (ids.Length is 2 or 3 && ids.All(i => i.Length > 0 && !i.Contains('+', StringComparison.Ordinal)) && hash + 1 < text.Length && !text.Any(char.IsControl))
-            return new(ids[0], ids[1], ids.Length == 3 ? ids[2] : null, text[(hash + 1)..], element);
+        var parts = Pieces(text);
+        // A metric's own name may hold what parts the pieces: only what is an element in the last of them is said beside it.
+        if (parts is [var first, .. [var last]] && last.StartsWith(ElementWord, StringComparison.Ordinal)
+            && int.TryParse(last.AsSpan(ElementWord.Length), NumberStyles.None, CultureInfo.InvariantCulture, out var index)) (element, parts) = (index, [first]);
+        var where = parts is [var single] ? Said(single) : text;
+        var hash = where.IndexOf('#', StringComparison.Ordinal);
+        var ids = hash < 0 ? [] : where[..hash].Split('/');
+        if (ids.Length is 2 or 3 && ids.All(IsId) && hash + 1 < where.Length) return new(ids[0], ids[1], ids.Length == 3 ? ids[2] : null, where[(hash + 1)..], element);
         problem = $"'{text}' is no metric; write group/node/device#metric, or group/node#metric for one of the node itself. Browsing lists them.";
         return null;
     }
 
-    public override string ToString() => $"{Source}#{Metric}{(Element is { } element ? $"{Beside}{ElementWord}{element}" : "")}";
+    private static bool IsId(string id) => id.Length > 0 && !id.Contains('+', StringComparison.Ordinal) && !id.Any(char.IsControl);
+
+    public override string ToString() => $"{Piece($"{Source}#{Metric}")}{(Element is { } element ? $"{Beside}{ElementWord}{element}" : "")}";
 }

@@ -11,19 +11,20 @@ public sealed record TopicAddress(string Topic, string? Pointer = null, string? 
 {
     public override string Place => Topic + (Pointer is null ? "" : "#" + Pointer);
 
-    /// <summary>Reads "topic", "topic#/pointer" and, parted by " | ", "time #/pointer", "quality #/pointer" and "set topic".</summary>
+    /// <summary>Reads "topic", "topic#/pointer" and, parted by " | ", "time #/pointer", "quality #/pointer" and "set topic"; what holds " | " itself, or begins or ends with a space, stands in quotes.</summary>
     public static TopicAddress? Parse(string text, out string? problem)
     {
-        var parts = text.Split(Beside);
-        var hash = parts[0].IndexOf('#', StringComparison.Ordinal);
-        var (topic, pointer) = hash < 0 ? (parts[0].Trim(), null) : (parts[0][..hash], parts[0][(hash + 1)..].Trim());
+        var parts = Pieces(text.Trim());
+        var where = Said(parts[0]);
+        var hash = where.IndexOf('#', StringComparison.Ordinal);
+        var (topic, pointer) = hash < 0 ? (where, null) : (where[..hash], where[(hash + 1)..]);
         problem = TopicProblem(topic) ?? PointerProblem(pointer);
         var address = new TopicAddress(topic, pointer);
         foreach (var part in parts.Skip(1))
         {
             if (problem is not null) break;
             var space = part.IndexOf(' ', StringComparison.Ordinal);
-            var (word, rest) = space < 0 ? (part, "") : (part[..space], part[(space + 1)..].Trim());
+            var (word, rest) = space < 0 ? (part, "") : (part[..space], Said(part[(space + 1)..].Trim()));
             switch (word)
             {
                 case "time" or "quality" when rest.StartsWith('#'):
@@ -75,8 +76,8 @@ public sealed record TopicAddress(string Topic, string? Pointer = null, string? 
     public static string Step(string name) => name.Replace("~", "~0", StringComparison.Ordinal).Replace("/", "~1", StringComparison.Ordinal);
 
     public override string ToString() =>
-        Place + (TimePointer is null ? "" : $"{Beside}time #{TimePointer}")
-        + (QualityPointer is null ? "" : $"{Beside}quality #{QualityPointer}") + (CommandTopic is null ? "" : $"{Beside}set {CommandTopic}");
+        Piece(Place) + (TimePointer is null ? "" : $"{Beside}time {Piece("#" + TimePointer)}")
+        + (QualityPointer is null ? "" : $"{Beside}quality {Piece("#" + QualityPointer)}") + (CommandTopic is null ? "" : $"{Beside}set {Piece(CommandTopic)}");
 
     private static string? PointerProblem(string? pointer) => pointer is null or "" || pointer.StartsWith('/') ? null
         : $"'#{pointer}' is no place in JSON; a place begins with #/, as in #/level or #/temps/2.";

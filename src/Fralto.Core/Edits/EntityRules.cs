@@ -171,6 +171,7 @@ public static class EntityRules
             MemoryAddress memory when controller.Protocol == Protocol.Memory => Held(tag, memory),
             _ => [new("Address", $"{tag.Address} is no address of {controller.Name}, which speaks {controller.Protocol.Words()}: {controller.Protocol.AddressHint()}.")],
         }) yield return problem;
+        if (tag.Address.KeepingProblem(controller.Protocol) is { } unkept) yield return new("Address", unkept);
         if (tag.Count is < 1 or > Tag.MostElements) yield return new("Count", $"A tag has 1 to {Tag.MostElements} elements or bytes, not {tag.Count}.");
         if (tag.Unit is { } unit && model.Units.Find(unit) is null) yield return new("Unit", model.Units.Unknown(unit));
         if (Naming.NameProblem(tag.Name) is { } name) yield return new("Name", tag.Name.Length == 0 ? name : $"{name} '{Naming.SuggestName(tag.Name)}' would do.");

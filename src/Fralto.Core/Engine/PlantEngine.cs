@@ -54,7 +54,7 @@ public sealed class PlantEngine
 
     /// <summary>
     /// Puts a new plan in place of the running one. Values, readings and alarms are carried over by what they belong to: an alarm
-    /// stays as it is while its limit stays; where the limit is gone the alarm goes with it and the event says so.
+    /// stays as it is while its limit stays; where the limit is gone the alarm is no longer watched and the event says so.
     /// </summary>
     public void Swap(Plan plan, DateTimeOffset now, List<AlarmEvent> events)
     {
@@ -103,11 +103,14 @@ public sealed class PlantEngine
         {
             _alarms.Remove(alarm.Key);
             var point = oldPlan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId);
-            var path = point >= 0 ? oldPlan.Points[point].Path : "";
-            var priority = point >= 0 ? oldPlan.Points[point].LimitOf(alarm.Key.Condition)?.Priority ?? Limit.DefaultPriority : Limit.DefaultPriority;
-            events.Add(new AlarmEvent(alarm.Key, now, AlarmState.Normal, AlarmCause.ConditionCleared, alarm.RaisedValue, path, priority));
+            events.Add(point >= 0
+                ? NoLongerWatched(alarm, now, oldPlan.Points[point].Path, oldPlan.Points[point].LimitOf(alarm.Key.Condition)?.Priority)
+                : NoLongerWatched(alarm, now, "", null));
         }
     }
+
+    private static AlarmEvent NoLongerWatched(Alarm alarm, DateTimeOffset now, string path, int? priority) =>
+        new(alarm.Key, now, AlarmState.Normal, AlarmCause.NoLongerWatched, alarm.RaisedValue, path, priority ?? Limit.DefaultPriority);
 
     /// <summary>Takes samples in the order they come and adds what they set off to the events.</summary>
     public void Step(ReadOnlySpan<Sample> samples, List<AlarmEvent> events)
@@ -160,6 +163,7 @@ public sealed class PlantEngine
         if (!ReferenceEquals(tag.Reason, sample.Reason)) tag.Reason = sample.Reason;
         if (!sample.Status.IsBad)
         {
+            tag.ReadTicks = sample.TimeTicks;
             if (double.IsFinite(sample.Raw))
             {
                 if (tag.Raw != sample.Raw) (tag.Changes, tag.ChangedTicks) = (tag.Changes + 1, sample.TimeTicks);
@@ -203,7 +207,7 @@ public sealed class PlantEngine
     {
         if (now < _advanced)
         {
-            for (var i = 0; i < _tags.Length; i++) _tags[i].TimeTicks = Math.Min(_tags[i].TimeTicks, now);
+            for (var i = 0; i < _tags.Length; i++) (_tags[i].TimeTicks, _tags[i].ReadTicks) = (Math.Min(_tags[i].TimeTicks, now), Math.Min(_tags[i].ReadTicks, now));
             _heardFrom = Math.Min(_heardFrom, now);
         }
         else if (_advanced != 0 && now - _advanced > LongestAbsence)
@@ -226,11 +230,19 @@ public sealed class PlantEngine
     }
 
     /// <summary>Puts back alarms of an earlier run, so that a restart neither forgets nor raises them anew.</summary>
-    public void Restore(IEnumerable<Alarm> alarms)
+    /// <param name="alarms">The alarms as they were kept.</param>
+    /// <param name="now">When.</param>
+    /// <param name="events">Where is added which of them are no longer watched: their limits went after they were kept.</param>
+    public void Restore(IEnumerable<Alarm> alarms, DateTimeOffset now, List<AlarmEvent> events)
     {
         Version++;
-        foreach (var alarm in alarms.Where(a => HasLimit(a.Key)))
+        foreach (var alarm in alarms)
         {
+            if (!HasLimit(alarm.Key))
+            {
+                events.Add(NoLongerWatched(alarm, now, "", null));
+                continue;
+            }
             _alarms[alarm.Key] = alarm;
             if (!alarm.IsActive) continue;
             ref var point = ref _points[Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId)];
@@ -238,17 +250,20 @@ public sealed class PlantEngine
         }
     }
 
+    /// <summary>Where an alarm stands; null when it is normal.</summary>
+    public Alarm? AlarmOf(AlarmKey key) => _alarms.GetValueOrDefault(key);
+
     /// <summary>The newest value of a point.</summary>
     public PointValue ValueOf(int point)
     {
         ref readonly var hot = ref _points[point];
         var tag = Plan.Points[point].Tag;
         var reason = hot.Status == _tags[tag].Status ? _tags[tag].Reason : Plan.Points[point].Chain.Reason(_tags[tag].Raw, hot.Status);
-        return new PointValue(hot.Value, hot.Status, TimeOf(_tags[tag].TimeTicks), hot.Exceeded, reason, _texts[tag]);
+        return new PointValue(hot.Value, hot.Status, TimeOf(_tags[tag].TimeTicks), hot.Exceeded, reason, _texts[tag], TimeOf(_tags[tag].ReadTicks));
     }
 
     /// <summary>The newest reading of a tag.</summary>
-    public TagReading ReadingOf(int tag) => new(_tags[tag].Raw, _tags[tag].Status, TimeOf(_tags[tag].TimeTicks), _tags[tag].Reason, _texts[tag], _tags[tag].Changes, TimeOf(_tags[tag].ChangedTicks));
+    public TagReading ReadingOf(int tag) => new(_tags[tag].Raw, _tags[tag].Status, TimeOf(_tags[tag].TimeTicks), _tags[tag].Reason, _texts[tag], _tags[tag].Changes, TimeOf(_tags[tag].ChangedTicks), TimeOf(_tags[tag].ReadTicks));
 
     private static DateTimeOffset TimeOf(long ticks) => new(ticks, TimeSpan.Zero);
 
@@ -465,5 +480,6 @@ public sealed class PlantEngine
         public StatusCode Status;
         public int Changes;
         public long ChangedTicks;
+        public long ReadTicks;
     }
 }

@@ -10,4 +10,7 @@ namespace Fralto.Core.Engine;
 /// <param name="Text">What a tag of text holds; null for numbers.</param>
 /// <param name="Changes">How often it has held something new, the first value counted.</param>
 /// <param name="ChangedAt">When it last held something new.</param>
-public readonly record struct TagReading(double Raw, StatusCode Status, DateTimeOffset Time, string? Reason, string? Text = null, int Changes = 0, DateTimeOffset ChangedAt = default);
+/// <param name="ReadAt">When the raw number was read; no failed attempt since makes it younger.</param>
+public readonly record struct TagReading(
+    double Raw, StatusCode Status, DateTimeOffset Time, string? Reason, string? Text = null, int Changes = 0, DateTimeOffset ChangedAt = default,
+    DateTimeOffset ReadAt = default);

@@ -6,4 +6,7 @@ public enum AlarmCause
     ConditionRaised,
     ConditionCleared,
     AcknowledgedByOperator,
+
+    /// <summary>Its limit, its binding or its instance was taken away: what the value does is no longer looked at.</summary>
+    NoLongerWatched,
 }

@@ -11,6 +11,9 @@ public static class AlarmTransitions
         [(AlarmState.Unacknowledged, AlarmCause.ConditionCleared)] = AlarmState.ReturnedUnacknowledged, // B to D
         [(AlarmState.ReturnedUnacknowledged, AlarmCause.AcknowledgedByOperator)] = AlarmState.Normal, // D to A
         [(AlarmState.ReturnedUnacknowledged, AlarmCause.ConditionRaised)] = AlarmState.Unacknowledged, // D to B
+        [(AlarmState.Unacknowledged, AlarmCause.NoLongerWatched)] = AlarmState.Normal, // beside the standard's diagram: there is no alarm any more
+        [(AlarmState.Acknowledged, AlarmCause.NoLongerWatched)] = AlarmState.Normal,
+        [(AlarmState.ReturnedUnacknowledged, AlarmCause.NoLongerWatched)] = AlarmState.Normal,
     };
 
     /// <summary>The state after a cause; the same state when the cause has nothing to change.</summary>

@@ -8,8 +8,8 @@ namespace Fralto.Links.Memory;
 
 /// <summary>Tags without a device: they hold what is written to them, over a restart where they say so.</summary>
 /// <param name="load">What was kept of a tag; null for nothing.</param>
-/// <param name="keep">Keeps what a tag holds.</param>
-public sealed class MemoryLink(Controller controller, IReadOnlyList<Tag> tags, SampleMailbox mailbox, TimeProvider clock, Func<long, string?> load, Action<long, string> keep) : Link(controller, tags, mailbox, clock)
+/// <param name="keep">Keeps what a tag holds; why it could not be kept, or null.</param>
+public sealed class MemoryLink(Controller controller, IReadOnlyList<Tag> tags, SampleMailbox mailbox, TimeProvider clock, Func<long, string?> load, Func<long, string, string?> keep) : Link(controller, tags, mailbox, clock)
 {
     private readonly ConcurrentDictionary<long, TagWrite> _held = new();
 
@@ -23,10 +23,12 @@ public sealed class MemoryLink(Controller controller, IReadOnlyList<Tag> tags, S
     {
         var tag = write.Tag;
         if (write.Slice is { FirstBit: not null }) write = new TagWrite(tag, write.Into(_held.TryGetValue(tag.Id, out var now) && double.IsFinite(now.Raw) ? now.Raw : 0));
+        // What is to be there after a restart is kept first: a value that is shown and then forgotten would be a lie.
+        if (tag.Address is MemoryAddress { IsRetained: true } && keep(tag.Id, write.Text ?? write.Raw.ToString("R", CultureInfo.InvariantCulture)) is { } unkept)
+            return Task.FromResult(WriteResult.Refused($"it could not be kept: {unkept}"));
         _held[tag.Id] = write;
         CountRequest();
         Post([SampleOf(write)]);
-        if (tag.Address is MemoryAddress { IsRetained: true }) keep(tag.Id, write.Text ?? write.Raw.ToString("R", CultureInfo.InvariantCulture));
         return Task.FromResult(WriteResult.Confirmed);
     }
 

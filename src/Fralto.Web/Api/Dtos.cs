@@ -10,7 +10,13 @@ using Fralto.Links;
 
 namespace Fralto.Web.Api;
 
-internal sealed record HealthDto(string Engine, long DroppedSamples);
+/// <summary>How Fralto is.</summary>
+/// <param name="Status">healthy; degraded when it runs but something is amiss; unhealthy when the engine does not run.</param>
+/// <param name="Engine">running or not running.</param>
+/// <param name="DroppedSamples">Samples lost because the engine could not keep up.</param>
+/// <param name="Storage">Why nothing can be kept; null while everything can.</param>
+/// <param name="LeftOut">What the plant was kept with and could not be read.</param>
+internal sealed record HealthDto(string Status, string Engine, long DroppedSamples, string? Storage, int LeftOut);
 
 internal sealed record EquipmentDto(long Id, string Path, string Code, string Name, EquipmentLevel Level, long? ParentId, string? Template);
 

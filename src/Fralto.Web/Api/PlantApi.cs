@@ -2,6 +2,7 @@ using Fralto.Core.Controllers;
 using Fralto.Core.Exchange;
 using Fralto.Core.Plant;
 using Fralto.Core.Templates;
+using Fralto.Store;
 using Fralto.Web.Live;
 
 namespace Fralto.Web.Api;
@@ -11,10 +12,7 @@ internal static class PlantApi
 {
     public static void MapPlantApi(this IEndpointRouteBuilder routes)
     {
-        routes.MapGet("/healthz", (PlantRuntime runtime) => runtime.IsRunning
-                ? Results.Ok(new HealthDto("running", runtime.DroppedSamples))
-                : Results.Json(new HealthDto("not running", runtime.DroppedSamples), statusCode: StatusCodes.Status503ServiceUnavailable))
-            .WithSummary("Whether the engine runs").Produces<HealthDto>();
+        routes.MapGet("/healthz", Health).WithSummary("Whether the engine runs, and what is amiss: 200 while it runs, degraded or not, else 503").Produces<HealthDto>();
 
         var api = routes.MapGroup("/api/v1");
         api.MapGet("/equipment", (ModelWorkspace workspace) => Equipment(workspace.Model)).WithSummary("All equipment, each parent before its children");
@@ -26,6 +24,14 @@ internal static class PlantApi
             .WithSummary("Newest value of each bound property")
             .WithDescription("path keeps what lies at or below a path, for example Corvane/TarnQuay/Kilning. Codes are compared whole, so KLN1 does not match KLN10.")
             .Produces<IEnumerable<ValueDto>>().ProducesProblem(StatusCodes.Status400BadRequest).ProducesProblem(StatusCodes.Status404NotFound);
+    }
+
+    private static IResult Health(PlantRuntime runtime, ModelWorkspace workspace, PlantStore store)
+    {
+        var (storage, leftOut) = (store.Trouble?.Words, workspace.Aside.Count);
+        return runtime.IsRunning
+            ? Results.Ok(new HealthDto(storage is null && leftOut == 0 ? "healthy" : "degraded", "running", runtime.DroppedSamples, storage, leftOut))
+            : Results.Json(new HealthDto("unhealthy", "not running", runtime.DroppedSamples, storage, leftOut), statusCode: StatusCodes.Status503ServiceUnavailable);
     }
 
     private static IEnumerable<EquipmentDto> Equipment(PlantModel model) => model.Index.EquipmentInOrder.Select(e => new EquipmentDto(

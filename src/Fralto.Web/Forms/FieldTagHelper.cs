@@ -46,14 +46,17 @@ public sealed class FieldTagHelper : TagHelper
         var encode = HtmlEncoder.Default;
         var id = $"{Prefix}-{Name}";
         var problem = State.ProblemOf(Name);
-        var note = problem ?? Hint;
+        var value = State[Name];
+        // A password that was typed is in no page, not even in the one that refuses the form.
+        var isTaken = Holds == "password" && value.Length > 0 && value != ConnectionFields.Kept;
+        if (isTaken) value = "";
+        var note = problem ?? (isTaken ? "type it again: what was typed is not shown" : Hint);
         output.TagName = "div";
         output.TagMode = TagMode.StartTagAndEndTag;
         output.Attributes.SetAttribute("class", problem is null ? "field" : "field wrong");
 
         var common = $"id=\"{encode.Encode(id)}\" name=\"{encode.Encode(Name)}\"{(Focus ? " autofocus" : "")}"
             + (note is null ? "" : $" aria-describedby=\"{encode.Encode(id)}-note\"") + (problem is null ? "" : " aria-invalid=\"true\"");
-        var value = State[Name];
         var control = Options is not null
             ? $"<select class=\"form-select form-select-sm\" {common}>{string.Concat(Options.Select(o => $"<option value=\"{encode.Encode(o.Value)}\"{(o.Value == value ? " selected" : "")}>{encode.Encode(o.Text)}</option>"))}</select>"
             : Lines > 1

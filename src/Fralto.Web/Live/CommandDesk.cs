@@ -23,6 +23,16 @@ public sealed class CommandDesk(ModelWorkspace workspace, PlantRuntime runtime, 
 
     private async Task<WriteResult> WriteAsync(TagWrite write, string target, string before, string wanted, string who)
     {
+        long entry;
+        try
+        {
+            // Noted before it is sent: nothing is done to a plant that nobody could read of afterwards.
+            entry = store.AppendCommand(new(clock.GetUtcNow(), who, target, before, wanted, Raw(write), CommandEntry.Sending, ""));
+        }
+        catch (StoreException e)
+        {
+            return WriteResult.Refused($"nothing was sent, since it could not be noted: {e.Message}");
+        }
         using var limit = new CancellationTokenSource(Longest);
         WriteResult result;
         try
@@ -34,8 +44,16 @@ public sealed class CommandDesk(ModelWorkspace workspace, PlantRuntime runtime, 
             result = WriteResult.NotConfirmed($"the controller did not come round to it within {Longest.TotalSeconds:0} s");
         }
         var outcome = result.Outcome switch { WriteOutcome.Confirmed => "confirmed", WriteOutcome.Refused => "refused", _ => "not confirmed" };
-        store.AppendCommand(new(clock.GetUtcNow(), who, target, before, wanted, Raw(write), outcome, result.Reason));
-        return result;
+        try
+        {
+            store.EndCommand(entry, outcome, result.Reason);
+            return result;
+        }
+        catch (StoreException e)
+        {
+            var unnoted = $"what came of it could not be noted: {e.Message}";
+            return result with { Reason = result.Reason.Length > 0 ? $"{result.Reason}; {unnoted}" : unnoted };
+        }
     }
 
     private static string Raw(TagWrite write) => write.Text ?? write.Raw.ToString("R", CultureInfo.InvariantCulture);

@@ -1,16 +1,21 @@
 using Fralto.Core.Plant;
 using Fralto.Links;
+using Fralto.Store;
 
 namespace Fralto.Web.Live;
 
 /// <summary>The figures under the steps of the header.</summary>
-public sealed class HeaderFigures(ModelWorkspace workspace, PlantRuntime runtime)
+public sealed class HeaderFigures(ModelWorkspace workspace, PlantRuntime runtime, PlantStore store)
 {
     private readonly Lock _lock = new();
     private PlantModel? _countedFor;
     private int _measured;
 
     public int ControllersUp => workspace.Model.Controllers.Keys.Count(id => runtime.Links.StatusOf(id)?.State is LinkState.Up or LinkState.Partial);
+
+    /// <summary>Why nothing can be kept at present, in a sentence; empty while everything can.</summary>
+    public string Storage => store.Trouble is { } trouble
+        ? $"Nothing can be kept since {ValueText.Time(trouble.Since)}: {trouble.Words}. Edits and commands are refused, alarms are kept as soon as it is mended." : "";
 
     /// <summary>Step name to figure; the names are those of the pages.</summary>
     public IReadOnlyDictionary<string, string> All
@@ -25,6 +30,7 @@ public sealed class HeaderFigures(ModelWorkspace workspace, PlantRuntime runtime
                 ["Plant"] = $"{model.Equipment.Count}",
                 ["Bindings"] = $"{model.Bindings.Count} / {MeasuredProperties(model)}",
                 ["Live"] = $"{runtime.Snapshot.Values.Count(v => v.Status.IsGood)} good",
+                [nameof(Storage)] = Storage,
                 ["Alarms"] = $"{runtime.Snapshot.ActiveAlarms} active",
             };
         }

@@ -1,18 +1,24 @@
+using System.Globalization;
 using System.Security.Cryptography;
+using Fralto.Core.Controllers;
 using Fralto.Store;
 using Microsoft.AspNetCore.DataProtection;
 
 namespace Fralto.Web.Live;
 
 /// <summary>What is kept for links beside the model: passwords, encrypted, and what tags of memory hold.</summary>
+/// <remarks>A password belongs to the place it was given for: however a controller comes to point elsewhere, by a form, a model that is taken in or an edit taken back, it is not sent there.</remarks>
 public sealed class LinkKeeping(PlantStore store, IDataProtectionProvider protection, TimeProvider clock)
 {
     private readonly IDataProtector _protector = protection.CreateProtector("controller-password");
 
-    /// <summary>The password of a controller; null when it has none, or none that can still be read.</summary>
-    public string? Password(long controllerId)
+    /// <summary>The password to send where a connection leads; null when none was given for that place, or none that can still be read.</summary>
+    public string? Password(long controllerId, Connection connection)
     {
-        if (store.Secret(controllerId) is not { } secret) return null;
+        if (connection is not MqttConnection || store.Secret(controllerId) is not var (secret, place)) return null;
+        // Those of the first versions were kept without a place: it is the one the controller has led to until now.
+        if (place is null) KeepFor(controllerId, secret, PlaceOf(connection));
+        else if (place != PlaceOf(connection)) return null;
         try
         {
             return _protector.Unprotect(secret);
@@ -24,12 +30,38 @@ public sealed class LinkKeeping(PlantStore store, IDataProtectionProvider protec
         }
     }
 
-    /// <summary>Keeps the password of a controller; empty forgets it.</summary>
-    public void SetPassword(long controllerId, string password) => store.SetSecret(controllerId, password.Length == 0 ? null : _protector.Protect(password));
+    /// <summary>The other place a password is kept for; null when none is kept, or it is for where the connection leads.</summary>
+    public string? PasswordIsFor(long controllerId, Connection connection) =>
+        connection is MqttConnection && store.Secret(controllerId) is (_, { } place) && place != PlaceOf(connection) ? place : null;
+
+    /// <summary>Keeps the password of a controller for where its connection leads; empty forgets it.</summary>
+    /// <returns>Why it could not be kept; null when it was.</returns>
+    public string? SetPassword(long controllerId, Connection? connection, string password) =>
+        connection is null || password.Length == 0 ? KeepFor(controllerId, null, null) : KeepFor(controllerId, _protector.Protect(password), PlaceOf(connection));
 
     /// <summary>What was kept of a tag of memory.</summary>
     public string? Load(long tagId) => store.MemoryValue(tagId);
 
     /// <summary>Keeps what a tag of memory holds.</summary>
-    public void Keep(long tagId, string value) => store.SetMemoryValue(tagId, value, clock.GetUtcNow());
+    /// <returns>Why it could not be kept; null when it was.</returns>
+    public string? Keep(long tagId, string value) => Try(() => store.SetMemoryValue(tagId, value, clock.GetUtcNow()));
+
+    private string? KeepFor(long controllerId, string? secret, string? place) => Try(() => store.SetSecret(controllerId, secret, place));
+
+    private static string? Try(Action write)
+    {
+        try
+        {
+            write();
+            return null;
+        }
+        catch (StoreException e)
+        {
+            return e.Message;
+        }
+    }
+
+    /// <summary>Where a password may be sent: host, port, and whether anybody on the way can read it.</summary>
+    private static string PlaceOf(Connection connection) => connection is MqttConnection its
+        ? string.Create(CultureInfo.InvariantCulture, $"{(its.UsesTls ? "mqtts" : "mqtt")}://{its.Host.ToLowerInvariant()}:{its.Port}") : connection.Place;
 }

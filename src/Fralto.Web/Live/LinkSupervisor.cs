@@ -50,7 +50,7 @@ public sealed class LinkSupervisor(TimeProvider clock, ILogger logger, LinkKeepi
         var stopping = new List<Running>();
         lock (_lock)
         {
-            foreach (var (id, running) in _links.Where(l => !model.Controllers.TryGetValue(l.Key, out var now) || !now.Equals(l.Value.Controller) || keeping.Password(l.Key) != l.Value.Password).ToArray())
+            foreach (var (id, running) in _links.Where(l => !model.Controllers.TryGetValue(l.Key, out var now) || !now.Equals(l.Value.Controller) || keeping.Password(l.Key, now.Connection) != l.Value.Password).ToArray())
             {
                 stopping.Add(running);
                 _links.Remove(id);
@@ -129,7 +129,7 @@ public sealed class LinkSupervisor(TimeProvider clock, ILogger logger, LinkKeepi
     private Running Start(Controller controller, IReadOnlyCollection<Tag> tags)
     {
         var list = tags.ToArray();
-        var (mailbox, stop, password) = (new SampleMailbox(), new CancellationTokenSource(), keeping.Password(controller.Id));
+        var (mailbox, stop, password) = (new SampleMailbox(), new CancellationTokenSource(), keeping.Password(controller.Id, controller.Connection));
         ILink link = controller.Connection switch
         {
             SparkplugConnection => new SparkplugLink(controller, list, mailbox, clock, password),

@@ -125,9 +125,9 @@ public sealed class LiveFeed : IDisposable
             return payload.Count == 0 ? null : payload.ToJsonString();
         }
 
-        private static bool Same(PointValue? seen, PointValue now) => seen is { } was && was with { Time = now.Time } == now;
+        private static bool Same(PointValue? seen, PointValue now) => seen is { } was && was with { Time = now.Time, ReadAt = now.ReadAt } == now;
 
-        private static bool Same(TagReading? seen, TagReading now) => seen is { } was && was with { Time = now.Time } == now;
+        private static bool Same(TagReading? seen, TagReading now) => seen is { } was && was with { Time = now.Time, ReadAt = now.ReadAt } == now;
 
         private static JsonObject Payload(JsonObject entries, string? figures, long? alarms)
         {
@@ -156,7 +156,7 @@ public sealed class LiveFeed : IDisposable
                 ["quality"] = ValueText.Quality(value.Status),
                 ["why"] = ValueText.Why(value.Status, value.Reason),
             };
-            if (TellsAges) entry["age"] = ValueText.Age(value.Time, DateTimeOffset.UtcNow);
+            if (TellsAges) entry["age"] = ValueText.Age(value.ReadAt, DateTimeOffset.UtcNow);
             if (ValueText.Fraction(point, value.Value) is { } fraction) entry["at"] = Math.Round(fraction, 4);
             if (ValueText.WorstExceeded(point, value) is { } limit) entry["alarm"] = $"{limit.Priority}";
             return entry;
@@ -171,7 +171,7 @@ public sealed class LiveFeed : IDisposable
                 ["quality"] = ValueText.Quality(reading.Status),
                 ["why"] = ValueText.Why(reading.Status, reading.Reason),
                 ["reason"] = ValueText.Reason(reading.Status, reading.Reason),
-                ["age"] = ValueText.Age(reading.Time, DateTimeOffset.UtcNow),
+                ["age"] = ValueText.Age(reading.ReadAt, DateTimeOffset.UtcNow),
             };
         }
     }

@@ -32,7 +32,7 @@ public sealed class ModelWorkspace
     {
         _store = store;
         _clock = clock;
-        _model = store.Load();
+        (_model, Aside) = store.Load();
         foreach (var (id, kind, target) in store.JournalKinds())
         {
             Remember(id, kind, target);
@@ -44,6 +44,9 @@ public sealed class ModelWorkspace
     }
 
     public PlantModel Model => _model;
+
+    /// <summary>What could not be read when Fralto started, and is left out of the model.</summary>
+    public IReadOnlyList<SetAside> Aside { get; }
 
     /// <summary>Codes of the units people have chosen, the last one first.</summary>
     public ImmutableArray<string> LastUnits => _lastUnits;
@@ -62,7 +65,7 @@ public sealed class ModelWorkspace
             if (outcome.IsRefused) return outcome;
             if (seen is { } head && Meanwhile(outcome, head) is { } changed) return EditOutcome.Refused("", changed);
             var next = _model.Apply(outcome.Changes);
-            var id = _store.Append(outcome, next.NextId, LocalUser, _clock.GetUtcNow());
+            if (Keep(outcome, next.NextId, JournalKind.Edit, null, out var id) is { } refused) return refused;
             _model = next;
             Touch(id, outcome);
             KeepUnits(outcome);
@@ -97,17 +100,34 @@ public sealed class ModelWorkspace
         {
             var target = id ?? (from.Count > 0 ? from[^1] : 0);
             if ((kind == JournalKind.Undo ? !_inEffect.Contains(target) : !_redo.Contains(target)) || _store.Entry(target) is not var (entry, changes)) return EditOutcome.Refused("", "There is nothing of that kind to take back or make again.");
+            if (changes.IsEmpty) return EditOutcome.Refused("", $"What edit {target} changed can no longer be read, so it cannot be taken back.");
             var turned = kind == JournalKind.Undo ? changes : [.. changes.Reverse().Select(c => c.Inverse)];
             outcome = new TakeBack($"{verb}: {entry.Summary}", turned).On(_model);
             if (outcome.IsRefused) return outcome;
             var next = _model.Apply(outcome.Changes);
-            var made = _store.Append(outcome, next.NextId, LocalUser, _clock.GetUtcNow(), kind, target);
+            if (Keep(outcome, next.NextId, kind, target, out var made) is { } refused) return refused;
             _model = next;
             Touch(made, outcome);
             Remember(made, kind, target);
             ReadNext();
         }
         return outcome;
+    }
+
+    /// <summary>Puts an edit on the disk; until it is there nobody sees it.</summary>
+    /// <returns>Why it could not be kept; null when it was.</returns>
+    private EditOutcome? Keep(EditOutcome outcome, long nextId, JournalKind kind, long? target, out long id)
+    {
+        try
+        {
+            id = _store.Append(outcome, nextId, LocalUser, _clock.GetUtcNow(), kind, target);
+            return null;
+        }
+        catch (StoreException e)
+        {
+            id = 0;
+            return EditOutcome.Refused("", $"Nothing was changed, since it could not be kept: {e.Message}. What you typed is kept; send it again when that is mended.");
+        }
     }
 
     private void KeepUnits(EditOutcome outcome)

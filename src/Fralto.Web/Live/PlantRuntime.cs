@@ -22,6 +22,7 @@ public sealed class PlantRuntime : BackgroundService
     private readonly PlantStore _store;
     private readonly TimeProvider _clock;
     private readonly ILogger<PlantRuntime> _logger;
+    private readonly AlarmLog _log;
     private readonly ConcurrentQueue<(AlarmKey Key, string Who, TaskCompletionSource<bool> Done)> _acknowledgements = new();
     private readonly List<AlarmEvent> _events = [];
     private volatile EngineSnapshot _snapshot = EngineSnapshot.Empty;
@@ -36,12 +37,11 @@ public sealed class PlantRuntime : BackgroundService
     private long _published = -1;
     private long _begun;
     private long _simulated;
-    private bool _alarmsUnsaved;
     private volatile bool _isRelinked;
 
-    public PlantRuntime(ModelWorkspace workspace, PlantStore store, TimeProvider clock, ILogger<PlantRuntime> logger, LinkKeeping keeping)
+    public PlantRuntime(ModelWorkspace workspace, PlantStore store, TimeProvider clock, ILogger<PlantRuntime> logger, LinkKeeping keeping, AlarmLog log)
     {
-        (_workspace, _store, _clock, _logger) = (workspace, store, clock, logger);
+        (_workspace, _store, _clock, _logger, _log) = (workspace, store, clock, logger, log);
         Links = new LinkSupervisor(clock, logger, keeping);
     }
 
@@ -53,7 +53,7 @@ public sealed class PlantRuntime : BackgroundService
     /// <summary>The newest snapshot.</summary>
     public EngineSnapshot Snapshot => _snapshot;
 
-    /// <summary>The newest alarm events of this run, newest first.</summary>
+    /// <summary>The newest alarm events, newest first; those of earlier runs too.</summary>
     public ImmutableList<AlarmEvent> RecentEvents => Volatile.Read(ref _recent);
 
     /// <summary>Samples lost because the engine could not keep up.</summary>
@@ -65,7 +65,7 @@ public sealed class PlantRuntime : BackgroundService
     /// <summary>Looks at the links again: a password is another one.</summary>
     public void Relink() => _isRelinked = true;
 
-    /// <summary>Acknowledges an alarm.</summary>
+    /// <summary>Acknowledges an alarm; ends when that is kept, or when it cannot be kept for now, which the pages say.</summary>
     /// <returns>False when it had nothing to acknowledge any more.</returns>
     public Task<bool> AcknowledgeAsync(AlarmKey key, string who)
     {
@@ -80,7 +80,12 @@ public sealed class PlantRuntime : BackgroundService
         var (plan, findings) = Planner.Compile(_compiled);
         _findings = findings;
         var engine = new PlantEngine(plan);
-        engine.Restore(_store.LoadAlarms());
+        _recent = [.. _store.AlarmEvents(KeptEvents)];
+        engine.Restore(_store.LoadAlarms(), _clock.GetUtcNow(), _events);
+        EndOpenCommands();
+        using var stopLog = new CancellationTokenSource();
+        var log = Task.Run(() => _log.RunAsync(stopLog.Token), CancellationToken.None);
+        _ = Keep(engine);
         await Links.FollowAsync(_compiled);
         Publish(engine);
         IsRunning = true;
@@ -95,13 +100,12 @@ public sealed class PlantRuntime : BackgroundService
                 Links.Take(batch => engine.Step(batch, _events));
                 Simulate(engine);
                 Acknowledge(engine);
-                Keep();
+                _ = Keep(engine);
                 if (_clock.GetElapsedTime(lastPublish) < PublishEvery) continue;
                 lastPublish = _clock.GetTimestamp();
                 engine.Advance(_clock.GetUtcNow(), _events);
-                Keep();
+                _ = Keep(engine);
                 Publish(engine);
-                SaveAlarms(engine);
                 Links.Measure(ChangesOf);
             }
         }
@@ -113,7 +117,21 @@ public sealed class PlantRuntime : BackgroundService
         {
             IsRunning = false;
             await Links.StopAsync();
-            SaveAlarms(engine);
+            _ = Keep(engine);
+            await stopLog.CancelAsync();
+            await log;
+        }
+    }
+
+    private void EndOpenCommands()
+    {
+        try
+        {
+            _store.EndOpenCommands();
+        }
+        catch (StoreException)
+        {
+            // They stay as sending; the trouble is told of on every page.
         }
     }
 
@@ -127,9 +145,10 @@ public sealed class PlantRuntime : BackgroundService
             answers.Add(() => order.Done.TrySetResult(done));
         }
         if (answers.Count == 0) return;
-        Keep();
+        var kept = Keep(engine);
         Publish(engine);
-        foreach (var answer in answers) answer();
+        // What has been acknowledged is kept before that is said; when the disk does not answer, the pages say so, and the engine waits for neither.
+        _ = Task.WhenAny(kept, Task.Delay(LongestWait, _clock)).ContinueWith(_ => answers.ForEach(a => a()), TaskScheduler.Default);
     }
 
     /// <summary>Compiles the newest model beside the running engine, and swaps the plan in when it is ready: values keep flowing meanwhile.</summary>
@@ -188,14 +207,18 @@ public sealed class PlantRuntime : BackgroundService
         return (model, result, _clock.GetElapsedTime(begin));
     }
 
-    private void Keep()
+    /// <summary>Hands on what happened: to the pages, and to the log.</summary>
+    /// <returns>Ends when it is kept.</returns>
+    private Task Keep(PlantEngine engine)
     {
-        if (_events.Count == 0) return;
-        var recent = _recent.InsertRange(0, Enumerable.Reverse(_events));
+        if (_events.Count == 0) return Task.CompletedTask;
+        // An alarm that was dropped at a restart no longer knows its path; the event before does.
+        var events = _events.ConvertAll(e => e.Path.Length > 0 || _recent.Find(r => r.Key == e.Key && r.Path.Length > 0) is not { } before ? e : e with { Path = before.Path, Priority = before.Priority });
+        var recent = _recent.InsertRange(0, Enumerable.Reverse(events));
         Volatile.Write(ref _recent, recent.Count > KeptEvents ? recent.RemoveRange(KeptEvents, recent.Count - KeptEvents) : recent);
         _events.Clear();
         _alarmVersion++;
-        _alarmsUnsaved = true;
+        return _log.Take(events, engine.AlarmOf);
     }
 
     /// <summary>Takes a new snapshot when anything has moved since the last one; a plant that stands still costs nothing.</summary>
@@ -231,19 +254,5 @@ public sealed class PlantRuntime : BackgroundService
     {
         int PriorityOf(Alarm alarm) => engine.Plan.Points[engine.Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId)].LimitOf(alarm.Key.Condition)!.Value.Priority;
         return [.. engine.Alarms.OrderByDescending(a => a.IsActive).ThenBy(a => a.State).ThenBy(PriorityOf).ThenByDescending(a => a.RaisedAt)];
-    }
-
-    private void SaveAlarms(PlantEngine engine)
-    {
-        if (!_alarmsUnsaved) return;
-        try
-        {
-            _store.SaveAlarms(engine.Alarms);
-            _alarmsUnsaved = false;
-        }
-        catch (Microsoft.Data.Sqlite.SqliteException e)
-        {
-            _logger.LogError(e, "Alarms could not be kept; trying again");
-        }
     }
 }

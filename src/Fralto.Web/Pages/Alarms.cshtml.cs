@@ -1,5 +1,6 @@
 using Fralto.Core.Engine;
 using Fralto.Core.Limits;
+using Fralto.Links;
 using Fralto.Web.Live;
 using Microsoft.AspNetCore.Mvc;
 
@@ -10,6 +11,7 @@ public sealed class AlarmsModel : FraltoPage
 {
     private const int MostAlarms = 300;
     private const int MostEvents = 100;
+    private const int MostNamed = 4;
 
     public override LiveScope Scope => new(LiveScopeKind.Place);
 
@@ -17,10 +19,46 @@ public sealed class AlarmsModel : FraltoPage
 
     public IEnumerable<AlarmEvent> Recent => Runtime.RecentEvents.Take(MostEvents);
 
+    /// <summary>How many limits are watched; what is not watched is not said to be kept.</summary>
+    public LimitWatch Watch => _watch ??= LimitWatch.Of(Snapshot.Plan, Snapshot.Values);
+
+    private LimitWatch? _watch;
+
+    /// <summary>What can be said of the limits when there is no alarm to show.</summary>
+    public string Quiet => !Runtime.IsRunning ? "The engine does not run yet: no limit is being watched."
+        : Watch.Total == 0 ? "No limit is being watched: no property that is bound has one."
+        : Watch.Watched == Watch.Total ? $"No alarm. {(Watch.Total == 1 ? "The one limit that is watched is" : $"All {Watch.Total} limits that are watched are")} kept."
+        : Watch.Watched == 0 ? "Whether there is an alarm is not known: no limit is being watched."
+        : $"No alarm at the {Limits(Watch.Watched)} being watched.";
+
+    /// <summary>What is not being watched and why; empty when everything is.</summary>
+    public string Unwatched
+    {
+        get
+        {
+            if (Watch.Unwatched.IsEmpty) return "";
+            var down = Watch.Unwatched.Where(u => u.Key != 0 && Runtime.Links.StatusOf(u.Key)?.State is not (LinkState.Up or LinkState.Partial)).ToArray();
+            var others = Watch.Unwatched.Except(down).Sum(u => u.Value);
+            string NameOf(long id) => Model.Controllers.TryGetValue(id, out var controller) ? controller.Name : "one taken out";
+            return string.Join(" ", new[]
+            {
+                down.Length == 0 ? "" : $"{(down.Length == 1 ? "1 controller" : $"{down.Length} controllers")} down ({string.Join(", ", down.Take(MostNamed).Select(d => NameOf(d.Key)))}{(down.Length > MostNamed ? " …" : "")}): {Limits(down.Sum(d => d.Value))} {Are(down.Sum(d => d.Value))} not being watched.",
+                others == 0 ? "" : $"{Limits(others)} {Are(others)} not being watched, because {(others == 1 ? "its value is" : "their values are")} bad.",
+            }.Where(s => s.Length > 0));
+        }
+    }
+
+    private static string Limits(int count) => count == 1 ? "1 limit" : $"{count} limits";
+
+    private static string Are(int count) => count == 1 ? "is" : "are";
+
     public void OnGet()
     {
         // The page renders itself from the newest snapshot.
     }
+
+    /// <summary>What is being watched, asked for again every few seconds: a controller that goes down moves no alarm.</summary>
+    public IActionResult OnGetWatch() => Partial("_AlarmWatch", this);
 
     public IActionResult OnGetLists() => Partial("_AlarmLists", this);
 
@@ -36,6 +74,7 @@ public sealed class AlarmsModel : FraltoPage
     {
         AlarmCause.ConditionRaised => "raised",
         AlarmCause.ConditionCleared => "returned to normal",
+        AlarmCause.NoLongerWatched => "no longer watched: its limit or binding was taken away",
         _ => $"acknowledged by {e.Who}",
     };
 

@@ -107,6 +107,10 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
     public IEnumerable<(string Value, string Text)> Classes =>
         [("", "as the controller"), .. Selected!.UpdateClasses.Select(c => (c.Name, $"{c.Name}, every {c.Interval.TotalMilliseconds:0} ms"))];
 
+    /// <summary>What is said of the password that is kept.</summary>
+    public string PasswordHint => Selected is { } its && Open == "change" && keeping.PasswordIsFor(its.Id, its.Connection) is { } place
+        ? $"the one that is kept was given for {place}; type it again" : "kept encrypted, beside the model";
+
     public void OnGet() => Show();
 
     public IActionResult OnGetStatus()
@@ -128,12 +132,12 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
         var same = edit.Id is { } id && Model.Controllers.TryGetValue(id, out var known) && edit.On(Model) is { IsRefused: false } outcome && outcome.Changes.All(c => known.Equals(c.After));
         if (same && reader.Text("Password") != ConnectionFields.Kept && !reader.HasProblems)
         {
-            KeepPassword(edit.Id!.Value, reader);
+            KeepPassword(edit.Id!.Value, edit.Connection, reader);
             return RedirectToPage(new { at = edit.Id });
         }
         return Do(edit, reader, saved =>
         {
-            KeepPassword(IdOf(saved), reader);
+            KeepPassword(IdOf(saved), edit.Connection, reader);
             return RedirectToPage(new { at = IdOf(saved) });
         }, () => Again(edit.Id is null ? "controller" : "change"));
     }
@@ -149,7 +153,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
         else
         {
             var probe = id is { } known ? Workspace.Model.Index.TagsOf(known).FirstOrDefault() : null;
-            var password = reader.Text("Password") is var typed && typed == ConnectionFields.Kept && id is { } kept ? keeping.Password(kept) : typed;
+            var password = reader.Text("Password") is var typed && typed == ConnectionFields.Kept && id is { } kept ? keeping.Password(kept, edit.Connection) : typed;
             Test = edit.Connection switch
             {
                 MqttConnection broker => await MqttLink.TestAsync(broker, password, HttpContext.RequestAborted),
@@ -165,7 +169,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
         var reader = new FormReader(Request.Form);
         return Do(new RemoveController(id), reader, _ =>
         {
-            keeping.SetPassword(id, "");
+            keeping.SetPassword(id, null, "");
             return RedirectToPage(new { });
         }, () => Again(null));
     }
@@ -210,13 +214,18 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
     {
         var reader = new FormReader(Request.Form);
         if (!Model.Tags.TryGetValue(tagId, out var tag)) return NotFound();
+        var unnoted = "";
         var write = TagWrite.Read(tag, reader.Text("Value"), out var problem);
         if (write is null) reader.Refuse("Value", problem!);
-        else if (await desk.GiveAsync(write, ValueText.Raw(tag, Snapshot.ReadingsOf(tag)), ModelWorkspace.LocalUser) is { Outcome: not WriteOutcome.Confirmed } result)
-            reader.Refuse("Value", $"{(result.Outcome == WriteOutcome.Refused ? "Refused" : "Not confirmed")}: {result.Reason}.");
+        else
+        {
+            var result = await desk.GiveAsync(write, ValueText.Raw(tag, Snapshot.ReadingsOf(tag)), ModelWorkspace.LocalUser);
+            if (result.Outcome != WriteOutcome.Confirmed) reader.Refuse("Value", $"{(result.Outcome == WriteOutcome.Refused ? "Refused" : "Not confirmed")}: {result.Reason}.");
+            else if (result.Reason.Length > 0) unnoted = $"; {result.Reason}";
+        }
         if (!reader.HasProblems)
         {
-            Done = $"{tag.Name} holds {reader.Text("Value")}";
+            Done = $"{tag.Name} holds {reader.Text("Value")}{unnoted}";
             return RedirectToPage(new { at = At });
         }
         Tag = tagId;
@@ -261,10 +270,11 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
         return new Span(reader.Number("RangeLow") ?? double.NaN, reader.Number("RangeHigh") ?? double.NaN);
     }
 
-    private void KeepPassword(long id, FormReader reader)
+    private void KeepPassword(long id, Connection connection, FormReader reader)
     {
-        if (!reader.Has("Password") || reader.Text("Password") == ConnectionFields.Kept) return;
-        keeping.SetPassword(id, reader.Text("Password"));
+        if (reader.Has("Password") && reader.Text("Password") != ConnectionFields.Kept && keeping.SetPassword(id, connection, reader.Text("Password")) is { } unkept)
+            Done = $"{Done}. The password could not be kept: {unkept}";
+        else if (keeping.PasswordIsFor(id, connection) is { } place) Done = $"{Done}. The password that is kept was given for {place} and is not sent to {connection.Place}: type it again";
         Runtime.Relink();
     }
 
@@ -288,7 +298,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
         if (keepForm) return;
         Form = Open switch
         {
-            "change" when Selected is { } c => ConnectionFields.Of(c, keeping.Password(c.Id) is not null),
+            "change" when Selected is { } c => ConnectionFields.Of(c, keeping.Password(c.Id, c.Connection) is not null),
             "tag" when Chosen is { } t => FormState.Of(
                 ("Name", t.Name), ("Area", t.Register?.Area), ("Address", t.Register is { } register ? register.Offset : t.Address), ("Bit", t.Register?.Bit), ("UnitId", t.Register?.UnitId), ("Type", t.Type), ("WordOrder", t.WordOrder),
                 ("Description", t.Description), ("Count", t.Count == 1 ? "" : ValueText.Plain(t.Count)), ("Unit", UnitField.Text(t.Unit, Model)), ("UpdateClass", t.UpdateClass), ("RangeLow", t.Range?.Low), ("RangeHigh", t.Range?.High)),

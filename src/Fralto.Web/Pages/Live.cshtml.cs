@@ -71,7 +71,7 @@ public sealed class LivePageModel(CommandDesk desk) : FraltoPage
             var result = await desk.GiveAsync(Order, before, ModelWorkspace.LocalUser);
             if (result.Outcome == WriteOutcome.Confirmed)
             {
-                Done = $"Confirmed: {Order.Path} is {Order.Text}";
+                Done = $"Confirmed: {Order.Path} is {Order.Text}{(result.Reason.Length > 0 ? $"; {result.Reason}" : "")}";
                 return RedirectToPage(new { at = At });
             }
             reader.Refuse("Value", $"{(result.Outcome == WriteOutcome.Refused ? "Refused" : "Not confirmed")}: {result.Reason}.");

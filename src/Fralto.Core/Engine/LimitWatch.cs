@@ -1,0 +1,28 @@
+using System.Collections.Immutable;
+using Fralto.Core.Planning;
+
+namespace Fralto.Core.Engine;
+
+/// <summary>How many limits are being watched. A limit is watched while its value is not Bad: a Bad value says nothing about the process.</summary>
+/// <param name="Total">Limits of bound properties.</param>
+/// <param name="Unwatched">Those whose value is Bad, by the controller it comes from; 0 stands for simulations.</param>
+public sealed record LimitWatch(int Total, ImmutableSortedDictionary<long, int> Unwatched)
+{
+    /// <summary>Limits that are watched now.</summary>
+    public int Watched => Total - Unwatched.Values.Sum();
+
+    /// <summary>Counts the limits of a plan.</summary>
+    /// <param name="plan">The plan that runs.</param>
+    /// <param name="values">The value of each point, in the plan's order.</param>
+    public static LimitWatch Of(Plan plan, ReadOnlySpan<PointValue> values)
+    {
+        var (total, unwatched) = (0, new SortedDictionary<long, int>());
+        for (var i = 0; i < plan.Points.Length; i++)
+        {
+            var (limits, tag) = (plan.Points[i].Limits.Length, plan.Points[i].Tag);
+            total += limits;
+            if (limits > 0 && values[i].Status.IsBad) unwatched[plan.Tags[tag].ControllerId] = unwatched.GetValueOrDefault(plan.Tags[tag].ControllerId) + limits;
+        }
+        return new(total, unwatched.ToImmutableSortedDictionary());
+    }
+}
