@@ -92,6 +92,43 @@ test('one kiln is bound by hand, the others from what was learned', async ({ pag
   await expect(cell(page, 'Kiln 3 Grain moisture:')).not.toHaveClass(/proposed/);
 });
 
+// Every key finds its field, however fast the hand and however slow the server: the first key loads no page.
+for (const pace of [30, 100, 200])
+  test(`a tag is typed on a cell at ${pace} ms a key on a slow server`, async ({ page }) => {
+    const door = n => `/bindings?template=${template('Kiln')}&cell=${node(`/KLN${n}`)}.${property('Kiln', 'AirOff')}`;
+    await page.goto(fralto.base + door(1));
+    const before = await boundIn(page, 'Corvane/TarnQuay/Kilning/KilnHouse/KLN');
+    await page.route('**/bindings*', async route => { await new Promise(resolve => setTimeout(resolve, 350)); await route.continue().catch(() => {}); });
+    const at = n => page.locator(`a.cell[data-cell="${node(`/KLN${n}`)}.${property('Kiln', 'AirOff')}"]`);
+    await at(1).focus();
+    await page.keyboard.press('Delete');
+    await expect(at(1)).toContainText(/open|proposed|KLN1_TT12/);
+    await expect(at(1)).not.toHaveClass(/bound/);
+    // Two cells, one after the other, without waiting for anything in between.
+    await at(1).focus();
+    await page.keyboard.type('KLN1_TT12', { delay: pace });
+    await page.keyboard.press('Enter');
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.type('KLN2_TT1', { delay: pace });
+    await expect(page.getByRole('textbox', { name: 'Filter tags' })).toHaveValue('KLN2_TT1');
+    await expect(at(1)).toHaveClass(/bound/);
+    await expect(page.getByRole('textbox', { name: 'Filter tags' })).toHaveValue('KLN2_TT1');
+    await expect(page.getByRole('textbox', { name: 'Filter tags' })).toBeFocused();
+    await expect(page.locator('[data-listed="KLN2_TT1"]')).toHaveAttribute('data-of', `${node('/KLN2')}.${property('Kiln', 'AirOff')}`);
+    // Several match: Enter says so and binds nothing.
+    await page.keyboard.press('Enter');
+    await expect(page.locator('[data-typed-why]')).toContainText('tags match');
+    // And so does an Enter that is faster than the list: the text means several tags, or none.
+    for (const [text, said] of [['TT1', /tags match|feeds/], ['KLN9_ZZ', /no tag matches/i]]) {
+      await at(2).focus();
+      await page.keyboard.type(text, { delay: 5 });
+      await page.keyboard.press('Enter');
+      await expect(page.getByText(said).first()).toBeVisible();
+      await expect(page.getByRole('textbox', { name: 'Filter tags' })).toHaveValue(text);
+    }
+    expect(await boundIn(page, 'Corvane/TarnQuay/Kilning/KilnHouse/KLN')).toEqual(before);
+  });
+
 test('what the stand-ins get wrong is found', async ({ page }) => {
   await page.goto(`${fralto.base}/bindings?template=${template('GerminationBox')}`);
   const held = cell(page, 'box/2/air/humidity');

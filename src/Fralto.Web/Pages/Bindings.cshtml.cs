@@ -86,6 +86,9 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
 
     public IReadOnlyList<(Tag Tag, string? Misfit, PropertyBinding? Used)> Tags { get; private set; } = [];
 
+    /// <summary>True when there are more tags than are shown.</summary>
+    public bool HasMoreTags => Tags.Count == MostTags;
+
     public int UnusedTags { get; private set; }
 
     public ProposalBoard Proposals { get; private set; } = ProposalBoard.Empty;
@@ -145,6 +148,13 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
         return Partial("_BoardTags", this);
     }
 
+    /// <summary>What is said of the selected cell, when another is taken in hand.</summary>
+    public IActionResult OnGetHead()
+    {
+        Show();
+        return Partial("_BoardHead", this);
+    }
+
     /// <summary>The tags that have changed lately, drawn again every few seconds.</summary>
     public IActionResult OnGetMoving()
     {
@@ -168,6 +178,21 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
         return part is null && !string.IsNullOrWhiteSpace(slice)
             ? Refused($"'{slice}' is no part of a tag; write an element as [12], bits as .4 or .4-6, or both as [2].0-3.")
             : Change(cell => new Bind(cell.EquipmentId, cell.PropertyId, tagId, part, share));
+    }
+
+    /// <summary>Binds the selected cell to the tag that a text means: the one of this name, or the only one that matches. Where several do, nothing is bound.</summary>
+    public IActionResult OnPostType(string? text)
+    {
+        Filter = (text ?? "").Trim();
+        Show();
+        if (At is not { } at || Filter.Length == 0) return Refused("Choose a cell and type part of a tag's name.");
+        var named = Tags.Where(t => t.Tag.Name.Equals(Filter, StringComparison.OrdinalIgnoreCase)).ToArray();
+        var meant = named.Length == 1 ? named[0] : Tags.Count == 1 ? Tags[0] : default;
+        var cell = $"{at.Instance.Name} {at.Property.Name}";
+        if (meant.Tag is not { } tag)
+            return Refused(Tags.Count == 0 ? $"{cell}: no tag matches '{Filter}'; nothing is bound." : $"{cell}: {Tags.Count}{(HasMoreTags ? " or more" : "")} tags match '{Filter}'; nothing is bound. Go on typing, or choose one.");
+        Filter = null;
+        return Change(c => new Bind(c.EquipmentId, c.PropertyId, tag.Id, null, false));
     }
 
     public IActionResult OnPostUnbind() => Change(cell => new Unbind(cell.EquipmentId, cell.PropertyId));

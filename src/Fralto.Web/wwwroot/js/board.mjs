@@ -1,39 +1,144 @@
 // The board by hand: arrow keys walk the cells, typing filters the tags, Enter binds, a column is pasted, a tag is dragged.
-const board = document.querySelector('[data-board]');
-const form = document.querySelector('[data-board-form]');
-const scroller = document.querySelector('[data-keep-scroll]');
+// The page is never left while a hand is on it: what changes is fetched and put in place, and every key finds its field.
 const cells = () => [...document.querySelectorAll('a.cell')];
+const cellOf = key => document.querySelector(`a.cell[data-cell="${CSS.escape(key)}"]`);
 const urlOf = cell => new URL(cell.href);
+const scroller = () => document.querySelector('[data-keep-scroll]');
+const filter = () => document.querySelector('[data-tag-filter]');
+const list = () => document.querySelector('[data-listed]');
+const rows = () => [...document.querySelectorAll('#taglist tr[data-tag]')];
+const picks = () => [...document.querySelectorAll('#taglist button.pick')];
+const shown = () => new URL(location.href).searchParams.get('cell') ?? '';
 
-if (scroller) {
-  const kept = JSON.parse(sessionStorage.getItem('fralto-board') ?? 'null');
-  const place = location.search.replace(/[?&](cell|filter|mark|moving)=[^&]*/g, '');
-  if (kept?.place === place) [scroller.scrollTop, scroller.scrollLeft] = [kept.top, kept.left];
-  addEventListener('pagehide', () => sessionStorage.setItem('fralto-board', JSON.stringify({ place, top: scroller.scrollTop, left: scroller.scrollLeft })));
+const place = () => location.search.replace(/[?&](cell|filter|mark|moving)=[^&]*/g, '');
+const kept = JSON.parse(sessionStorage.getItem('fralto-board') ?? 'null');
+if (scroller() && kept?.place === place()) [scroller().scrollTop, scroller().scrollLeft] = [kept.top, kept.left];
+addEventListener('pagehide', () => {
+  if (scroller()) sessionStorage.setItem('fralto-board', JSON.stringify({ place: place(), top: scroller().scrollTop, left: scroller().scrollLeft }));
+});
+
+// What an edit has made of the page is put in place of it; the field that is being typed in keeps its text, its cursor and its cell.
+function put(text) {
+  const page = new DOMParser().parseFromString(text, 'text/html');
+  const fresh = page.querySelector('#main');
+  if (!fresh?.querySelector('[data-board-form]')) return false;
+  const { scrollTop, scrollLeft } = scroller() ?? {};
+  const held = document.activeElement;
+  const cell = held?.closest?.('a.cell[data-cell]')?.dataset.cell;
+  const typing = held === filter() ? { cell: shown(), text: held.value, at: held.selectionStart } : null;
+  document.querySelector('#main').replaceChildren(...fresh.childNodes);
+  for (const old of document.querySelectorAll('nav.top form.turn')) old.remove();
+  document.querySelector('nav.top .find').after(...page.querySelectorAll('nav.top form.turn'));
+  for (const old of document.querySelectorAll('body > .done')) old.remove();
+  document.querySelector('#main').before(...page.querySelectorAll('body > .done'));
+  htmx.process(document.querySelector('#main'));
+  document.querySelector('#main').dispatchEvent(new CustomEvent('htmx:afterSettle', { bubbles: true }));
+  if (scroller()) [scroller().scrollTop, scroller().scrollLeft] = [scrollTop, scrollLeft];
+  stop(cellOf(cell ?? shown()) ?? document.querySelector('a.cell.here') ?? cells()[0]);
+  if (typing && cellOf(typing.cell)) type(cellOf(typing.cell), typing.text, typing.at);
+  else if (cell && cell === shown() && filter()?.hasAttribute('autofocus')) filter().focus();
+  else if (cell) cellOf(cell)?.focus({ preventScroll: true });
+  return true;
 }
 
+let sending = Promise.resolve();
 function send(handler, cell, fields) {
+  const form = document.querySelector('[data-board-form]');
   const to = cell ? urlOf(cell) : new URL(location.href);
   to.searchParams.delete('filter');
   to.searchParams.set('handler', handler);
-  form.action = to.pathname + to.search;
   for (const [name, value] of Object.entries(fields ?? {})) form.elements[name].value = value;
-  form.submit();
+  return post(to, new FormData(form));
+}
+// One after the other, in the order of the hand.
+function post(to, fields) {
+  const body = new URLSearchParams(fields);
+  sending = sending.then(async () => {
+    try {
+      const answer = await fetch(to, { method: 'POST', body, headers: { accept: 'text/html' } });
+      const text = await answer.text();
+      const url = answer.redirected ? answer.url : to.href.replace(/([?&])handler=[^&]*&?/, '$1').replace(/[?&]$/, '');
+      if (!put(text)) location.assign(url);
+    } catch {
+      tell('Fralto does not answer; nothing is known of the last key. Look again before going on.');
+    }
+  });
+  return sending;
 }
 
-const filter = document.querySelector('[data-tag-filter]');
-const picks = () => [...document.querySelectorAll('#taglist button.pick')];
+function tell(words) {
+  const at = document.querySelector('[data-typed-why]');
+  if (!at) return;
+  at.textContent = words;
+  at.hidden = words === '';
+}
 function choose(pick) {
   for (const other of picks()) other.classList.toggle('chosen', other === pick);
   pick?.scrollIntoView({ block: 'nearest' });
 }
+const chosen = () => picks().find(p => p.classList.contains('chosen'));
 
-if (board) {
+// The cell becomes the one that is looked at, in place: its own part of the pane and its tags are fetched, the field is there at once.
+function look(cell) {
+  for (const other of cells()) other.classList.toggle('here', other === cell);
+  stop(cell);
+  const url = urlOf(cell);
+  history.replaceState(null, '', url);
+  const ask = handler => {
+    const at = new URL(url);
+    at.searchParams.set('handler', handler);
+    return `${at.pathname}${at.search}`;
+  };
+  const field = filter();
+  field.setAttribute('hx-get', ask('Tags'));
+  htmx.process(field);
+  htmx.ajax('GET', ask('Head'), { target: '#panehead', swap: 'innerHTML', source: document.querySelector('#panehead') });
+}
+function type(cell, text, at = text.length) {
+  const field = filter();
+  if (!field) return;
+  look(cell);
+  field.value = text;
+  field.focus();
+  field.setSelectionRange(at, at);
+  ask();
+}
+// The list that is shown belongs to a cell and a text; while it does not belong to what is typed, the server is asked what the text means.
+const settled = () => list()?.dataset.listed === filter()?.value.trim() && list()?.dataset.of === shown();
+function ask() {
+  if (!settled()) htmx.trigger(filter(), 'ask');
+}
+function enter() {
+  const text = filter().value.trim();
+  if (!text && !chosen()) return;
+  const named = rows().filter(row => row.dataset.name.toLowerCase() === text.toLowerCase());
+  const only = settled() ? chosen() ?? (named.length === 1 ? named[0].querySelector('button.pick') : rows().length === 1 ? picks()[0] : undefined) : undefined;
+  if (settled() && !only) {
+    if (named.length === 1 || rows().length === 1) tell((named[0] ?? rows()[0]).title || 'This tag feeds something already.');
+    else tell(rows().length === 0 ? 'No tag matches; nothing is bound.' : `${list().dataset.count} tags match; go on typing, or choose one with the arrow keys.`);
+    return;
+  }
+  // The hand is free for the next cell at once.
+  const cell = cellOf(shown());
+  tell('');
+  if (only) post(new URL(only.form.action), new FormData(only.form));
+  else send('Type', cell, { text });
+  filter().value = '';
+  cell?.focus({ preventScroll: true });
+}
+
+// One cell is in the order of Tab, the arrows lead to the others.
+function stop(cell) {
+  for (const other of cells()) other.tabIndex = other === cell ? 0 : -1;
+}
+
+if (document.querySelector('[data-board-form]')) {
   const here = document.querySelector('a.cell.here');
-  if (filter?.hasAttribute('autofocus')) {
-    filter.focus();
-    filter.setSelectionRange(filter.value.length, filter.value.length);
+  if (filter()?.hasAttribute('autofocus')) {
+    filter().focus();
+    filter().setSelectionRange(filter().value.length, filter().value.length);
   } else here?.focus({ preventScroll: false });
+  stop(here ?? cells()[0]);
 
   const beside = (cell, key) => {
     const [td, row] = [cell.closest('td'), cell.closest('tr')];
@@ -43,8 +148,8 @@ if (board) {
     if (key === 'ArrowRight') return inRow[at + 1];
     if (key === 'Home') return inRow[0];
     if (key === 'End') return inRow.at(-1);
-    const rows = [...document.querySelectorAll('[data-board] tbody tr')].filter(r => r.querySelector('a.cell'));
-    const next = rows[rows.indexOf(row) + (key === 'ArrowUp' ? -1 : 1)];
+    const all = [...document.querySelectorAll('[data-board] tbody tr')].filter(r => r.querySelector('a.cell'));
+    const next = all[all.indexOf(row) + (key === 'ArrowUp' ? -1 : 1)];
     return next && (next.children[td.cellIndex]?.querySelector('a.cell') ?? next.querySelector('a.cell'));
   };
   document.addEventListener('keydown', event => {
@@ -61,9 +166,8 @@ if (board) {
       send('Unbind', cell);
     } else if (event.key.length === 1 && event.key !== ' ' && event.key !== '/') {
       event.preventDefault();
-      const to = urlOf(cell);
-      to.searchParams.set('filter', event.key);
-      location.assign(to);
+      tell('');
+      type(cell, event.key);
     }
   });
   document.addEventListener('paste', event => {
@@ -154,28 +258,31 @@ if (board) {
     unlight();
   });
 
-  // One cell is in the order of Tab, the arrows lead to the others.
-  const stop = cell => {
-    for (const other of cells()) other.tabIndex = other === cell ? 0 : -1;
-  };
-  stop(here ?? cells()[0]);
   document.addEventListener('focusin', event => {
     const cell = event.target.closest?.('a.cell[data-cell]');
     if (cell && cell.tabIndex !== 0) stop(cell);
   });
+  document.addEventListener('input', event => {
+    if (event.target !== filter()) return;
+    tell('');
+  });
+  document.addEventListener('keydown', event => {
+    if (event.target !== filter()) return;
+    const all = picks();
+    const at = all.indexOf(chosen());
+    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+      event.preventDefault();
+      choose(all[Math.max(0, Math.min(all.length - 1, at + (event.key === 'ArrowDown' ? 1 : -1)))]);
+    } else if (event.key === 'Enter') {
+      event.preventDefault();
+      enter();
+    } else if (event.key === 'Escape') {
+      tell('');
+      cellOf(shown())?.focus();
+    }
+  });
+  document.body.addEventListener('htmx:afterSwap', event => {
+    if (event.target.id !== 'taglist') return;
+    ask();
+  });
 }
-
-filter?.addEventListener('keydown', event => {
-  const all = picks();
-  const at = all.findIndex(p => p.classList.contains('chosen'));
-  if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
-    event.preventDefault();
-    choose(all[Math.max(0, Math.min(all.length - 1, at + (event.key === 'ArrowDown' ? 1 : -1)))]);
-  } else if (event.key === 'Enter') {
-    event.preventDefault();
-    (all[at] ?? all[0])?.click();
-  } else if (event.key === 'Escape') document.querySelector('a.cell.here')?.focus();
-});
-document.body.addEventListener('htmx:afterSwap', event => {
-  if (event.target.id === 'taglist') choose(picks()[0]);
-});

@@ -116,6 +116,8 @@ columns?.addEventListener('keydown', event => {
 });
 // A node dropped on a sibling goes before it, on any other node below it; Alt with up or down moves it among its siblings.
 function place(handler, fields) {
+  // The page comes again with the node elsewhere; the hand stays on it.
+  sessionStorage.setItem('fralto-held', fields.id);
   const form = document.querySelector('#place');
   form.action = `/plant?handler=${handler}`;
   for (const [name, value] of Object.entries(fields)) form.elements[name].value = value;
@@ -147,19 +149,10 @@ columns?.addEventListener('keydown', event => {
   place('Nudge', { id: node.dataset.id, up: event.key === 'ArrowUp' });
 });
 columns?.querySelector('.node.on')?.scrollIntoView({ block: 'nearest' });
+if (columns && sessionStorage.getItem('fralto-held')) {
+  columns.querySelector(`.node[data-id="${CSS.escape(sessionStorage.getItem('fralto-held'))}"]`)?.focus();
+  sessionStorage.removeItem('fralto-held');
+}
 document.querySelector('main tr.on')?.scrollIntoView({ block: 'center' });
 document.querySelector('.field.wrong small.problem')?.scrollIntoView({ block: 'center' });
 document.querySelector('.cell.here')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
-
-// Board: arrow keys walk the cells.
-document.querySelector('[data-board]')?.addEventListener('keydown', event => {
-  const cell = event.target.closest('.cell');
-  const step = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }[event.key];
-  if (!cell || !step) return;
-  const rows = [...document.querySelectorAll('[data-board] tbody tr')].map(r => [...r.querySelectorAll('.cell')]).filter(r => r.length);
-  const row = rows.findIndex(r => r.includes(cell));
-  const to = rows[row + step[0]]?.[rows[row].indexOf(cell) + step[1]];
-  if (!to) return;
-  event.preventDefault();
-  to.focus();
-});
