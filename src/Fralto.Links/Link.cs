@@ -11,6 +11,7 @@ public abstract class Link(Controller controller, IReadOnlyList<Tag> tags, Sampl
     protected static readonly TimeSpan ReadBackWithin = TimeSpan.FromSeconds(3);
 
     private static readonly TimeSpan LongestBackOff = TimeSpan.FromSeconds(5);
+    private static readonly TimeSpan HasHeld = TimeSpan.FromSeconds(10);
     private static readonly TimeSpan FirstBackOff = TimeSpan.FromMilliseconds(200);
 
     private LinkStatus _status = new(LinkState.Starting, clock.GetUtcNow());
@@ -45,15 +46,20 @@ public abstract class Link(Controller controller, IReadOnlyList<Tag> tags, Sampl
     public async Task RunAsync(CancellationToken stop)
     {
         var backOff = FirstBackOff;
+        // What answers and then breaks off again and again is asked ever more seldom, as one that does not answer at all; only a
+        // connection that has held for a while counts as one that is well.
+        long? begun = null;
         while (!stop.IsCancellationRequested)
         {
             try
             {
-                await ServeAsync(() => backOff = FirstBackOff, stop);
+                begun = null;
+                await ServeAsync(() => begun ??= clock.GetTimestamp(), stop);
             }
             catch (LinkException e)
             {
                 Fail(e);
+                if (begun is { } since && clock.GetElapsedTime(since) >= HasHeld) backOff = FirstBackOff;
                 await Task.Delay(backOff, clock, stop).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
                 backOff = backOff * 2 < LongestBackOff ? backOff * 2 : LongestBackOff;
             }

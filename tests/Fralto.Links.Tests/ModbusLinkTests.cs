@@ -200,7 +200,7 @@ public sealed class ModbusLinkTests : IAsyncLifetime
         (await Test(port, 1)).ShouldSatisfyAllConditions(t => t.Succeeded.ShouldBeFalse(), t => t.Message.ShouldContain("refused"));
         using var silent = new TcpListener(IPAddress.Loopback, 0);
         silent.Start();
-        (await Test(((IPEndPoint)silent.LocalEndpoint).Port, 7)).ShouldSatisfyAllConditions(t => t.Succeeded.ShouldBeFalse(), t => t.Message.ShouldContain("unit id 7 does not answer within 2 s"));
+        (await Test(((IPEndPoint)silent.LocalEndpoint).Port, 7)).ShouldSatisfyAllConditions(t => t.Succeeded.ShouldBeFalse(), t => t.Message.ShouldContain("no answer to unit id 7 within 2000 ms"));
         (await Test(Speak(new byte[40]), 1)).ShouldSatisfyAllConditions(t => t.Succeeded.ShouldBeFalse(), t => t.Message.ShouldContain("not Modbus TCP"));
     }
 

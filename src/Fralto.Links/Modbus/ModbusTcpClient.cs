@@ -59,6 +59,7 @@ public sealed class ModbusTcpClient : IDisposable
     {
         using var limit = CancellationTokenSource.CreateLinkedTokenSource(stop);
         limit.CancelAfter(timeout);
+        var (strays, stray, wanted) = (0, (ushort)0, MbapHeader.Size);
         try
         {
             var transaction = ++_transaction;
@@ -70,11 +71,15 @@ public sealed class ModbusTcpClient : IDisposable
                 await FillAsync(MbapHeader.Size, limit.Token);
                 var header = MbapHeader.Read(_buffer);
                 if (!header.IsModbus) throw Garbage("a header that is not Modbus TCP");
-                var length = MbapHeader.Size + header.PduLength;
+                var length = wanted = MbapHeader.Size + header.PduLength;
                 await FillAsync(length, limit.Token);
                 var response = header.TransactionId == transaction ? ModbusResponse.Parse(_buffer.AsSpan(MbapHeader.Size, header.PduLength), request) : null;
                 Drop(length);
-                if (header.TransactionId != transaction) continue;
+                if (header.TransactionId != transaction)
+                {
+                    (strays, stray, wanted) = (strays + 1, header.TransactionId, MbapHeader.Size);
+                    continue;
+                }
                 if (header.UnitId != (byte)unitId)
                     throw new LinkException(StatusCode.BadDecodingError, $"unit id {header.UnitId} answered instead of {unitId}; check the unit id");
                 return response ?? throw Garbage("an answer that does not fit the question");
@@ -82,7 +87,12 @@ public sealed class ModbusTcpClient : IDisposable
         }
         catch (OperationCanceledException) when (!stop.IsCancellationRequested)
         {
-            throw new LinkException(StatusCode.BadTimeout, $"timed out: no answer to unit id {unitId} within {Millis(timeout)}");
+            throw new LinkException(
+                StatusCode.BadTimeout,
+                _filled > 0 ? $"timed out: only {_filled} of {wanted} bytes of the answer of unit id {unitId} came within {Millis(timeout)}"
+                : strays > 0 && stray < _transaction ? $"timed out: no answer to unit id {unitId} within {Millis(timeout)}, only late ones to earlier questions; the device is slower than that"
+                : strays > 0 ? $"timed out: unit id {unitId} answered with transaction id {stray} instead of {_transaction}; the answer is to another question"
+                : $"timed out: no answer to unit id {unitId} within {Millis(timeout)}");
         }
         catch (Exception e) when (e is IOException or SocketException or ObjectDisposedException)
         {

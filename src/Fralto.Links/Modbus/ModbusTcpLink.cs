@@ -19,12 +19,13 @@ public sealed class ModbusTcpLink : Link
 
     private readonly ModbusConnection _connection;
     private readonly Channel<Order> _orders = Channel.CreateBounded<Order>(new BoundedChannelOptions(MostOrders) { FullMode = BoundedChannelFullMode.Wait });
-    private readonly Dictionary<int, long> _restsUntil = [];
+    private readonly Dictionary<int, (long Until, string Why)> _restsUntil = [];
     private volatile Dictionary<long, Block> _blockOf = [];
     private volatile bool _isRetagged = true;
     private volatile bool _isConnected;
     private List<Round> _rounds = [];
     private Task<bool>? _ordered;
+    private string? _silence;
     private int _timeouts;
 
     /// <param name="controller">Where and how often; its connection is one of Modbus.</param>
@@ -60,7 +61,7 @@ public sealed class ModbusTcpLink : Link
         }
         catch (LinkException e) when (e.Status == StatusCode.BadTimeout)
         {
-            return new(false, $"{where} accepts the connection, but unit id {unit} does not answer within 2 s. Check the unit id.");
+            return new(false, $"{where} accepts the connection, but {e.Message}. Check the unit id.");
         }
         catch (LinkException e) when (e.Status == StatusCode.BadDecodingError)
         {
@@ -194,16 +195,18 @@ public sealed class ModbusTcpLink : Link
             {
                 silent++;
                 refused ??= $"unit id {block.Read.UnitId} does not answer";
-                AddBad(batch, block.Read.Tags, StatusCode.BadTimeout, Now, Silence(block.Read.UnitId));
+                AddBad(batch, block.Read.Tags, StatusCode.BadTimeout, Now, _restsUntil[block.Read.UnitId].Why);
                 continue;
             }
+            _silence = null;
             if (await AskAsync(client, block.Read.UnitId, block.Read.Request, stop) is not { } answer)
             {
                 silent++;
                 refused ??= $"unit id {block.Read.UnitId} does not answer";
                 block.Last = null;
-                _restsUntil[block.Read.UnitId] = Clock.GetTimestamp() + (long)(SilentUnitRests.TotalSeconds * Clock.TimestampFrequency);
-                AddBad(batch, block.Read.Tags, StatusCode.BadTimeout, Now, Silence(block.Read.UnitId));
+                var why = _silence ?? $"timed out: no answer to unit id {block.Read.UnitId}";
+                _restsUntil[block.Read.UnitId] = (Clock.GetTimestamp() + (long)(SilentUnitRests.TotalSeconds * Clock.TimestampFrequency), why);
+                AddBad(batch, block.Read.Tags, StatusCode.BadTimeout, Now, why);
                 continue;
             }
             answered++;
@@ -245,9 +248,7 @@ public sealed class ModbusTcpLink : Link
         Enter(first is null ? LinkState.Up : LinkState.Partial, first);
     }
 
-    private string Silence(int unitId) => $"timed out: no answer to unit id {unitId} within {Controller.Timeout.TotalMilliseconds:0} ms";
-
-    private bool Rests(int unitId) => _restsUntil.TryGetValue(unitId, out var until) && Clock.GetTimestamp() < until;
+    private bool Rests(int unitId) => _restsUntil.TryGetValue(unitId, out var rest) && Clock.GetTimestamp() < rest.Until;
 
     /// <summary>Asks, and asks again when no answer comes in time; null when none came at all.</summary>
     private async Task<ModbusResponse?> AskAsync(ModbusTcpClient client, int unitId, ModbusRequest request, CancellationToken stop)
@@ -265,7 +266,7 @@ public sealed class ModbusTcpLink : Link
             }
             catch (LinkException e) when (!e.IsBroken)
             {
-                Note(e.Message);
+                Note(_silence = e.Message);
                 if (attempt >= _connection.Retries) return null;
             }
         }

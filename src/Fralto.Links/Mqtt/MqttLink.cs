@@ -72,7 +72,7 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
         _death = null;
         _hasRisen = false;
         _routes = Routes();
-        return MqttSession.ConnectAsync(_connection, password, "", received, null, stop);
+        return MqttSession.ConnectAsync(_connection, password, "", received, null, stop, Note);
     }
 
     private protected override async Task BeginAsync(MqttSession session, CancellationToken stop)

@@ -7,6 +7,7 @@ using System.Security.Cryptography.X509Certificates;
 using Fralto.Core.Controllers;
 using Fralto.Core.Quality;
 using MQTTnet;
+using MQTTnet.Diagnostics.Logger;
 using MQTTnet.Exceptions;
 using MQTTnet.Formatter;
 using MQTTnet.Packets;
@@ -18,6 +19,10 @@ namespace Fralto.Links.Mqtt;
 internal sealed class MqttSession : IAsyncDisposable
 {
     private const int TopicsAtOnce = 200;
+
+    /// <summary>The largest packet taken from a broker, in bytes: larger than any batch of values, small enough that a broker cannot fill the machine.</summary>
+    public const uint LargestPacket = 4 * 1024 * 1024;
+
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(5);
     private readonly IMqttClient _client;
     private readonly string _where;
@@ -35,12 +40,14 @@ internal sealed class MqttSession : IAsyncDisposable
     /// <param name="received">Called for each message, one after the other: topic, payload, and whether the broker had kept it.</param>
     /// <param name="will">What the broker says when this connection breaks; null for nothing.</param>
     /// <param name="stop">Cancels.</param>
+    /// <param name="passedOver">Is told of messages too large to be taken.</param>
     /// <exception cref="LinkException">The broker cannot be reached, or does not let us in.</exception>
     public static async Task<MqttSession> ConnectAsync(
-        MqttConnection connection, string? password, string suffix, Action<string, ReadOnlySequence<byte>, bool> received, MqttApplicationMessage? will, CancellationToken stop)
+        MqttConnection connection, string? password, string suffix, Action<string, ReadOnlySequence<byte>, bool> received, MqttApplicationMessage? will, CancellationToken stop,
+        Action<string>? passedOver = null)
     {
         var where = $"{connection.Host}:{connection.Port.ToString(CultureInfo.InvariantCulture)}";
-        var client = new MqttClientFactory().CreateMqttClient();
+        var client = new MqttClientFactory(new MqttNetNullLogger(), new LimitedChannel.Factory(LargestPacket, passedOver ?? (_ => { }))).CreateMqttClient();
         var session = new MqttSession(client, where);
         client.ApplicationMessageReceivedAsync += args =>
         {
@@ -49,7 +56,9 @@ internal sealed class MqttSession : IAsyncDisposable
         };
         client.DisconnectedAsync += args =>
         {
-            session._ended.TrySetResult(args.ReasonString is { Length: > 0 } said ? $"connection lost: the broker says {said}" : "connection lost: the broker closed it, or gives no sign of life");
+            session._ended.TrySetResult(
+                args.Exception is { } e && Violation(e) is { } wrong ? $"answers wrongly: what the broker sent is no MQTT ({wrong})"
+                : args.ReasonString is { Length: > 0 } said ? $"connection lost: the broker says {said}" : "connection lost: the broker closed it, or gives no sign of life");
             return Task.CompletedTask;
         };
         using var limit = CancellationTokenSource.CreateLinkedTokenSource(stop);
@@ -61,15 +70,15 @@ internal sealed class MqttSession : IAsyncDisposable
             client.Dispose();
             throw Refused(result.ResultCode, where);
         }
-        catch (OperationCanceledException) when (!stop.IsCancellationRequested)
+        catch (Exception e) when ((limit.IsCancellationRequested || e is MqttCommunicationTimedOutException) && !stop.IsCancellationRequested)
         {
             client.Dispose();
             throw new LinkException(StatusCode.BadNotConnected, $"timed out: {where} did not answer within {Patience.TotalSeconds:0} s; check the address and whether a broker is there");
         }
-        catch (Exception e) when (e is MqttCommunicationException or SocketException or IOException or AuthenticationException)
+        catch (Exception e) when (e is MqttCommunicationException or MqttProtocolViolationException or SocketException or IOException or AuthenticationException or NotSupportedException)
         {
             client.Dispose();
-            throw new LinkException(StatusCode.BadNotConnected, Explain(e, connection, where), e);
+            throw new LinkException(StatusCode.BadNotConnected, Violation(e) is { } wrong ? $"{where} does not answer as a broker does: {wrong}" : Explain(e, connection, where), e);
         }
         catch
         {
@@ -84,7 +93,7 @@ internal sealed class MqttSession : IAsyncDisposable
         foreach (var some in filters.Chunk(TopicsAtOnce))
         {
             var options = new MqttClientSubscribeOptions { TopicFilters = [.. some.Select(f => new MqttTopicFilter { Topic = f, QualityOfServiceLevel = qos })] };
-            var result = await GuardAsync(() => _client.SubscribeAsync(options, stop));
+            var result = await GuardAsync("SUBSCRIBE", limit => _client.SubscribeAsync(options, limit), stop);
             if (result.Items.FirstOrDefault(i => (int)i.ResultCode >= 0x80) is { } refused)
                 throw new LinkException(StatusCode.BadUserAccessDenied, $"{_where} does not let this user listen to {refused.TopicFilter.Topic} ({refused.ResultCode})");
         }
@@ -93,7 +102,7 @@ internal sealed class MqttSession : IAsyncDisposable
     /// <summary>Listens to topics no longer.</summary>
     public async Task UnsubscribeAsync(IEnumerable<string> filters, CancellationToken stop)
     {
-        foreach (var some in filters.Chunk(TopicsAtOnce)) await GuardAsync(() => _client.UnsubscribeAsync(new MqttClientUnsubscribeOptions { TopicFilters = [.. some] }, stop));
+        foreach (var some in filters.Chunk(TopicsAtOnce)) await GuardAsync("UNSUBSCRIBE", limit => _client.UnsubscribeAsync(new MqttClientUnsubscribeOptions { TopicFilters = [.. some] }, limit), stop);
     }
 
     /// <summary>Sends a message.</summary>
@@ -101,7 +110,7 @@ internal sealed class MqttSession : IAsyncDisposable
     public async Task<string?> PublishAsync(string topic, byte[] payload, MqttQualityOfServiceLevel qos, bool retain, CancellationToken stop)
     {
         var message = new MqttApplicationMessage { Topic = topic, PayloadSegment = payload, QualityOfServiceLevel = qos, Retain = retain };
-        var result = await GuardAsync(() => _client.PublishAsync(message, stop));
+        var result = await GuardAsync("PUBLISH", limit => _client.PublishAsync(message, limit), stop);
         return result.IsSuccess ? null : $"the broker refuses it: {result.ReasonCode}";
     }
 
@@ -118,16 +127,32 @@ internal sealed class MqttSession : IAsyncDisposable
         _client.Dispose();
     }
 
-    private static async Task<T> GuardAsync<T>(Func<Task<T>> ask)
+    /// <summary>Asks the broker for something and waits for its answer, but not for ever.</summary>
+    private async Task<T> GuardAsync<T>(string what, Func<CancellationToken, Task<T>> ask, CancellationToken stop)
     {
+        using var limit = CancellationTokenSource.CreateLinkedTokenSource(stop);
+        limit.CancelAfter(Patience);
         try
         {
-            return await ask();
+            return await ask(limit.Token);
+        }
+        catch (Exception e) when ((limit.IsCancellationRequested || e is MqttCommunicationTimedOutException) && !stop.IsCancellationRequested)
+        {
+            throw new LinkException(StatusCode.BadNotConnected, $"timed out: {_where} did not answer {what} within {Patience.TotalSeconds:0} s", e);
         }
         catch (Exception e) when (e is MqttCommunicationException or MqttProtocolViolationException or InvalidOperationException or TimeoutException)
         {
-            throw new LinkException(StatusCode.BadNotConnected, $"connection lost: {e.Message}", e);
+            // Where the connection broke meanwhile, why it did says more than that the answer is missing.
+            throw new LinkException(StatusCode.BadNotConnected, _ended.Task.IsCompletedSuccessfully ? _ended.Task.Result : $"connection lost: {e.Message}", e);
         }
+    }
+
+    /// <summary>What in an answer is against the protocol; null when it is something else that failed.</summary>
+    private static string? Violation(Exception e)
+    {
+        for (var inner = e; inner is not null; inner = inner.InnerException)
+            if (inner is MqttProtocolViolationException or NotSupportedException) return inner.Message;
+        return null;
     }
 
     private static MqttClientOptions Options(MqttConnection connection, string? password, string suffix, MqttApplicationMessage? will)
@@ -138,7 +163,8 @@ internal sealed class MqttSession : IAsyncDisposable
             .WithClientId(id)
             .WithCleanSession()
             .WithKeepAlivePeriod(TimeSpan.FromSeconds(connection.KeepAlive))
-            .WithTimeout(Patience)
+            .WithTimeout(Patience * 2)
+            .WithMaximumPacketSize(connection.IsVersion5 ? LargestPacket : 0u)
             .WithProtocolVersion(connection.IsVersion5 ? MqttProtocolVersion.V500 : MqttProtocolVersion.V311);
         if (connection.User.Length > 0) options = options.WithCredentials(connection.User, password ?? "");
         if (will is not null)

@@ -20,6 +20,9 @@ internal sealed class EdgeNode
     /// <summary>When a rebirth was last asked for, in UTC ticks.</summary>
     public long AskedAt { get; set; }
 
+    /// <summary>How often it was asked and gave no birth.</summary>
+    public int AskedInVain { get; set; }
+
     /// <summary>Sources, each group/node or group/node/device, that live.</summary>
     public HashSet<string> Living { get; } = new(StringComparer.Ordinal);
 
@@ -111,7 +114,8 @@ internal sealed class EdgeNode
 
         public void Describe(Metric metric)
         {
-            if (SparkplugValues.TypeOf(metric, datatype) is not { } type || MetricAddress.Parse($"{source}#{name}", out _) is not { } address) return;
+            if (SparkplugValues.TypeOf(metric, datatype) is not { } type || name.Length == 0 || source.Split('/') is not [var group, var node, .. var device]) return;
+            var address = new MetricAddress(group, node, device.Length > 0 ? device[0] : null, name);
             var (low, high) = (Number(metric, "engLow"), Number(metric, "engHigh"));
             Item = new(
                 address, [.. source.Split('/'), .. name.Split('/')], type.Type, type.Count, SparkplugValues.Words(metric, datatype), SparkplugValues.Property(metric, "engUnit"),

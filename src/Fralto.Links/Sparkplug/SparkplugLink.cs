@@ -18,8 +18,16 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
     private const string Rebirth = "Node Control/Rebirth";
     private const int LargestPayload = 4 * 1024 * 1024;
 
-    /// <summary>A node is not asked for a rebirth again sooner than this.</summary>
+    /// <summary>A node is not asked for a rebirth again sooner than this; one that does not answer waits twice as long each time.</summary>
     private static readonly long AskAgainAfter = TimeSpan.FromSeconds(5).Ticks;
+
+    private const int MostDoublings = 6;
+
+    /// <summary>Rebirths asked for in a second, of all nodes together: a broker that speaks of many that are none costs the network no more.</summary>
+    private const int MostAsks = 20;
+
+    /// <summary>The most edge nodes that are followed.</summary>
+    private const int MostNodes = 5000;
 
     private static readonly long Settling = TimeSpan.FromSeconds(1).Ticks;
 
@@ -35,6 +43,9 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
     private long _historical;
     private bool _isChanged;
     private long _settlesAt;
+    private long _asksSince;
+    private int _asks;
+    private bool _isCrowded;
 
     public override async Task<BrowseResult> BrowseAsync(string filter, CancellationToken stop)
     {
@@ -75,7 +86,7 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
             Route();
         }
         var will = new MqttApplicationMessage { Topic = SparkplugTopic.State(_connection.HostId), PayloadSegment = State(false), QualityOfServiceLevel = MqttQualityOfServiceLevel.AtLeastOnce, Retain = true };
-        return MqttSession.ConnectAsync(_connection, password, "", received, will, stop);
+        return MqttSession.ConnectAsync(_connection, password, "", received, will, stop, Note);
     }
 
     private protected override async Task BeginAsync(MqttSession session, CancellationToken stop)
@@ -103,11 +114,14 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
                 Route();
                 Catch();
             }
-            ask = [.. _toAsk.Where(n => !_nodes.TryGetValue(n, out var known) || Now - known.AskedAt > AskAgainAfter)];
+            if (Now - _asksSince is >= TimeSpan.TicksPerSecond or < 0) (_asksSince, _asks) = (Now, 0);
+            ask = [.. _toAsk.Where(n => !_nodes.TryGetValue(n, out var known) || Now - known.AskedAt > AskAgainAfter << Math.Min(known.AskedInVain, MostDoublings)).Take(MostAsks - _asks)];
+            _asks += ask.Length;
             foreach (var key in ask)
             {
                 _toAsk.Remove(key);
-                NodeOf(key).AskedAt = Now;
+                var node = NodeOf(key);
+                (node.AskedInVain, node.AskedAt) = (node.IsBorn || node.AskedAt == 0 ? 0 : node.AskedInVain + 1, Now);
                 _rebirths++;
             }
         }
@@ -137,6 +151,12 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
     protected override void Hear(string topic, ReadOnlySpan<byte> payload, bool isRetained, List<Sample> into)
     {
         if (SparkplugTopic.Parse(topic) is not { } at || at.Message is "NCMD" or "DCMD") return;
+        if (_nodes.Count >= MostNodes && !_nodes.ContainsKey(at.NodeKey))
+        {
+            if (!_isCrowded) Note($"more than {MostNodes} edge nodes speak; {at.Group}/{at.Node} and those after it are not followed. Give the controller a group");
+            _isCrowded = true;
+            return;
+        }
         if (payload.Length > LargestPayload)
         {
             Note($"{topic}: the payload has {payload.Length} bytes; {LargestPayload} are read");
@@ -157,6 +177,7 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
         {
             case "NBIRTH":
                 node.Bear(message, at.Source);
+                node.AskedInVain = 0;
                 AddBad(into, _routes.Where(r => r.Key.Source.StartsWith(at.Source + "/", StringComparison.Ordinal)).SelectMany(r => r.Value), StatusCode.BadWaitingForInitialData, Now, "the edge node was born again; its device has not announced itself yet");
                 HearBirth(at, message, node, into);
                 break;
