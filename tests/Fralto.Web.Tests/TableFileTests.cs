@@ -92,7 +92,69 @@ public sealed class TableFileTests
     public void A_broken_workbook_is_refused()
     {
         TableFile.Read("PK not a zip at all"u8.ToArray(), out var problem).ShouldBeNull();
-        problem!.ShouldStartWith("The file cannot be read as a table");
+        problem!.ShouldStartWith("The workbook cannot be read as a table");
+    }
+
+    /// <summary>A workbook may leave out the numbers of rows and columns: what is not said follows from the place (ECMA-376, 18.3.1.73 and 18.3.1.4, both attributes are optional).</summary>
+    [Fact]
+    public void Rows_and_cells_that_do_not_say_where_they_are_follow_one_another()
+    {
+        var table = TableFile.Read(Workbook(
+            """
+            <row><c t="inlineStr"><is><t>path</t></is></c><c t="inlineStr"><is><t>value</t></is></c></row>
+            <row><c t="inlineStr"><is><r><t>C</t></r><r><t xml:space="preserve"> D</t></r></is></c><c><v>2.5</v></c></row>
+            <row r="4"><c r="B4" t="e"><v>#N/A</v></c></row>
+            <row><c/><c t="str"><v>last</v></c></row>
+            """, ""), out var problem)!;
+        problem.ShouldBeNull();
+        table.Rows.Select(r => string.Join("|", r)).ShouldBe(["C D|2.5", "|", "|#N/A", "|last"]);
+    }
+
+    [Theory]
+    [InlineData("XFD2", "Cell XFD2 lies right of column SF")]
+    [InlineData("C1048576", "Cell C1048576 lies below row 200001")]
+    public void A_stray_cell_is_named_and_costs_nothing(string at, string words)
+    {
+        var row = new string([.. at.Where(char.IsAsciiDigit)]);
+        var watch = System.Diagnostics.Stopwatch.StartNew();
+        TableFile.Read(Workbook($"""<row r="1"><c r="A1" t="inlineStr"><is><t>path</t></is></c></row><row r="{row}"><c r="{at}" t="inlineStr"><is><t>x</t></is></c></row>""", ""), out var problem).ShouldBeNull();
+        problem!.ShouldContain(words);
+        watch.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(3));
+    }
+
+    [Fact]
+    public void Stray_cells_that_hold_nothing_and_merged_ranges_of_a_whole_sheet_cost_nothing()
+    {
+        var rows = string.Concat(Enumerable.Range(2, 2000).Select(r => $"""<row r="{r}"><c r="A{r}" t="inlineStr"><is><t>n{r}</t></is></c><c r="XFD{r}" s="1"/></row>"""));
+        var (watch, before) = (System.Diagnostics.Stopwatch.StartNew(), GC.GetTotalAllocatedBytes());
+        var table = TableFile.Read(Workbook($"""<row r="1"><c r="A1" t="inlineStr"><is><t>path</t></is></c><c r="B1" t="inlineStr"><is><t>name</t></is></c></row>{rows}""", "<mergeCells><mergeCell ref=\"B1:XFD1048576\"/><mergeCell ref=\"x\"/></mergeCells>"), out var problem)!;
+        problem.ShouldBeNull();
+        table.Rows.Count.ShouldBe(2000);
+        table.Rows[^1].ShouldBe(["n2001", "name"]);
+        watch.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(3));
+        (GC.GetTotalAllocatedBytes() - before).ShouldBeLessThan(200_000_000);
+    }
+
+    [Fact]
+    public void Reading_ends_when_whoever_sent_the_file_has_left() => Should.Throw<OperationCanceledException>(() =>
+        TableFile.Read(Workbook("""<row r="1"><c r="A1" t="inlineStr"><is><t>path</t></is></c></row>""", ""), out _, new CancellationToken(canceled: true)));
+
+    /// <summary>What begins a formula in a spreadsheet: = + - @ and what may stand before them (common practice, no source).</summary>
+    [Theory]
+    [InlineData("=1+1", "'=1+1")]
+    [InlineData("+cmd", "'+cmd")]
+    [InlineData("-2+3", "'-2+3")]
+    [InlineData("@sum", "'@sum")]
+    [InlineData("'=1", "''=1")]
+    [InlineData("'plain", "'plain")]
+    [InlineData("-2.5", "-2.5")]
+    [InlineData("+1e3", "+1e3")]
+    [InlineData("holding 0", "holding 0")]
+    public void A_cell_that_a_spreadsheet_would_take_for_a_formula_is_marked_and_read_back_unchanged(string cell, string written)
+    {
+        var file = TableFile.WriteCsv(new Table(["a", "b"], [["x", cell]]));
+        Encoding.UTF8.GetString(file).ShouldEndWith($"x,{written}\r\n");
+        TableFile.Read(file, out _)!.Rows.Single()[1].ShouldBe(cell);
     }
 
     private static Table? Read(string file)

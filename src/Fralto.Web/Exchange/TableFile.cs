@@ -1,11 +1,9 @@
 using System.Globalization;
-using System.IO.Compression;
 using System.Text;
 using CsvHelper;
 using CsvHelper.Configuration;
 using Fralto.Core.Exchange;
-using MiniExcelLibs;
-using MiniExcelLibs.OpenXml;
+using DocumentFormat.OpenXml.Packaging;
 
 namespace Fralto.Web.Exchange;
 
@@ -15,8 +13,6 @@ internal static class TableFile
     /// <summary>Largest file taken in, in bytes.</summary>
     public const long Largest = 32 * 1024 * 1024;
 
-    private const long LargestUnpacked = 512L * 1024 * 1024;
-
     public const string CsvType = "text/csv; charset=utf-8";
 
     public const string XlsxType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
@@ -24,21 +20,24 @@ internal static class TableFile
     /// <summary>Reads a file by what is in it, not by its name.</summary>
     /// <param name="content">The file.</param>
     /// <param name="problem">Why it is no table; null when it is one.</param>
-    public static Table? Read(byte[] content, out string? problem)
+    /// <param name="stop">Ends the reading: whoever sent the file has left.</param>
+    /// <exception cref="OperationCanceledException">Whoever sent the file has left.</exception>
+    public static Table? Read(byte[] content, out string? problem, CancellationToken stop = default)
     {
         try
         {
             var delimiter = ',';
-            var rows = content.AsSpan().StartsWith("PK"u8) ? ReadXlsx(content, out problem) : ReadCsv(content, out problem, out delimiter);
+            var rows = content.AsSpan().StartsWith("PK"u8) ? WorkbookFile.Read(content, out problem, stop) : ReadCsv(content, out problem, out delimiter, stop);
             return problem is null ? TableOf(rows, hasDecimalComma: delimiter == ';', out problem) : null;
         }
         catch (DecoderFallbackException)
         {
             problem = "The file is not UTF-8 text. Save it as \"CSV UTF-8\", or as XLSX.";
         }
-        catch (Exception e) when (e is InvalidDataException or System.Xml.XmlException or CsvHelperException or IOException or FormatException or InvalidOperationException or NullReferenceException)
+        catch (Exception e) when (e is InvalidDataException or System.Xml.XmlException or CsvHelperException or OpenXmlPackageException or IOException or FormatException or ArgumentException or InvalidOperationException or NotSupportedException or OverflowException)
         {
-            problem = $"The file cannot be read as a table: {e.Message.Split('\n')[0].Trim()}";
+            problem = content.AsSpan().StartsWith("PK"u8) ? $"The workbook cannot be read as a table: {Plain(e)} Open it in a spreadsheet and save it anew as XLSX, or as CSV."
+                : $"The file cannot be read as a table: {Plain(e)}";
         }
         return null;
     }
@@ -51,21 +50,30 @@ internal static class TableFile
         using (var csv = new CsvWriter(writer, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\r\n" }))
             foreach (var row in table.Rows.Prepend([.. table.Columns]))
             {
-                foreach (var cell in row) csv.WriteField(cell);
+                foreach (var cell in row) csv.WriteField(Marked(cell));
                 csv.NextRecord();
             }
         return stream.ToArray();
     }
 
     /// <summary>A table as a workbook of one sheet, every cell as text.</summary>
-    public static byte[] WriteXlsx(Table table)
+    public static byte[] WriteXlsx(Table table) => WorkbookFile.Write(table.Rows.Prepend([.. table.Columns]));
+
+    /// <summary>A text that no spreadsheet takes for a formula: what begins as one has an apostrophe before it, which <see cref="Unmarked"/> takes off again. Numbers stay numbers.</summary>
+    private static string Marked(string cell) => BeginsAsFormula(cell.AsSpan().TrimStart('\'')) && !double.TryParse(cell, NumberStyles.Float, CultureInfo.InvariantCulture, out _) ? $"'{cell}" : cell;
+
+    private static string Unmarked(string cell) => cell.StartsWith('\'') && BeginsAsFormula(cell.AsSpan().TrimStart('\'')) ? cell[1..] : cell;
+
+    private static bool BeginsAsFormula(ReadOnlySpan<char> text) => text.Length > 0 && text[0] is '=' or '+' or '-' or '@' or '\t' or '\r';
+
+    /// <summary>What an exception says, as a sentence of one line.</summary>
+    private static string Plain(Exception e)
     {
-        using var stream = new MemoryStream();
-        stream.SaveAs(table.Rows.Prepend([.. table.Columns]).Select(row => row.Select((cell, i) => (Key: i.ToString(CultureInfo.InvariantCulture), cell)).ToDictionary(c => c.Key, c => (object)c.cell)), printHeader: false);
-        return stream.ToArray();
+        var line = e.Message.Split('\n')[0].Trim().TrimEnd('.');
+        return line.Length == 0 ? "it is broken." : $"{line}.";
     }
 
-    private static List<string[]> ReadCsv(byte[] content, out string? problem, out char delimiter)
+    private static List<string[]> ReadCsv(byte[] content, out string? problem, out char delimiter, CancellationToken stop)
     {
         problem = null;
         using var reader = new StreamReader(new MemoryStream(content), new UTF8Encoding(false, throwOnInvalidBytes: true), detectEncodingFromByteOrderMarks: true);
@@ -81,7 +89,8 @@ internal static class TableFile
         var rows = new List<string[]>();
         while (csv.Read())
         {
-            rows.Add(csv.Record ?? []);
+            if (rows.Count % 1000 == 0) stop.ThrowIfCancellationRequested();
+            rows.Add([.. (csv.Record ?? []).Select(Unmarked)]);
             if (rows.Count > Table.MostRows + 1) break;
         }
         problem = bad;
@@ -94,30 +103,6 @@ internal static class TableFile
         var header = text.AsSpan(0, text.AsSpan().IndexOfAny('\r', '\n') is >= 0 and var end ? end : text.Length).ToString();
         return new[] { ',', ';', '\t' }.MaxBy(d => header.Count(c => c == d));
     }
-
-    private static List<string[]> ReadXlsx(byte[] content, out string? problem)
-    {
-        problem = null;
-        using (var zip = new ZipArchive(new MemoryStream(content), ZipArchiveMode.Read))
-            if (zip.Entries.Sum(e => e.Length) > LargestUnpacked)
-            {
-                problem = $"The workbook unpacks to more than {LargestUnpacked / (1024 * 1024)} MB; part it into several.";
-                return [];
-            }
-        using var stream = new MemoryStream(content);
-        return [.. stream.Query(useHeaderRow: false, excelType: ExcelType.XLSX, configuration: new OpenXmlConfiguration { FillMergedCells = true, EnableSharedStringCache = false })
-            .Take(Table.MostRows + 2).Select(row => ((IDictionary<string, object?>)row).Values.Select(Text).ToArray())];
-    }
-
-    private static string Text(object? cell) => cell switch
-    {
-        null => "",
-        string text => text,
-        bool truth => truth ? "true" : "false",
-        DateTime time => time.TimeOfDay == TimeSpan.Zero ? time.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture) : time.ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture),
-        IFormattable number => number.ToString(null, CultureInfo.InvariantCulture),
-        _ => cell.ToString() ?? "",
-    };
 
     private static Table? TableOf(List<string[]> rows, bool hasDecimalComma, out string? problem)
     {

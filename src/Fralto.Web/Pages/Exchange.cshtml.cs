@@ -33,7 +33,8 @@ public sealed class ExchangeModel(Kept<PendingImport> imports) : FraltoPage
 
     public async Task<IActionResult> OnPostReadAsync(IFormFile? file)
     {
-        if (file is null || file.Length == 0) return Refuse("Choose a file: CSV, XLSX, or a whole model in JSON.");
+        if (file is null) return Refuse("Choose a file: CSV, XLSX, or a whole model in JSON.");
+        if (file.Length == 0) return Refuse($"{Path.GetFileName(file.FileName)} is empty.");
         if (file.Length > TableFile.Largest) return Refuse($"{Path.GetFileName(file.FileName)} has {file.Length / (1024 * 1024)} MB; {TableFile.Largest / (1024 * 1024)} MB is the most.");
         using var content = new MemoryStream((int)file.Length);
         await file.CopyToAsync(content, HttpContext.RequestAborted);
@@ -43,7 +44,7 @@ public sealed class ExchangeModel(Kept<PendingImport> imports) : FraltoPage
             var document = ModelFormat.Read(bytes, out var wrong);
             return document is null ? Refuse($"{name} {wrong!.Field}: {wrong.Message}") : Wait(name, "a whole model", new ReplaceModel(document));
         }
-        if (TableFile.Read(bytes, out var problem) is not { } table) return Refuse($"{name}: {problem}");
+        if (TableFile.Read(bytes, out var problem, HttpContext.RequestAborted) is not { } table) return Refuse($"{name}: {problem}");
         return ImportTable.KindOf(table) is { } kind
             ? Wait(name, ImportTable.NameOf(kind), new ImportTable(kind, table))
             : Refuse($"{name} has the columns {string.Join(", ", table.Columns.Take(12))}. Equipment has path, name, level, template, labels; fixed values have path and codes of properties; template properties have template and code. Take a file given out here as a pattern.");

@@ -49,12 +49,13 @@ public sealed class TagListModel(Kept<PendingImport> imports) : FraltoPage
     public async Task<IActionResult> OnPostReadAsync(IFormFile? file)
     {
         if (!Find()) return NotFound();
-        if (file is null || file.Length == 0) return Refuse("Choose a file: CSV or XLSX, its first row the names of the columns.");
+        if (file is null) return Refuse("Choose a file: CSV or XLSX, its first row the names of the columns.");
+        if (file.Length == 0) return Refuse($"{Path.GetFileName(file.FileName)} is empty.");
         if (file.Length > TableFile.Largest) return Refuse($"{Path.GetFileName(file.FileName)} has {file.Length / (1024 * 1024)} MB; {TableFile.Largest / (1024 * 1024)} MB is the most.");
         using var content = new MemoryStream((int)file.Length);
         await file.CopyToAsync(content, HttpContext.RequestAborted);
         var name = Path.GetFileName(file.FileName);
-        if (TableFile.Read(content.ToArray(), out var problem) is not { } table) return Refuse($"{name}: {problem}");
+        if (TableFile.Read(content.ToArray(), out var problem, HttpContext.RequestAborted) is not { } table) return Refuse($"{name}: {problem}");
         return RedirectToPage(new { at = At, token = imports.Add(made => new(made, name, $"tags of {Selected!.Name}", new ImportTags(At, table, [.. TagTable.Recognise(table, Selected, Model.Units)]))) });
     }
 
