@@ -309,6 +309,26 @@ public sealed class ProposalTests
     }
 
     [Fact]
+    public void A_tag_whose_value_is_none_of_the_states_is_held_back_however_well_it_is_named()
+    {
+        var b = House().Do(new SaveStateSet(null, "Phase", "Phase", [new(0, "Idle"), new(1, "Dry")]), "Phase");
+        b.Do(x => new SaveProperty(x["Kiln"], null, "Phase", "Phase", PropertyKind.Measured, PropertyType.State, new() { StateSetId = x["Phase"] }), "KilnPhase");
+        for (var n = 1; n <= 4; n++) Tag(b, $"KLN{n}_PH", RawType.Int16);
+        Bind(b, 1, "KilnPhase", "KLN1_PH");
+        double? Raw(Tag tag) => tag.Name == "KLN3_PH" ? 17 : 1;
+        Ask(b, 2, "KilnPhase", Raw).Kind.ShouldBe(ProposalKind.Proposed);
+        var held = Ask(b, 3, "KilnPhase", Raw);
+        held.Kind.ShouldBe(ProposalKind.Clash);
+        held.Reason!.ShouldContain("17, which is none of its states");
+        held.Certainty.ShouldBeLessThan(0.8);
+        // Where what is bound is no state either, the list of states is wrong, and the tag is not.
+        Ask(b, 3, "KilnPhase", _ => 17).Kind.ShouldBe(ProposalKind.Proposed);
+        // Nor without any example, where words alone speak for it.
+        b.Do(x => new Unbind(Kiln(x, 1), x["KilnPhase"]));
+        Proposer.Propose(new(b.Model) { Raw = Raw }).Proposals.ShouldNotContain(p => p.Kind == ProposalKind.Proposed && p.TagId == b["KLN3_PH"]);
+    }
+
+    [Fact]
     public void A_contact_of_an_array_is_read_as_one_that_stands_alone()
     {
         var b = House(6);

@@ -42,13 +42,22 @@ test('an edge node is browsed and a branch of it taken, with units and ranges', 
   }).toPass({ timeout: 30_000 });
   await page.getByLabel('Filter', { exact: true }).fill('box-1');
   await page.keyboard.press('Enter');
-  await page.getByLabel(/^All \d+ below Corvane\/box-edge\/box-1\/bed$/).check();
+  await page.getByLabel(/^All \d+ below Corvane\/box-edge\/box-1\/bed that match the filter$/).check();
   await page.getByLabel('Corvane/box-edge/box-1/contacts', { exact: true }).check();
   await page.getByRole('button', { name: 'Take what is ticked as tags' }).click();
   const mid = row(page, 'Corvane/box-edge/box-1/bed/mid');
   await expect(mid).toContainText('float32, °C');
   await expect(mid.locator('.value')).toHaveText(/^1\d\.\d+$/);
   await expect(row(page, 'Corvane/box-edge/box-1/contacts')).toContainText('bool[8]');
+  // A branch that is ticked under a filter takes what is shown below it, and nothing that the filter hides.
+  await page.getByRole('link', { name: 'Browse', exact: true }).click();
+  await page.getByLabel('Filter', { exact: true }).fill('bed/top');
+  await page.keyboard.press('Enter');
+  const all = page.getByLabel(/^All \d+ below Corvane\/box-edge that match the filter$/);
+  const [, shown] = (await all.getAttribute('aria-label')).match(/^All (\d+)/);
+  await all.check();
+  await page.getByRole('button', { name: 'Take what is ticked as tags' }).click();
+  await expect(page.getByRole('status').filter({ hasText: /\S/ }).first()).toContainText(new RegExp(`Take ${shown - 1} tags|Take ${shown} tags`));
 });
 
 test('topics are listened to and fields of their JSON taken, each element of an array by itself', async ({ page }) => {

@@ -29,10 +29,14 @@ internal sealed class Candidate(int position, Slice? slice)
     /// <summary>True when nothing that a person has bound or kept stands behind it.</summary>
     public bool IsUnproven { get; set; }
 
-    public double Certainty => Math.Min(IsUnproven ? MostUnproven : MostCertain, 1 / (1 + Math.Exp(-Odds)));
+    /// <summary>True when its value is one the property cannot have.</summary>
+    public bool IsRefuted { get; set; }
+
+    public double Certainty => Math.Min(IsRefuted ? MostRefuted : IsUnproven ? MostUnproven : MostCertain, 1 / (1 + Math.Exp(-Odds)));
 
     private const double MostCertain = 0.995;
     private const double MostUnproven = 0.9;
+    private const double MostRefuted = 0.5;
 
     public void Add(ScorePartKind kind, double weight, string words)
     {

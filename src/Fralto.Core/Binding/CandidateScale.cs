@@ -17,6 +17,9 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
     private const double AddressRule = 3;
     private const double Strong = 0.6;
     private const double FarOutside = 0.25;
+
+    private const double ByValue = -2.5;
+
     private const int MostParts = 20;
 
     private readonly PlantModel _model = question.Model;
@@ -215,8 +218,12 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         var symbol = _model.Units.SymbolOf(facts.Unit);
         if (cell.Property.Declaration.Type == PropertyType.State)
         {
-            if (facts.StateSetId is not { } set || _model.StateSets[set].States.Any(s => s.Value == value)) candidate.Add(ScorePartKind.Value, 0.3, string.Create(CultureInfo.InvariantCulture, $"now {value:0.###}, which is one of its states"));
-            else candidate.Add(ScorePartKind.Value, -2, string.Create(CultureInfo.InvariantCulture, $"now {value:0.###}, which is none of its states"));
+            bool IsState(double held) => facts.StateSetId is not { } set || _model.StateSets[set].States.Any(s => s.Value == held);
+            var said = string.Create(CultureInfo.InvariantCulture, $"now {value:0.###}");
+            if (IsState(value)) candidate.Add(ScorePartKind.Value, 0.3, $"{said}, which is one of its states");
+            else if (cell.Board.Examples[cell.Property.Id].Any(e => ValueOf(cell.Property, e.Position, e.Slice) is { } its && !IsState(its)))
+                candidate.Add(ScorePartKind.Value, -0.3, $"{said}, which is none of its states, as what is bound");
+            else Refute(candidate, $"{said}, which is none of its states.");
             return;
         }
         if (_model.RangeOf(facts) is not { IsUsable: true } range) return;
@@ -225,10 +232,18 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         else if (Outside(range, value) > FarOutside)
         {
             // A plant that stands still says little by its values.
-            var (weight, rest) = cell.Board.Examples[cell.Property.Id].Any(e => ValueOf(cell.Property, e.Position, e.Slice) is { } its && Outside(range, its) > FarOutside) ? (-0.3, ", as what is bound")
-                : question.Raw!(lexicon.Tags[candidate.Position]) == 0 ? (-0.8, ", but a raw value of 0 may be rest") : (-2.5, "");
-            candidate.Add(ScorePartKind.Value, weight, string.Create(CultureInfo.InvariantCulture, $"{words}, far outside {range.Low:0.###} to {range.High:0.###}{rest}"));
+            var far = string.Create(CultureInfo.InvariantCulture, $"{words}, far outside {range.Low:0.###} to {range.High:0.###}");
+            if (cell.Board.Examples[cell.Property.Id].Any(e => ValueOf(cell.Property, e.Position, e.Slice) is { } its && Outside(range, its) > FarOutside)) candidate.Add(ScorePartKind.Value, -0.3, $"{far}, as what is bound");
+            else if (question.Raw!(lexicon.Tags[candidate.Position]) == 0) candidate.Add(ScorePartKind.Value, -0.8, $"{far}, but a raw value of 0 may be rest");
+            else Refute(candidate, $"{far}.");
         }
+    }
+
+    /// <summary>A value the property cannot have: whatever the names say, a person looks first.</summary>
+    private static void Refute(Candidate candidate, string words)
+    {
+        candidate.IsRefuted = true;
+        candidate.Contradict(ScorePartKind.Value, ByValue, words);
     }
 
     /// <summary>The value the property would have now; null when the tag gives none.</summary>

@@ -110,11 +110,12 @@ public static class Salvage
         return entries;
     }
 
+    /// <summary>True when what lies above leads back to where it began; what only hangs on such a circle is not on it.</summary>
     private static bool Climbs(long from, Func<long, long?> above)
     {
         var seen = new HashSet<long>();
-        for (long? at = from; at is { } id; at = above(id))
-            if (!seen.Add(id)) return true;
+        for (var at = above(from); at is { } id && seen.Add(id); at = above(id))
+            if (id == from) return true;
         return false;
     }
 }

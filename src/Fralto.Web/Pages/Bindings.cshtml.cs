@@ -246,14 +246,34 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
         return Refused(string.Join(" ", problems));
     }
 
-    /// <summary>Binds what is proposed: for one cell, one property, or the whole board.</summary>
-    public IActionResult OnPostAccept(long? column, string? one)
+    /// <summary>What is proposed for the instances that are shown.</summary>
+    public IEnumerable<Proposal> Ready => Sections.SelectMany(s => s.Rows.SelectMany(g => g).SelectMany(e => s.Columns.Select(c => Proposed.GetValueOrDefault((e.Id, c.Id))))).OfType<Proposal>().Where(p => p.Kind == ProposalKind.Proposed);
+
+    /// <summary>How many more proposals there are, for instances in other windows.</summary>
+    public int ReadyElsewhere => Proposals.Proposals.Count(p => p.Kind == ProposalKind.Proposed) - Ready.Count();
+
+    /// <summary>The proposals that are shown, for a form to say what was seen when it was sent.</summary>
+    public string ReadyText(long? column) => string.Join(' ', Ready.Where(p => column is null || p.PropertyId == column).Select(TextOf));
+
+    /// <summary>A proposal as a form says it: instance, property, tag and part.</summary>
+    public static string TextOf(Proposal p) => string.Create(CultureInfo.InvariantCulture, $"{p.EquipmentId}.{p.PropertyId}.{p.TagId}{p.Slice}");
+
+    /// <summary>Binds what was shown as proposed: for one cell, one property, or the window. What has changed since, and what was not shown, is not bound.</summary>
+    /// <param name="column">Only this property.</param>
+    /// <param name="one">Only this cell, whether proposed or held back.</param>
+    /// <param name="shown">The proposals as they were shown.</param>
+    /// <param name="everywhere">True for all windows, shown or not.</param>
+    public IActionResult OnPostAccept(long? column, string? one, string? shown, bool everywhere)
     {
         Show();
-        var only = ParseCell(one);
-        var lines = Proposed.Values.Where(p => p.TagId is not null && (only is { } cell ? (p.EquipmentId, p.PropertyId) == cell : p.Kind == ProposalKind.Proposed && (column is null || p.PropertyId == column)))
+        var (only, seen) = (ParseCell(one), (shown ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).ToHashSet(StringComparer.Ordinal));
+        var lines = Proposed.Values
+            .Where(p => p.TagId is not null && (only is { } cell ? (p.EquipmentId, p.PropertyId) == cell : p.Kind == ProposalKind.Proposed && (column is null || p.PropertyId == column)))
+            .Where(p => (everywhere && only is null) || seen.Contains(TextOf(p)))
             .Select(p => new BindingLine(p.EquipmentId, p.PropertyId, p.TagId!.Value, p.Slice)).ToImmutableArray();
-        return lines.IsEmpty ? Refused("Nothing is proposed any more; the plant or the values have changed. Look again.") : Change(_ => new BindMany(lines));
+        if (lines.IsEmpty) return Refused("Nothing of what was shown is proposed any more; the plant or the values have changed. Look again.");
+        var left = seen.Count - lines.Length;
+        return Change(_ => new BindMany(lines), done: !everywhere && left > 0 ? $"; {left} that had changed since {(left == 1 ? "it was" : "they were")} shown left as they are" : "");
     }
 
     /// <summary>Remembers that a proposed tag is not the right one, or forgets it.</summary>
@@ -323,10 +343,14 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
         return Page();
     }
 
-    private IActionResult Change(Func<(long EquipmentId, long PropertyId), Edit> edit, string what = "")
+    private IActionResult Change(Func<(long EquipmentId, long PropertyId), Edit> edit, string what = "", string done = "")
     {
         var reader = new FormReader(Request.Form);
-        return Do(edit(ParseCell(Cell) ?? (0, 0)), reader, _ => Redirect(Link(Cell)), () =>
+        return Do(edit(ParseCell(Cell) ?? (0, 0)), reader, _ =>
+        {
+            Done += done;
+            return Redirect(Link(Cell));
+        }, () =>
         {
             Show();
             Refusal = string.Join(" ", Form.Problems.Take(5).Select(p => what.Length > 0 && int.TryParse(p.Field, NumberStyles.None, CultureInfo.InvariantCulture, out var line) ? $"Entry {line + 1}: {p.Message}" : p.Message));

@@ -39,7 +39,11 @@ public sealed class BrowseModel(Kept<BrowseResult> browsings) : FraltoPage
     /// <summary>Lines of the tree: branches, and items that could become tags.</summary>
     public IReadOnlyList<(string[] Path, SourceItem? Item, Tag? Tag, int Below)> Lines { get; private set; } = [];
 
-    public int Matching { get; private set; }
+    /// <summary>How many match the filter.</summary>
+    public int Count { get; private set; }
+
+    /// <summary>Why something that was found cannot become a tag; null when it can.</summary>
+    public string? WhyNot(SourceItem item) => item.Address.KeepingProblem(Selected!.Protocol);
 
     public override LiveScope Scope => base.Scope;
 
@@ -64,9 +68,9 @@ public sealed class BrowseModel(Kept<BrowseResult> browsings) : FraltoPage
         Result = browsings.Find(Token);
         if (Result is null) reader.Refuse("", "What was listed is no longer kept; browse again.");
         var chosen = take.ToHashSet(StringComparer.Ordinal);
-        // A branch ends with a slash and stands for all below it.
+        // A branch ends with a slash and stands for all below it that is shown: what a filter hides nobody has ticked.
         var branches = chosen.Where(t => t.EndsWith('/')).ToArray();
-        var items = (Result?.Items ?? []).Where(i => chosen.Contains(i.Address.ToString()) || branches.Any(b => i.PathText.StartsWith(b, StringComparison.Ordinal)));
+        var items = Matching().Where(i => chosen.Contains(i.Address.ToString()) || branches.Any(b => i.PathText.StartsWith(b, StringComparison.Ordinal))).Where(i => WhyNot(i) is null);
         return Do(new DeclareTags(At, [.. items], unfold), reader, _ => RedirectToPage("/Controllers", new { at = At }), () =>
         {
             Show();
@@ -77,13 +81,18 @@ public sealed class BrowseModel(Kept<BrowseResult> browsings) : FraltoPage
 
     private bool Find() => (Selected = Model.Controllers.GetValueOrDefault(At)) is not null;
 
+    private SourceItem[] Matching()
+    {
+        bool Has(string text) => text.Contains(Filter!, StringComparison.OrdinalIgnoreCase);
+        return [.. (Result?.Items ?? []).Where(i => string.IsNullOrWhiteSpace(Filter) || Has(i.PathText) || Has(i.Value) || Has(i.Description))];
+    }
+
     private void Show()
     {
         if (Result is null) return;
         var declared = Model.Index.TagsOf(At).GroupBy(t => t.Address.Place).ToDictionary(g => g.Key, g => g.First(), StringComparer.Ordinal);
-        bool Has(string text) => text.Contains(Filter!, StringComparison.OrdinalIgnoreCase);
-        var matching = Result.Items.Where(i => string.IsNullOrWhiteSpace(Filter) || Has(i.PathText) || Has(i.Value) || Has(i.Description)).ToArray();
-        Matching = matching.Length;
+        var matching = Matching();
+        Count = matching.Length;
         var below = matching.SelectMany(i => Enumerable.Range(1, i.Path.Count - 1).Select(n => string.Join('/', i.Path.Take(n)) + "/")).GroupBy(p => p).ToDictionary(g => g.Key, g => g.Count(), StringComparer.Ordinal);
         var lines = new List<(string[], SourceItem?, Tag?, int)>();
         string[] open = [];
