@@ -71,12 +71,18 @@ internal static class FraltoApp
         }
 
         var app = builder.Build();
-        app.UseExceptionHandler("/error");
-        app.UseStatusCodePagesWithReExecute("/error", "?code={0}");
+        app.UseWhen(IsApi, api => api.Use(ApiErrors.ProblemsAsync));
+        app.UseWhen(context => !IsApi(context), pages =>
+        {
+            pages.UseExceptionHandler("/error");
+            pages.UseStatusCodePagesWithReExecute("/error", "?code={0}");
+        });
         app.UseHostFiltering();
         app.Use(SecureAsync);
+        app.Use(KeepForeignOutAsync);
         app.UseStaticFiles();
         app.UseRouting();
+        app.Use(ApiErrors.BodiesAsync);
         app.MapRazorPages();
         app.MapOpenApi("/api/{documentName}/openapi.json");
         app.MapPlantApi();
@@ -86,6 +92,25 @@ internal static class FraltoApp
         app.MapLive();
         return app;
     }
+
+    /// <summary>Finds out before anybody is served whether the keys that guard forms and passwords can be used.</summary>
+    /// <exception cref="StoreException">They cannot; the message says what to do.</exception>
+    public static void TryKeys(IServiceProvider services, FraltoOptions options)
+    {
+        try
+        {
+            var protector = services.GetRequiredService<IDataProtectionProvider>().CreateProtector("start");
+            protector.Unprotect(protector.Protect("start"));
+        }
+        catch (Exception e) when (e is System.Security.Cryptography.CryptographicException or System.Xml.XmlException or IOException or UnauthorizedAccessException or InvalidOperationException)
+        {
+            var reason = e;
+            while (reason.InnerException is { } inner) reason = inner;
+            throw new StoreException($"The keys in {Path.Combine(options.DataDirectory, "keys")} cannot be used: {reason.Message.Split('\n')[0].TrimEnd('.')}. Put back a copy of them; or move that directory away, and type the passwords of controllers again.", e);
+        }
+    }
+
+    private static bool IsApi(HttpContext context) => context.Request.Path.StartsWithSegments("/api");
 
     /// <summary>A name for this plant's cookies that no other plant on this host has.</summary>
     private static string InstanceOf(PlantStore store, FraltoOptions options)
@@ -112,6 +137,21 @@ internal static class FraltoApp
         headers.XContentTypeOptions = "nosniff";
         headers["Referrer-Policy"] = "same-origin";
         return next(context);
+    }
+
+    /// <summary>
+    /// A page of somewhere else may lead here, but not have anything done or worked out here behind its reader's back: browsers say where a request comes from
+    /// (Fetch Metadata, Sec-Fetch-Site; RFC 6454, Origin). Programs that say nothing of it are no browsers.
+    /// </summary>
+    private static Task KeepForeignOutAsync(HttpContext context, RequestDelegate next)
+    {
+        var request = context.Request;
+        var isForeign = request.Headers["Sec-Fetch-Site"].ToString() is "cross-site" or "same-site"
+            || (request.Headers.Origin.ToString() is { Length: > 0 } origin && !string.Equals(origin, $"{request.Scheme}://{request.Host}", StringComparison.OrdinalIgnoreCase));
+        var isLedHere = HttpMethods.IsGet(request.Method) && request.Headers["Sec-Fetch-Mode"].ToString() == "navigate";
+        if (!isForeign || isLedHere) return next(context);
+        context.Response.StatusCode = StatusCodes.Status403Forbidden;
+        return Task.CompletedTask;
     }
 
     /// <summary>The folder that holds wwwroot: beside the program, or the project it was built from.</summary>

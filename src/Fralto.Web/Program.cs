@@ -27,8 +27,10 @@ if (options.Command == "stand-ins")
 Log.Logger = new LoggerConfiguration()
     .MinimumLevel.Information()
     .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
-    // The keys lie in the data directory with the plant itself and guard nothing more than its forms.
-    .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
+    // What stands in the way of a start is said below, in one line.
+    .MinimumLevel.Override("Microsoft.Extensions.Hosting.Internal.Host", LogEventLevel.Fatal)
+    // The keys lie in the data directory with the plant itself and guard nothing more than its forms and passwords; whether they can be read is tried at the start.
+    .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Fatal)
     .WriteTo.Console(outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}", formatProvider: System.Globalization.CultureInfo.InvariantCulture)
     .CreateLogger();
 try
@@ -43,6 +45,7 @@ try
     var standIns = options.IsDemo ? new StandInPlant(options.StandInPort, Demo.Seed, TimeProvider.System) : null;
     if (standIns is not null) await standIns.OpenAsync();
     await using var app = FraltoApp.Build(options, store, standIns);
+    FraltoApp.TryKeys(app.Services, options);
     if (standIns is not null) Demo.Load(app.Services.GetRequiredService<ModelWorkspace>(), store, standIns.Controllers);
     await app.StartAsync();
     Console.WriteLine($"Fralto is at http://127.0.0.1:{options.Port}  (Ctrl-C stops it)");
@@ -56,7 +59,9 @@ catch (StoreException e)
 }
 catch (Exception e) when (e is IOException or System.Net.Sockets.SocketException)
 {
-    Console.Error.WriteLine($"Fralto cannot start: {e.Message} Another program may use port {options.Port}{(options.IsDemo ? $" or {options.StandInPort} and the ports after it" : "")}; choose others with --port and --stand-in-ports.");
+    Console.Error.WriteLine(e is System.Net.Sockets.SocketException or { InnerException: Microsoft.AspNetCore.Connections.AddressInUseException }
+        ? $"Port {options.Port}{(options.IsDemo ? $", or {options.StandInPort} or one of the ports after it," : "")} is in use by another program; choose {(options.IsDemo ? "others with --port and --stand-in-ports" : "another with --port")}."
+        : $"Fralto cannot start: {e.Message.ReplaceLineEndings(" ")}");
     return 1;
 }
 finally

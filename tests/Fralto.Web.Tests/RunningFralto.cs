@@ -9,6 +9,7 @@ namespace Fralto.Web.Tests;
 internal sealed partial class RunningFralto : IAsyncDisposable
 {
     private readonly Process _process;
+    private readonly List<string> _log = [];
     private readonly HttpClientHandler _handler = new() { AllowAutoRedirect = false, UseProxy = false };
 
     private RunningFralto(Process process, int port)
@@ -22,34 +23,71 @@ internal sealed partial class RunningFralto : IAsyncDisposable
     public HttpClient Http { get; }
 
     /// <summary>Starts "fralto serve" and waits until its engine runs.</summary>
-    public static async Task<RunningFralto> ServeAsync(string directory)
+    public static Task<RunningFralto> ServeAsync(string directory) => StartAsync("dotnet", [Program(), "serve", "--data", directory]);
+
+    /// <summary>Starts "fralto demo" with its stand-ins and waits until its engine runs.</summary>
+    public static Task<RunningFralto> DemoAsync(string directory) => StartAsync("dotnet", [Program(), "demo", "--data", directory, "--stand-in-ports", $"{FreePort()}"]);
+
+    /// <summary>Starts "fralto serve" by a shell, with what the shell is told before.</summary>
+    public static Task<RunningFralto> ServeAfterAsync(string directory, string shell) =>
+        StartAsync("bash", ["-c", $"{shell}; exec \"$@\"", "bash", "dotnet", Program(), "serve", "--data", directory]);
+
+    private static async Task<RunningFralto> StartAsync(string program, string[] arguments)
     {
         var port = FreePort();
-        var start = new ProcessStartInfo("dotnet", [Program(), "serve", "--data", directory, "--port", $"{port}"])
+        var start = new ProcessStartInfo(program, [.. arguments, "--port", $"{port}"])
         {
             RedirectStandardOutput = true,
             RedirectStandardError = true,
         };
         var process = Process.Start(start)!;
+        var fralto = new RunningFralto(process, port);
+        process.OutputDataReceived += (_, line) => fralto.Said(line.Data);
+        process.ErrorDataReceived += (_, line) => fralto.Said(line.Data);
         process.BeginOutputReadLine();
         process.BeginErrorReadLine();
-        var fralto = new RunningFralto(process, port);
         for (var tries = 0; ; tries++)
         {
             try
             {
                 if ((await fralto.Http.GetAsync("/healthz")).IsSuccessStatusCode) return fralto;
             }
-            catch (HttpRequestException) when (tries < 200 && !process.HasExited)
+            catch (HttpRequestException) when (tries < 600 && !process.HasExited)
             {
                 // Not listening yet.
             }
+            if (process.HasExited) throw new InvalidOperationException($"Fralto ended: {string.Join('\n', fralto.Log)}");
             await Task.Delay(50);
         }
     }
 
+    private void Said(string? line)
+    {
+        if (line is null) return;
+        lock (_log) _log.Add(line);
+    }
+
+    /// <summary>What it has written so far, line by line.</summary>
+    public IReadOnlyList<string> Log
+    {
+        get
+        {
+            lock (_log) return [.. _log];
+        }
+    }
+
+    /// <summary>The number of its process.</summary>
+    public int ProcessId => _process.Id;
+
+    /// <summary>Ends it as a service manager does, and waits until it has ended.</summary>
+    public async Task<int> StopAsync()
+    {
+        using (Process.Start("kill", ["-TERM", $"{_process.Id}"])) await _process.WaitForExitAsync();
+        return _process.ExitCode;
+    }
+
     /// <summary>The program as it was built beside its wwwroot, in the configuration of this test.</summary>
-    private static string Program()
+    internal static string Program()
     {
         var configuration = AppContext.BaseDirectory.Contains("/Release/", StringComparison.Ordinal) ? "Release" : "Debug";
         return Path.Combine(ArchitectureTests.Root(), "src/Fralto.Web/bin", configuration, "net10.0/Fralto.Web.dll");
@@ -80,7 +118,10 @@ internal sealed partial class RunningFralto : IAsyncDisposable
         $"{page}{(page.Contains('?', StringComparison.Ordinal) ? '&' : '?')}handler={handler}",
         new FormUrlEncodedContent(fields.Append(("__RequestVerificationToken", token)).Select(f => KeyValuePair.Create(f.Item1, f.Item2))));
 
-    public async Task<string> TokenOfAsync(string page) => Token().Match(await Http.GetStringAsync(page)).Groups[1].Value;
+    public async Task<string> TokenOfAsync(string page) => TokenIn(await Http.GetStringAsync(page));
+
+    /// <summary>The token in the forms of a page.</summary>
+    public static string TokenIn(string html) => Token().Match(html).Groups[1].Value;
 
     public async ValueTask DisposeAsync()
     {

@@ -68,6 +68,7 @@ public sealed record ModbusAddress(RegisterArea Area, int Offset, int? Bit = nul
         int? bit = null;
         if (dot >= 0)
         {
+            if (place.IndexOf('-', dot) > 0) return Wrong($"'{text}' is a range of bits, and an address names one or none. Declare {table} {place[..dot]} as a whole and bind its part {place[dot..]}.", out problem);
             if (!Whole(place[(dot + 1)..], out var at) || at > 15) return Wrong($"The bit of a register is 0 to 15, not '{place[(dot + 1)..]}'.", out problem);
             bit = at;
         }

@@ -22,6 +22,7 @@ public static class ModelFormat
         PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
         DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
         UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
+        RespectNullableAnnotations = true,
         Encoder = JavaScriptEncoder.Create(System.Text.Unicode.UnicodeRanges.All),
         WriteIndented = true,
         NewLine = "\n",
@@ -42,7 +43,14 @@ public static class ModelFormat
             if (document is null) problem = new("$", "The file holds null where a model was expected.");
             else if (document.Format != ModelDocument.FormatName) problem = new("$.format", $"The format is '{document.Format}'; a model says \"{ModelDocument.FormatName}\".");
             else if (document.Version != ModelDocument.CurrentVersion) problem = new("$.version", $"The version is {document.Version}; this program reads version {ModelDocument.CurrentVersion}.");
+            else if (MissingEntries.Find(document) is { } missing) problem = new(missing, "null stands here where an entry was expected; take it out.");
             return problem is null ? document : null;
+        }
+        catch (Exception e) when (e is InvalidOperationException or ArgumentException)
+        {
+            // An escape can name half of a character pair, which no string holds (RFC 8259, section 8.2).
+            problem = new("$", $"The file holds text that is none: {e.Message}");
+            return null;
         }
         catch (JsonException e)
         {

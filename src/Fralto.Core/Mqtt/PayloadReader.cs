@@ -111,6 +111,7 @@ public sealed class PayloadReader
 
     private static Sample Read(Tag tag, JsonElement value, long at, int element)
     {
+        if (value.ValueKind == JsonValueKind.String && JsonText.Of(value) is null) return new(tag.Id, double.NaN, StatusCode.BadDecodingError, at, "the text holds half of a character pair, which is no text", element);
         if (tag.Type == RawType.Text) return new(tag.Id, double.NaN, StatusCode.Good, at, null, element, value.ValueKind == JsonValueKind.String ? Clean(value.GetString()!) : Clean(value.GetRawText()));
         switch (value.ValueKind)
         {
@@ -153,7 +154,7 @@ public sealed class PayloadReader
 
     private static long? TimeOf(JsonElement value)
     {
-        if (value.ValueKind == JsonValueKind.String && DateTimeOffset.TryParse(value.GetString(), CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var time)) return time.UtcTicks;
+        if (value.ValueKind == JsonValueKind.String && DateTimeOffset.TryParse(JsonText.Of(value), CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var time)) return time.UtcTicks;
         if (value.ValueKind != JsonValueKind.Number || !value.TryGetDouble(out var number) || !(number > 0) || number > 1e14) return null;
         return DateTime.UnixEpoch.Ticks + (long)(number * (number >= FirstMilliseconds ? TimeSpan.TicksPerMillisecond : TimeSpan.TicksPerSecond));
     }
@@ -164,7 +165,7 @@ public sealed class PayloadReader
         if (value.ValueKind == JsonValueKind.False) return StatusCode.BadDeviceFailure;
         if (value.ValueKind == JsonValueKind.Number && value.TryGetDouble(out var number)) return number >= 192 ? StatusCode.Good : number >= 64 ? StatusCode.UncertainSensorNotAccurate : StatusCode.BadDeviceFailure;
         if (value.ValueKind != JsonValueKind.String) return StatusCode.Good;
-        var word = value.GetString()!;
+        if (JsonText.Of(value) is not { } word) return StatusCode.BadDeviceFailure;
         return word.StartsWith("bad", StringComparison.OrdinalIgnoreCase) ? StatusCode.BadDeviceFailure
             : word.StartsWith("uncertain", StringComparison.OrdinalIgnoreCase) ? StatusCode.UncertainSensorNotAccurate : StatusCode.Good;
     }
@@ -188,7 +189,7 @@ public sealed class PayloadReader
     /// <summary>Text without control characters, at most as long as a tag of text can be.</summary>
     private static string Clean(string text)
     {
-        if (text.Length > Tag.MostElements) text = text[..Tag.MostElements];
+        if (text.Length > Tag.MostElements) text = text[..(char.IsHighSurrogate(text[Tag.MostElements - 1]) ? Tag.MostElements - 1 : Tag.MostElements)];
         return text.Any(char.IsControl) ? new([.. text.Select(c => char.IsControl(c) ? ' ' : c)]) : text;
     }
 

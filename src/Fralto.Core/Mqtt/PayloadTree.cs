@@ -43,7 +43,9 @@ public static class PayloadTree
         switch (element.ValueKind)
         {
             case JsonValueKind.Object when depth < Deepest:
-                foreach (var member in element.EnumerateObject()) Walk(topic, member.Value, $"{pointer}/{TopicAddress.Step(member.Name)}", [.. path, member.Name], items, depth + 1);
+                // What has a name that is no text cannot be named in an address either.
+                foreach (var member in element.EnumerateObject())
+                    if (JsonText.NameOf(member) is { } name) Walk(topic, member.Value, $"{pointer}/{TopicAddress.Step(name)}", [.. path, name], items, depth + 1);
                 break;
             case JsonValueKind.Array when ArrayType(element) is { } whole:
                 items.Add(new(new TopicAddress(topic, pointer), path, whole, element.GetArrayLength(), Short(element.GetRawText())));
@@ -54,7 +56,7 @@ public static class PayloadTree
                 break;
             default:
                 var type = element.ValueKind switch { JsonValueKind.Number => RawType.Float64, JsonValueKind.True or JsonValueKind.False => RawType.Bool, _ => RawType.Text };
-                items.Add(new(new TopicAddress(topic, pointer), path, type, 1, Short(element.ValueKind == JsonValueKind.String ? element.GetString()! : element.GetRawText())));
+                items.Add(new(new TopicAddress(topic, pointer), path, type, 1, Short(element.ValueKind == JsonValueKind.String ? JsonText.Of(element) ?? element.GetRawText() : element.GetRawText())));
                 break;
         }
     }
@@ -65,5 +67,5 @@ public static class PayloadTree
         return array.GetArrayLength() is < 2 or > Tag.MostElements ? null : kinds switch { [JsonValueKind.Number] => RawType.Float64, [JsonValueKind.True] => RawType.Bool, _ => null };
     }
 
-    private static string Short(string text) => text.Length > Shown ? text[..Shown] + " …" : text;
+    private static string Short(string text) => text.Length > Shown ? text[..(char.IsHighSurrogate(text[Shown - 1]) ? Shown - 1 : Shown)] + " …" : text;
 }

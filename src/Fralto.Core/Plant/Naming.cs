@@ -14,14 +14,16 @@ public static class Naming
     private const string Accented = "ÀÁÂÃÄÅÇÈÉÊËÌÍÎÏÑÒÓÔÕÖØÙÚÛÜÝàáâãäåçèéêëìíîïñòóôõöøùúûüýÿß";
     private const string Plain = "AAAAAACEEEEIIIINOOOOOOUUUUYaaaaaaceeeeiiiinoooooouuuuyys";
 
+    private static readonly System.Buffers.SearchValues<char> CodeSigns = System.Buffers.SearchValues.Create("ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789_-");
+
     /// <summary>What is wrong with a code; null when it is fine.</summary>
     public static string? CodeProblem(string? code)
     {
         if (string.IsNullOrEmpty(code)) return "Give a code: it stands in paths.";
         if (code.Length > LongestCode) return $"The code has {code.Length} characters; {LongestCode} is the most.";
         if (!char.IsAsciiLetter(code[0])) return "A code starts with a letter, A to Z.";
-        var wrong = code.FirstOrDefault(c => !(char.IsAsciiLetterOrDigit(c) || c is '_' or '-'));
-        return wrong == default ? null : $"A code has letters, digits, _ and - only, not '{Printable(wrong)}'. '{Suggest(code)}' would do.";
+        var wrong = code.AsSpan().IndexOfAnyExcept(CodeSigns);
+        return wrong < 0 ? null : $"A code has letters, digits, _ and - only, not '{Printable(code[wrong])}'. '{Suggest(code)}' would do.";
     }
 
     /// <summary>What is wrong with a name; null when it is fine.</summary>
@@ -29,7 +31,7 @@ public static class Naming
     {
         if (string.IsNullOrWhiteSpace(name)) return "Give a name.";
         if (name.Length > LongestName) return $"The name has {name.Length} characters; {LongestName} is the most.";
-        if (name.Any(char.IsControl)) return "The name holds a line break or another control character.";
+        if (name.Any(c => char.IsControl(c) || char.IsSurrogate(c)) && name.EnumerateRunes().Any(r => r == Rune.ReplacementChar || Rune.IsControl(r))) return "The name holds a line break or another control character.";
         if (name.AsSpan().IndexOfAny('<', '>') >= 0) return "A name cannot hold < or >.";
         return name != name.Trim() ? "The name starts or ends with a space." : null;
     }

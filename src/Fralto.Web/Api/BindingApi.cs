@@ -75,7 +75,12 @@ internal static class BindingApi
         var (placeOf, tags) = (new List<int>(), new TagFinder(model));
         for (var i = 0; i < lines.Count && problems.Count < BindMany.MostProblems; i++)
         {
-            var (line, at) = (lines[i], $"$.bindings[{i}]");
+            var at = $"$.bindings[{i}]";
+            if (lines[i] is not { } line)
+            {
+                problems.Add(new(at, "null stands here where a binding was expected; take it out."));
+                continue;
+            }
             var slash = (line.Path ?? "").LastIndexOf('/');
             var node = slash > 0 ? model.Index.Find(line.Path![..slash]) : null;
             var property = node is null ? null : model.Index.PropertiesOf(node).FirstOrDefault(p => p.Code.Equals(line.Path![(slash + 1)..], StringComparison.OrdinalIgnoreCase));
@@ -91,12 +96,11 @@ internal static class BindingApi
             }
         }
         if (problems.Count == 0 && unbinds.Count > 0 && binds.Count > 0) problems.Add(new("$.bindings", "Bind and unbind in two requests; each is one edit."));
-        if (problems.Count > 0) return Results.Json(new FindingsDto(problems), statusCode: StatusCodes.Status422UnprocessableEntity);
+        if (problems.Count > 0) return FindingsDto.Refusal(problems);
         var outcome = workspace.Do(unbinds.Count > 0 ? new UnbindMany(unbinds.ToImmutable()) : new BindMany(binds.ToImmutable(), body.Share ?? false));
         if (!outcome.IsRefused) return Results.Ok(new ReplacedDto(outcome.Summary, outcome.Changes.Length));
-        return Results.Json(
-            new FindingsDto([.. outcome.Problems.Select(p => new PlacedDto(int.TryParse(p.Field, NumberStyles.None, CultureInfo.InvariantCulture, out var at) ? $"$.bindings[{placeOf[at]}]" : placeOf.Count == 1 ? "$.bindings[0]" : "$.bindings", p.Message))]),
-            statusCode: StatusCodes.Status422UnprocessableEntity);
+        return FindingsDto.Refusal(
+            [.. outcome.Problems.Select(p => new PlacedDto(int.TryParse(p.Field, NumberStyles.None, CultureInfo.InvariantCulture, out var at) ? $"$.bindings[{placeOf[at]}]" : placeOf.Count == 1 ? "$.bindings[0]" : "$.bindings", p.Message))]);
     }
 
     private static IResult Wrong(string message) => Results.Problem(message, statusCode: StatusCodes.Status422UnprocessableEntity);

@@ -53,7 +53,13 @@ internal sealed record StatusDto(string Name, uint Number, string? Reason)
 internal sealed record ReplacedDto(string Summary, int Changes);
 
 /// <summary>Everything that is wrong with a model.</summary>
-internal sealed record FindingsDto(IReadOnlyList<PlacedDto> Findings);
+internal sealed record FindingsDto(IReadOnlyList<PlacedDto> Findings)
+{
+    /// <summary>Everything that is wrong, as a problem whose member findings has each with its place.</summary>
+    public static IResult Refusal(IReadOnlyList<PlacedDto> findings) => Results.Problem(
+        findings.Count == 1 ? findings[0].Message : $"{findings.Count} things are wrong; findings has each with its place.", statusCode: StatusCodes.Status422UnprocessableEntity,
+        extensions: new Dictionary<string, object?> { ["findings"] = findings });
+}
 
 /// <summary>Something that is wrong, with its place as a JSON path.</summary>
 internal sealed record PlacedDto(string Place, string Message);
@@ -84,7 +90,7 @@ internal sealed record ReasonDto(ScorePartKind Kind, double Weight, string Words
 internal sealed record RuleDto(string Template, string Property, TagFace Face, string Rule, double Strength, int Found, int Of, bool Kept, bool Supposed);
 
 /// <summary>Bindings to make.</summary>
-internal sealed record BindingsDto(IReadOnlyList<BindingDto>? Bindings, bool? Share);
+internal sealed record BindingsDto(IReadOnlyList<BindingDto?>? Bindings, bool? Share);
 
 /// <summary>A binding: the path of the property, and the tag; without a tag the property is unbound.</summary>
 internal sealed record BindingDto(string? Path, string? Controller, string? Tag, string? Slice);

@@ -1,7 +1,7 @@
 using Fralto.Core.Exchange;
 using Fralto.Web.Exchange;
 using Fralto.Web.Live;
-using Microsoft.AspNetCore.Http.Features;
+using Microsoft.AspNetCore.Mvc;
 
 namespace Fralto.Web.Api;
 
@@ -16,7 +16,7 @@ internal static class ModelApi
         api.MapGet("/model", (ModelWorkspace workspace) => Results.Bytes(ModelFormat.Write(workspace.Model), "application/json"))
             .WithSummary("The whole working model, by code and path, always in the same order");
         api.MapPut("/model", PutAsync).WithSummary("Replaces the working model, as one edit that can be taken back; or answers with everything that is wrong")
-            .Accepts<ModelDocument>("application/json").Produces<ReplacedDto>().Produces<FindingsDto>(StatusCodes.Status422UnprocessableEntity);
+            .WithMetadata(new RequestSizeLimitAttribute(LargestModel)).Accepts<ModelDocument>("application/json").Produces<ReplacedDto>().Produces<FindingsDto>(StatusCodes.Status422UnprocessableEntity);
         api.MapGet("/model/schema", () => Results.Stream(typeof(ModelApi).Assembly.GetManifestResourceStream("model-format.schema.json")!, "application/schema+json"))
             .WithSummary("The JSON Schema of the model format");
         api.MapGet("/bulk/{kind}.{format}", Bulk).WithSummary("Equipment, values or properties as csv or xlsx");
@@ -25,17 +25,16 @@ internal static class ModelApi
     private static async Task<IResult> PutAsync(HttpContext context, ModelWorkspace workspace)
     {
         if (!context.Request.HasJsonContentType()) return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
-        if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit) limit.MaxRequestBodySize = LargestModel;
         using var body = new MemoryStream();
         await context.Request.Body.CopyToAsync(body, context.RequestAborted);
         var document = ModelFormat.Read(body.GetBuffer().AsSpan(0, (int)body.Length), out var problem);
-        if (document is null) return Results.Json(new FindingsDto([new(problem!.Field, problem.Message)]), statusCode: StatusCodes.Status422UnprocessableEntity);
+        if (document is null) return FindingsDto.Refusal([new(problem!.Field, problem.Message)]);
         var edit = new ReplaceModel(document);
         var outcome = edit.On(workspace.Model);
         if (outcome is { IsRefused: false, Changes.IsEmpty: true }) return Results.Ok(new ReplacedDto("nothing changed", 0));
         outcome = workspace.Do(edit);
         return outcome.IsRefused
-            ? Results.Json(new FindingsDto([.. outcome.Problems.Select(p => new PlacedDto(p.Field, p.Message))]), statusCode: StatusCodes.Status422UnprocessableEntity)
+            ? FindingsDto.Refusal([.. outcome.Problems.Select(p => new PlacedDto(p.Field, p.Message))])
             : Results.Ok(new ReplacedDto(outcome.Summary, outcome.Changes.Length));
     }
 

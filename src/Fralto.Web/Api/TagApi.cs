@@ -3,6 +3,7 @@ using System.Text.Json;
 using Fralto.Core.Commands;
 using Fralto.Core.Controllers;
 using Fralto.Core.Exchange;
+using Fralto.Core.Mqtt;
 using Fralto.Core.Plant;
 using Fralto.Links;
 using Fralto.Web.Exchange;
@@ -74,7 +75,7 @@ internal static class TagApi
 
     private static string? TextOf(JsonElement value) => value.ValueKind switch
     {
-        JsonValueKind.String => value.GetString(),
+        JsonValueKind.String => JsonText.Of(value),
         JsonValueKind.Number => value.GetDouble().ToString("R", CultureInfo.InvariantCulture),
         JsonValueKind.True => "true",
         JsonValueKind.False => "false",

@@ -40,11 +40,11 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
     ];
 
     public IEnumerable<(string Value, string Text)> PrioritiesOf(LimitCondition condition) =>
-        [("", Mixed.Contains($"{condition}Priority") ? MixedText : InheritedOf(condition, l => l.Priority) is { } inherited ? $"({inherited})" : ""), ("1", "1"), ("2", "2"), ("3", "3"), ("4", "4"), .. IsLayer ? [(Off, "no limit")] : Array.Empty<(string, string)>()];
+        [("", Mixed.Contains($"{condition}Priority") ? MixedText : Inherited.Limits.TryGetValue(condition, out var inherited) && inherited.Off != true ? $"{inherited.Priority ?? Limit.DefaultPriority}, as inherited" : $"{Limit.DefaultPriority}, when not said"), ("1", "1"), ("2", "2"), ("3", "3"), ("4", "4"), .. IsLayer ? [(Off, "no limit")] : Array.Empty<(string, string)>()];
 
     /// <summary>What an empty limit field inherits; null for nothing.</summary>
     public string? InheritedOf(LimitCondition condition, Func<LimitPatch, double?> field) =>
-        Inherited.Limits.TryGetValue(condition, out var limit) && limit.Off != true ? ValueText.Plain(field(limit)) : null;
+        Inherited.Limits.TryGetValue(condition, out var limit) && limit.Off != true && field(limit) is { } value ? ValueText.Plain(value) : null;
 
     /// <summary>The fields filled from a patch.</summary>
     public static IEnumerable<(string, object?)> Of(PropertyPatch patch, PlantModel model) =>

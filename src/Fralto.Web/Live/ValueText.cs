@@ -55,6 +55,9 @@ public static class ValueText
     /// <summary>A number as a person would type it.</summary>
     public static string Plain(double? value) => value?.ToString("0.##########", CultureInfo.InvariantCulture) ?? "";
 
+    /// <summary>A number as a person would type it, with at most so many decimals; halves are rounded away from zero, as where decimals are fixed.</summary>
+    public static string Plain(double value, int decimals) => Plain(Math.Round(value, Math.Clamp(decimals, 0, 15), MidpointRounding.AwayFromZero));
+
     /// <summary>A raw number; whole ones without decimals.</summary>
     public static string Raw(double raw) => !double.IsFinite(raw) ? None
         : raw == Math.Floor(raw) && Math.Abs(raw) < 1e15 ? raw.ToString("0", CultureInfo.InvariantCulture)

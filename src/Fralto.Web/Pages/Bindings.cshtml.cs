@@ -221,7 +221,9 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
         Show();
         if (At is not { } at) return Refused("Choose the cell that the first line is for.");
         var finder = new TagFinder(Model);
-        var (section, problems, lines) = (Sections.First(s => s.Rows.Any(g => g.Contains(at.Instance))), new List<string>(), ImmutableArray.CreateBuilder<BindingLine>());
+        if (Sections.FirstOrDefault(s => s.Rows.Any(g => g.Contains(at.Instance))) is not { } section)
+            return Refused($"{at.Instance.Name} is not shown any more{(Only == "open" ? ", since nothing is open there" : "")}; show all instances, or choose another cell.");
+        var (problems, lines) = (new List<string>(), ImmutableArray.CreateBuilder<BindingLine>());
         var rows = section.Rows.SelectMany(g => g).SkipWhile(e => e.Id != at.Instance.Id).ToArray();
         var columns = section.Columns.Where(c => c.TakesTag).SkipWhile(c => c.Id != at.Property.Id).ToArray();
         var typed = (text ?? "").ReplaceLineEndings("\n").TrimEnd('\n').Split('\n');

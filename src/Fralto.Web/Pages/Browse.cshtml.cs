@@ -61,13 +61,13 @@ public sealed class BrowseModel(Kept<BrowseResult> browsings) : FraltoPage
     }
 
     /// <summary>Makes tags of what was chosen.</summary>
-    public IActionResult OnPost([FromForm] string[] take, [FromForm] bool unfold)
+    public IActionResult OnPost([FromForm] string?[]? take, [FromForm] bool unfold)
     {
         if (!Find()) return NotFound();
         var reader = new FormReader(Request.Form);
         Result = browsings.Find(Token);
         if (Result is null) reader.Refuse("", "What was listed is no longer kept; browse again.");
-        var chosen = take.ToHashSet(StringComparer.Ordinal);
+        var chosen = (take ?? []).OfType<string>().ToHashSet(StringComparer.Ordinal);
         // A branch ends with a slash and stands for all below it that is shown: what a filter hides nobody has ticked.
         var branches = chosen.Where(t => t.EndsWith('/')).ToArray();
         var items = Matching().Where(i => chosen.Contains(i.Address.ToString()) || branches.Any(b => i.PathText.StartsWith(b, StringComparison.Ordinal))).Where(i => WhyNot(i) is null);

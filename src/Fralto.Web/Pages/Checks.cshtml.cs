@@ -48,9 +48,9 @@ public sealed class ChecksModel(ProposalDesk desk, TimeProvider clock) : FraltoP
     public void OnGet() => List();
 
     /// <summary>Marks the ticked bindings as checked, or asks for another check.</summary>
-    public IActionResult OnPost(string[] cells, bool again)
+    public IActionResult OnPost(string?[]? cells, bool again)
     {
-        var chosen = cells.Select(c => c.Split('.')).Where(c => c.Length == 2).Select(c => (long.TryParse(c[0], NumberStyles.None, CultureInfo.InvariantCulture, out var e) ? e : 0, long.TryParse(c[1], NumberStyles.None, CultureInfo.InvariantCulture, out var p) ? p : 0)).ToImmutableArray();
+        var chosen = (cells ?? []).OfType<string>().Select(c => c.Split('.')).Where(c => c.Length == 2).Select(c => (long.TryParse(c[0], NumberStyles.None, CultureInfo.InvariantCulture, out var e) ? e : 0, long.TryParse(c[1], NumberStyles.None, CultureInfo.InvariantCulture, out var p) ? p : 0)).ToImmutableArray();
         IActionResult Again()
         {
             List();

@@ -257,6 +257,11 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
         if (protocol == Protocol.Modbus)
         {
             int? Optional(string field, string what) => reader.Text(field).Length == 0 ? null : reader.Whole(field, what);
+            if (reader.Text("Bit").Contains('-', StringComparison.Ordinal))
+            {
+                reader.Refuse("Bit", $"'{reader.Text("Bit")}' is a range of bits, and an address names one or none. Leave this empty, and bind the part .{reader.Text("Bit")} of the tag.");
+                return new ModbusAddress(reader.Choice<RegisterArea>("Area"), reader.Whole("Address", "the address on the wire"), null, Optional("UnitId", "the unit id"));
+            }
             return new ModbusAddress(reader.Choice<RegisterArea>("Area"), reader.Whole("Address", "the address on the wire"), Optional("Bit", "the bit"), Optional("UnitId", "the unit id"));
         }
         if (TagAddress.Parse(protocol, reader.Text("Address", TagAddress.Longest), out var problem) is { } address) return address;

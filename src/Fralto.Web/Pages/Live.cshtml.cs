@@ -97,7 +97,7 @@ public sealed class LivePageModel(CommandDesk desk) : FraltoPage
         // The plan that runs may be a moment older than the model.
         if (ParseCell(Command) is var (equipment, property) && Model.Bindings.TryGetValue((equipment, property), out var binding) && Snapshot.Find(equipment, property) is { } found)
             (Commanded, CommandTag) = (found, Model.Tags[binding.TagId]);
-        if (Commanded is { } c && Form.Problems.IsEmpty && Form["Value"].Length == 0) Form = FormState.Of(("Value", ChoicesOf(c.Point) is null ? ValueText.Plain(double.IsFinite(c.Value.Value) ? Math.Round(c.Value.Value, c.Point.Decimals) : null) : ValueText.Of(c.Point, c.Value.Value)));
+        if (Commanded is { } c && Form.Problems.IsEmpty && Form["Value"].Length == 0) Form = FormState.Of(("Value", ChoicesOf(c.Point) is null ? (double.IsFinite(c.Value.Value) ? ValueText.Plain(c.Value.Value, c.Point.Decimals) : "") : ValueText.Of(c.Point, c.Value.Value)));
         if (At is { } at && (Place = Model.Equipment.GetValueOrDefault(at)) is null) return NotFound();
         Lineage = At is { } id ? Model.Index.LineageOf(id) : [];
         Below = [.. Model.Index.ChildrenOf(At)];

@@ -34,9 +34,9 @@ public sealed class StandInsModel(IServiceProvider services) : FraltoPage
 
     public IActionResult OnGet() => _plant is null ? NotFound() : Page();
 
-    public async Task<IActionResult> OnPostAsync(string key, bool on)
+    public async Task<IActionResult> OnPostAsync(string? key, bool on)
     {
-        if (_plant is null || !await _plant.SetFaultAsync(key, on)) return NotFound();
+        if (_plant is null || key is null || !await _plant.SetFaultAsync(key, on)) return NotFound();
         var fault = Faults.First(f => f.Key == key);
         Done = on ? $"Broken: {fault.Controller}, {fault.Text}" : $"Mended: {fault.Controller}, {fault.Text}";
         return RedirectToPage();

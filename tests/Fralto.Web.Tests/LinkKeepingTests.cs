@@ -1,0 +1,48 @@
+using Fralto.Core.Controllers;
+using Fralto.Store;
+using Fralto.Web.Live;
+using Microsoft.AspNetCore.DataProtection;
+
+namespace Fralto.Web.Tests;
+
+/// <summary>A password is sent where it was given for, and nowhere else.</summary>
+public sealed class LinkKeepingTests : IDisposable
+{
+    private readonly string _directory = Directory.CreateTempSubdirectory("fralto-keeping-").FullName;
+
+    public void Dispose() => Directory.Delete(_directory, recursive: true);
+
+    [Fact]
+    public void However_a_controller_comes_to_point_elsewhere_its_password_does_not_go_there()
+    {
+        using var store = PlantStore.Open(Path.Combine(_directory, "plant.db"));
+        var keeping = new LinkKeeping(store, new EphemeralDataProtectionProvider(), TimeProvider.System);
+        var hub = new MqttConnection("hub.local", 8883) { UsesTls = true, User = "ada" };
+        keeping.SetPassword(7, hub, "s3cret").ShouldBeNull();
+        keeping.Password(7, hub).ShouldBe("s3cret");
+        keeping.Password(7, hub with { User = "bea", KeepAlive = 3, Host = "HUB.local" }).ShouldBe("s3cret");
+        foreach (var elsewhere in new Connection[] { hub with { Host = "evil.local" }, hub with { Port = 1883 }, hub with { UsesTls = false }, new SparkplugConnection("evil.local", 8883) { UsesTls = true }, new ModbusConnection("hub.local", 8883, 1) })
+        {
+            keeping.Password(7, elsewhere).ShouldBeNull();
+            if (elsewhere is MqttConnection) keeping.PasswordIsFor(7, elsewhere).ShouldBe("mqtts://hub.local:8883");
+        }
+        // Back where it was given for, it is sent again; given anew, it is for the new place alone; forgotten, it is gone.
+        keeping.Password(7, hub).ShouldBe("s3cret");
+        keeping.SetPassword(7, hub with { Host = "other.local" }, "n3w");
+        keeping.Password(7, hub).ShouldBeNull();
+        keeping.SetPassword(7, null, "");
+        keeping.Password(7, hub with { Host = "other.local" }).ShouldBeNull();
+        keeping.PasswordIsFor(7, hub).ShouldBeNull();
+    }
+
+    [Fact]
+    public void A_password_kept_before_places_were_belongs_to_where_the_controller_leads_now()
+    {
+        using var store = PlantStore.Open(Path.Combine(_directory, "plant.db"));
+        var protection = new EphemeralDataProtectionProvider();
+        store.SetSecret(7, protection.CreateProtector("controller-password").Protect("old"), null);
+        var keeping = new LinkKeeping(store, protection, TimeProvider.System);
+        keeping.Password(7, new MqttConnection("hub.local", 1883)).ShouldBe("old");
+        keeping.Password(7, new MqttConnection("evil.local", 1883)).ShouldBeNull();
+    }
+}
