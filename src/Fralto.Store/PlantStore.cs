@@ -294,13 +294,15 @@ public sealed class PlantStore : IDisposable
     public void EndOpenCommands() => Write(
         "UPDATE command SET outcome = 'not known', reason = 'Fralto stopped, or could not write, before the answer was noted' WHERE outcome = @Sending", new { CommandEntry.Sending });
 
-    /// <summary>The newest commands, newest first.</summary>
-    public IReadOnlyList<CommandEntry> Commands(int count)
+    /// <summary>The newest commands with their numbers, newest first.</summary>
+    /// <param name="count">How many.</param>
+    /// <param name="before">Only those with a lower number.</param>
+    public IReadOnlyList<(long Id, CommandEntry Entry)> Commands(int count, long before = long.MaxValue)
     {
         lock (_lock)
-            return [.. _connection.Query<(string At, string Who, string Target, string Before, string Wanted, string Written, string Outcome, string Reason)>(
-                    "SELECT at, who, target, before, wanted, written, outcome, reason FROM command ORDER BY id DESC LIMIT @count", new { count })
-                .Select(r => new CommandEntry(Time(r.At), r.Who, r.Target, r.Before, r.Wanted, r.Written, r.Outcome, r.Reason))];
+            return [.. _connection.Query<(long Id, string At, string Who, string Target, string Before, string Wanted, string Written, string Outcome, string Reason)>(
+                    "SELECT id, at, who, target, before, wanted, written, outcome, reason FROM command WHERE id < @before ORDER BY id DESC LIMIT @count", new { count, before })
+                .Select(r => (r.Id, new CommandEntry(Time(r.At), r.Who, r.Target, r.Before, r.Wanted, r.Written, r.Outcome, r.Reason)))];
     }
 
     /// <summary>Keeps steps of alarms and where those alarms stand now, all or none.</summary>

@@ -144,5 +144,5 @@ public sealed class ApplicationTests : IAsyncLifetime
         WebUtility.HtmlDecode(await _fralto.Http.GetStringAsync("/journal")).ShouldContain($"Add Site {acknowledged.Count - 1}");
     }
 
-    private async Task<JsonElement> Json(string address) => JsonDocument.Parse(await _fralto.Http.GetStringAsync(address)).RootElement;
+    private async Task<JsonElement> Json(string address) => JsonDocument.Parse(await _fralto.Http.GetStringAsync(address)).RootElement is var answer && answer.TryGetProperty("items", out var items) ? items : answer;
 }

@@ -37,7 +37,7 @@ public sealed class ModelApiTests : IAsyncLifetime
 
         var undone = await _fralto.Http.PostAsync("/journal?handler=undo", new FormUrlEncodedContent([new("back", "/plant"), new("__RequestVerificationToken", await _fralto.TokenOfAsync("/plant"))]));
         undone.StatusCode.ShouldBe(HttpStatusCode.Redirect);
-        (await _fralto.Http.GetFromJsonAsync<JsonArray>("/api/v1/equipment"))!.Count.ShouldBe(0);
+        (await _fralto.ListAsync("/api/v1/equipment")).Count.ShouldBe(0);
     }
 
     [Fact]
@@ -49,7 +49,7 @@ public sealed class ModelApiTests : IAsyncLifetime
         var findings = (await answer.Content.ReadFromJsonAsync<JsonObject>())!["findings"]!.AsArray();
         findings.ShouldHaveSingleItem()!["place"]!.GetValue<string>().ShouldBe("$.equipment[1].template");
         findings[0]!["message"]!.GetValue<string>().ShouldBe("There is no template Kilm; did you mean Kiln?");
-        (await _fralto.Http.GetFromJsonAsync<JsonArray>("/api/v1/equipment"))!.Count.ShouldBe(2);
+        (await _fralto.ListAsync("/api/v1/equipment")).Count.ShouldBe(2);
         (await PutAsync("{ nonsense")).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         (await _fralto.Http.PutAsync("/api/v1/model", new StringContent(Model, Encoding.UTF8, "text/plain"))).StatusCode.ShouldBe(HttpStatusCode.UnsupportedMediaType);
     }
@@ -70,7 +70,7 @@ public sealed class ModelApiTests : IAsyncLifetime
     public async Task Who_edits_what_another_has_changed_meanwhile_is_told_and_loses_nothing_typed()
     {
         await PutAsync(Model);
-        var id = (await _fralto.Http.GetFromJsonAsync<JsonArray>("/api/v1/equipment"))![1]!["id"]!.GetValue<long>();
+        var id = (await _fralto.ListAsync("/api/v1/equipment"))[1]!["id"]!.GetValue<long>();
         var form = await _fralto.Http.GetStringAsync($"/plant?at={id}&open=change");
         var seen = System.Text.RegularExpressions.Regex.Match(form, "name=\"__seen\" value=\"(\\d+)\"").Groups[1].Value;
         (string, string)[] Fields(string name, string head) =>

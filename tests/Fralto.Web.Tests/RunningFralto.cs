@@ -1,6 +1,8 @@
 using System.Diagnostics;
 using System.Net;
+using System.Net.Http.Json;
 using System.Net.Sockets;
+using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
 
 namespace Fralto.Web.Tests;
@@ -119,6 +121,19 @@ internal sealed partial class RunningFralto : IAsyncDisposable
         new FormUrlEncodedContent(fields.Append(("__RequestVerificationToken", token)).Select(f => KeyValuePair.Create(f.Item1, f.Item2))));
 
     public async Task<string> TokenOfAsync(string page) => TokenIn(await Http.GetStringAsync(page));
+
+    /// <summary>A list of the interface, whole, however many pages it comes in.</summary>
+    public async Task<JsonArray> ListAsync(string address)
+    {
+        var all = new JsonArray();
+        for (string? cursor = null; ;)
+        {
+            var page = (await Http.GetFromJsonAsync<JsonObject>($"{address}{(cursor is null ? "" : $"{(address.Contains('?', StringComparison.Ordinal) ? '&' : '?')}cursor={Uri.EscapeDataString(cursor)}")}"))!;
+            foreach (var item in page["items"]!.AsArray()) all.Add(item!.DeepClone());
+            cursor = page["next"]?.GetValue<string>();
+            if (cursor is null) return all;
+        }
+    }
 
     /// <summary>The token in the forms of a page.</summary>
     public static string TokenIn(string html) => Token().Match(html).Groups[1].Value;

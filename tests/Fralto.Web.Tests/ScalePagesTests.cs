@@ -106,5 +106,5 @@ public sealed class ScalePagesTests : IAsyncLifetime
     private async Task<string> Suggest(string text) =>
         WebUtility.HtmlDecode((await _fralto.Http.GetStringAsync($"/units?handler=Suggest&q={Uri.EscapeDataString(text)}")).Split("class=\"num\">", 2) is [_, var rest] ? rest : "");
 
-    private async Task<JsonElement> Json(string address) => JsonDocument.Parse(await _fralto.Http.GetStringAsync(address)).RootElement;
+    private async Task<JsonElement> Json(string address) => JsonDocument.Parse(await _fralto.Http.GetStringAsync(address)).RootElement is var answer && answer.TryGetProperty("items", out var items) ? items : answer;
 }

@@ -111,7 +111,7 @@ public sealed class SurvivalTests : IDisposable
         await fralto.KillAsync();
         await using var again = await RunningFralto.ServeAsync(_directory);
         await Until(async () => await Raw(again, "kept") == 7777);
-        (await again.Http.GetFromJsonAsync<JsonArray>("/api/v1/commands"))!.ShouldNotContain(c => c!["outcome"]!.GetValue<string>() == "sending");
+        (await again.ListAsync("/api/v1/commands")).ShouldNotContain(c => c!["outcome"]!.GetValue<string>() == "sending");
     }
 
     /// <summary>A directory that is deleted under a running process: what is written to it then is written nowhere.</summary>
@@ -153,13 +153,11 @@ public sealed class SurvivalTests : IDisposable
     }
 
     private static async Task<Dictionary<string, string>> Alarms(RunningFralto fralto) =>
-        (await Items(fralto, "/api/v1/alarms")).ToDictionary(a => a!["path"]!.GetValue<string>(), a => a!["state"]!.GetValue<string>());
+        (await fralto.ListAsync("/api/v1/alarms")).ToDictionary(a => a!["path"]!.GetValue<string>(), a => a!["state"]!.GetValue<string>());
 
-    private static async Task<double?> Value(RunningFralto fralto, string path) => (await Items(fralto, $"/api/v1/values?path={path}")).SingleOrDefault()?["value"]?.GetValue<double>();
+    private static async Task<double?> Value(RunningFralto fralto, string path) => (await fralto.ListAsync($"/api/v1/values?path={path}")).SingleOrDefault()?["value"]?.GetValue<double>();
 
-    private static async Task<double?> Raw(RunningFralto fralto, string tag) => (await Items(fralto, "/api/v1/tags")).Single(t => t!["name"]!.GetValue<string>() == tag)!["raw"]?.GetValue<double>();
-
-    private static async Task<JsonNode?[]> Items(RunningFralto fralto, string address) => JsonNode.Parse(await fralto.Http.GetStringAsync(address)) is JsonArray list ? [.. list] : [.. JsonNode.Parse(await fralto.Http.GetStringAsync(address))!["items"]!.AsArray()];
+    private static async Task<double?> Raw(RunningFralto fralto, string tag) => (await fralto.ListAsync("/api/v1/tags")).Single(t => t!["name"]!.GetValue<string>() == tag)!["raw"]?.GetValue<double>();
 
     /// <summary>What the page tells of what happened, newest first: time, property and what it was.</summary>
     private static async Task<List<string>> Told(RunningFralto fralto)

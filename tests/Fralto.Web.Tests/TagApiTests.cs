@@ -41,8 +41,31 @@ public sealed class TagApiTests : IAsyncLifetime
         var answer = await _fralto.Http.PostAsync("/api/v1/commands", Json("""{"path":"W/Oven/Set","value":150.5}"""));
         (await answer.Content.ReadFromJsonAsync<JsonObject>())!["outcome"]!.GetValue<string>().ShouldBe("Confirmed");
         await Value("notes", "sp", 150.5);
-        var noted = (await _fralto.Http.GetFromJsonAsync<JsonArray>("/api/v1/commands"))![0]!;
+        var noted = (await _fralto.ListAsync("/api/v1/commands"))[0]!;
         (noted["target"]!.GetValue<string>(), noted["wanted"]!.GetValue<string>(), noted["outcome"]!.GetValue<string>(), noted["who"]!.GetValue<string>()).ShouldBe(("W/Oven/Set", "150.5 °C", "confirmed", "API"));
+    }
+
+    /// <summary>However small the pages: put together they are the list, without gaps or doubles, also when it grows meanwhile.</summary>
+    [Fact]
+    public async Task A_list_comes_in_pages_that_make_it_up_again()
+    {
+        var whole = (await _fralto.ListAsync("/api/v1/tags")).Select(t => t!["name"]!.GetValue<string>()).ToArray();
+        whole.Length.ShouldBe(3);
+        foreach (var limit in new[] { 1, 2, 3, 10_000 })
+        {
+            var all = await _fralto.ListAsync($"/api/v1/tags?limit={limit}");
+            all.Select(t => t!["name"]!.GetValue<string>()).ShouldBe(whole);
+        }
+        var first = (await _fralto.Http.GetFromJsonAsync<JsonObject>("/api/v1/equipment?limit=1"))!;
+        first["items"]!.AsArray().Count.ShouldBe(1);
+        // What is renamed or comes before leaves the cursor where its item is; what is gone says so.
+        (await _fralto.Http.PutAsync("/api/v1/model", Json(Model.Replace("\"path\": \"W/Oven\"", "\"path\": \"W/Aga\", \"level\": \"Unit\" }, { \"path\": \"W/Oven\"", StringComparison.Ordinal)))).StatusCode.ShouldBe(HttpStatusCode.OK);
+        var next = (await _fralto.Http.GetFromJsonAsync<JsonObject>($"/api/v1/equipment?limit=5&cursor={first["next"]}"))!;
+        next["items"]!.AsArray().Select(e => e!["code"]!.GetValue<string>()).ShouldBe(["Aga", "Oven"]);
+        next["next"].ShouldBeNull();
+        (await _fralto.Http.GetAsync("/api/v1/equipment?cursor=0~999999")).StatusCode.ShouldBe(HttpStatusCode.Gone);
+        (await _fralto.Http.GetAsync("/api/v1/equipment?cursor=many")).StatusCode.ShouldBe(HttpStatusCode.BadRequest);
+        (await _fralto.Http.GetAsync("/api/v1/equipment?limit=0")).StatusCode.ShouldBe(HttpStatusCode.BadRequest);
     }
 
     [Theory]
@@ -101,7 +124,7 @@ public sealed class TagApiTests : IAsyncLifetime
     {
         for (var tries = 0; ; tries++)
         {
-            var tags = await _fralto.Http.GetFromJsonAsync<JsonArray>("/api/v1/tags");
+            var tags = await _fralto.ListAsync("/api/v1/tags");
             if (tags!.Any(t => t!["controller"]!.GetValue<string>() == controller && t["name"]!.GetValue<string>() == name && t["raw"]?.GetValue<double>() == raw)) return;
             if (tries > 100) throw new ShouldAssertException($"{name} is not {raw}: {tags!.ToJsonString()}");
             await Task.Delay(50);

@@ -49,6 +49,18 @@ async function stop(child, signal = 'SIGTERM') {
   return code;
 }
 
+/** What the interface answers; a list whole, however many pages it comes in. */
+export async function api(base, path) {
+  const items = [];
+  for (let cursor = ''; ;) {
+    const answer = await (await fetch(`${base}/api/v1${path}${cursor && `${path.includes('?') ? '&' : '?'}cursor=${encodeURIComponent(cursor)}`}`)).json();
+    if (!Array.isArray(answer.items)) return answer;
+    items.push(...answer.items);
+    if (!answer.next) return items;
+    cursor = answer.next;
+  }
+}
+
 /** The web application, with "serve" on an empty directory or with "demo". */
 export async function startFralto(command = 'serve', directory = emptyDirectory()) {
   const port = await freePort();
@@ -63,7 +75,7 @@ export async function startFralto(command = 'serve', directory = emptyDirectory(
     directory,
     standInPort,
     log: () => child.log,
-    api: async path => (await fetch(`${base}/api/v1${path}`)).json(),
+    api: path => api(base, path),
     stop: signal => stop(child, signal),
     forget: async () => { await stop(child); rmSync(directory, { recursive: true, force: true }); },
   };

@@ -34,6 +34,7 @@ public sealed class ModelIndex
     private readonly Lazy<SearchText> _codes;
     private readonly Lazy<SearchText> _names;
     private readonly Lazy<(Tag[] Tags, SearchText Texts)> _tagTexts;
+    private readonly Lazy<Tag[]> _tagsInOrder;
     private readonly ConcurrentDictionary<long, ImmutableArray<ResolvedProperty>> _resolved;
     private readonly ConcurrentDictionary<long, string> _paths;
 
@@ -52,6 +53,7 @@ public sealed class ModelIndex
         _codes = new(CodeTexts);
         _names = new(NameTexts);
         _tagTexts = new(TagTexts);
+        _tagsInOrder = new(TagsById);
         (_resolved, _paths) = (new(), new());
     }
 
@@ -81,7 +83,7 @@ public sealed class ModelIndex
         _tagged = !isCounted ? new(CountTagged) : bindings.Length == 0 ? before._tagged : before._tagged.IsValueCreated && before._layout.IsValueCreated ? new(() => TaggedAfter(before._tagged.Value, bindings)) : new(CountTagged);
         if (isMoved && !isTemplated && before._tagged.IsValueCreated && equipment.Length <= MostTouched) _tagged = new(() => Layout.From is { } from ? TaggedFrom(before._tagged.Value, from) : CountTagged());
         (_codes, _names) = equipment.Length == 0 ? (before._codes, before._names) : (new(CodeTexts), new(NameTexts));
-        _tagTexts = tags.Length == 0 ? before._tagTexts : new(TagTexts);
+        (_tagTexts, _tagsInOrder) = tags.Length == 0 ? (before._tagTexts, before._tagsInOrder) : (new(TagTexts), new(TagsById));
         _resolved = isTemplated ? new() : before._resolved;
         _paths = isRenamed ? new() : before._paths;
         // Chains of unread look-ups would keep every model of a session alive; the small ones are read at once.
@@ -102,6 +104,11 @@ public sealed class ModelIndex
 
     /// <summary>Bindings whose tags are not heard because they are simulated.</summary>
     public IReadOnlyList<PropertyBinding> Simulations => _simulations.Value;
+
+    /// <summary>All tags by id, which is the order in which they came.</summary>
+    public IReadOnlyList<Tag> TagsInOrder => _tagsInOrder.Value;
+
+    private Tag[] TagsById() => [.. _model.Tags.Values.OrderBy(t => t.Id)];
 
     /// <summary>All tags, with their names and descriptions as texts.</summary>
     internal (Tag[] Tags, SearchText Texts) TagNames => _tagTexts.Value;

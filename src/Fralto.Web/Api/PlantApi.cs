@@ -1,3 +1,4 @@
+using System.Globalization;
 using Fralto.Core.Controllers;
 using Fralto.Core.Exchange;
 using Fralto.Core.Plant;
@@ -15,16 +16,20 @@ internal static class PlantApi
         routes.MapGet("/healthz", Health).WithSummary("Whether the engine runs, and what is amiss: 200 while it runs, degraded or not, else 503").Produces<HealthDto>();
 
         var api = routes.MapGroup("/api/v1");
-        api.MapGet("/equipment", (ModelWorkspace workspace) => Equipment(workspace.Model)).WithSummary("All equipment, each parent before its children");
-        api.MapGet("/templates", (ModelWorkspace workspace) => Templates(workspace.Model)).WithSummary("All templates with the properties they declare and inherit");
-        api.MapGet("/controllers", (ModelWorkspace workspace, PlantRuntime runtime) => Controllers(workspace.Model, runtime)).WithSummary("All controllers and how their links stand");
-        api.MapGet("/tags", (ModelWorkspace workspace, PlantRuntime runtime) => Tags(workspace.Model, runtime.Snapshot)).WithSummary("All tags with their newest reading");
-        api.MapGet("/alarms", (ModelWorkspace workspace, PlantRuntime runtime) => Alarms(runtime.Snapshot)).WithSummary("Alarms that are not normal, most urgent first");
-        api.MapGet("/values", (ModelWorkspace workspace, PlantRuntime runtime, string? path) => Values(workspace.Model, runtime.Snapshot, path))
+        api.MapGet("/equipment", (ModelWorkspace workspace, int? limit, string? cursor) => Equipment(workspace.Model, limit, cursor)).WithSummary("All equipment, each parent before its children").Pages<EquipmentDto>();
+        api.MapGet("/templates", (ModelWorkspace workspace, int? limit, string? cursor) => Templates(workspace.Model, limit, cursor)).WithSummary("All templates with the properties they declare and inherit").Pages<TemplateDto>();
+        api.MapGet("/controllers", (ModelWorkspace workspace, PlantRuntime runtime, int? limit, string? cursor) => Controllers(workspace.Model, runtime, limit, cursor)).WithSummary("All controllers and how their links stand").Pages<ControllerDto>();
+        api.MapGet("/tags", (ModelWorkspace workspace, PlantRuntime runtime, int? limit, string? cursor) => Tags(workspace.Model, runtime.Snapshot, limit, cursor)).WithSummary("All tags with their newest reading").Pages<TagDto>();
+        api.MapGet("/alarms", (PlantRuntime runtime, int? limit, string? cursor) => Alarms(runtime.Snapshot, limit, cursor)).WithSummary("Alarms that are not normal, most urgent first").Pages<AlarmDto>();
+        api.MapGet("/values", (ModelWorkspace workspace, PlantRuntime runtime, string? path, int? limit, string? cursor) => Values(workspace.Model, runtime.Snapshot, path, limit, cursor))
             .WithSummary("Newest value of each bound property")
             .WithDescription("path keeps what lies at or below a path, for example Corvane/TarnQuay/Kilning. Codes are compared whole, so KLN1 does not match KLN10.")
-            .Produces<IEnumerable<ValueDto>>().ProducesProblem(StatusCodes.Status400BadRequest).ProducesProblem(StatusCodes.Status404NotFound);
+            .Pages<ValueDto>().ProducesProblem(StatusCodes.Status404NotFound);
     }
+
+    /// <summary>Says of a list in the description of the interface that it comes in pages.</summary>
+    public static RouteHandlerBuilder Pages<T>(this RouteHandlerBuilder list) =>
+        list.Produces<ListPage<T>>().ProducesProblem(StatusCodes.Status400BadRequest).ProducesProblem(StatusCodes.Status410Gone);
 
     private static IResult Health(PlantRuntime runtime, ModelWorkspace workspace, PlantStore store)
     {
@@ -34,10 +39,12 @@ internal static class PlantApi
             : Results.Json(new HealthDto("unhealthy", "not running", runtime.DroppedSamples, storage, leftOut), statusCode: StatusCodes.Status503ServiceUnavailable);
     }
 
-    private static IEnumerable<EquipmentDto> Equipment(PlantModel model) => model.Index.EquipmentInOrder.Select(e => new EquipmentDto(
+    private static string Key(long id) => id.ToString(CultureInfo.InvariantCulture);
+
+    private static IResult Equipment(PlantModel model, int? limit, string? cursor) => ListPage.Of(model.Index.EquipmentInOrder, e => Key(e.Id), limit, cursor, e => new EquipmentDto(
         e.Id, model.Index.PathOf(e.Id), e.Code, e.Name, e.Level, e.ParentId, e.TemplateId is { } t ? model.Templates[t].Code : null));
 
-    private static IEnumerable<TemplateDto> Templates(PlantModel model) => model.Templates.Values.OrderBy(t => t.Id).Select(t => new TemplateDto(
+    private static IResult Templates(PlantModel model, int? limit, string? cursor) => ListPage.Of([.. model.Templates.Values.OrderBy(t => t.Id)], t => Key(t.Id), limit, cursor, t => new TemplateDto(
         t.Id, t.Code, t.Name, t.ParentId is { } p ? model.Templates[p].Code : null, t.Description, model.Index.InstancesOf(t.Id).Count(),
         [.. model.Index.PropertiesOf(t.Id).Select(p => Property(model, p))]));
 
@@ -48,7 +55,7 @@ internal static class PlantApi
         p.Facts.StateSetId is { } set ? model.StateSets[set].Code : null, p.Facts.Value,
         [.. p.Limits.Select(l => new LimitDto(l.Condition, l.Setpoint, l.Deadband, l.Priority, l.OnDelay, l.OffDelay))]);
 
-    private static IEnumerable<ControllerDto> Controllers(PlantModel model, PlantRuntime runtime) => model.Controllers.Values.OrderBy(c => c.Id).Select(c =>
+    private static IResult Controllers(PlantModel model, PlantRuntime runtime, int? limit, string? cursor) => ListPage.Of([.. model.Controllers.Values.OrderBy(c => c.Id)], c => Key(c.Id), limit, cursor, c =>
     {
         var status = runtime.Links.StatusOf(c.Id);
         return new ControllerDto(
@@ -57,7 +64,7 @@ internal static class PlantApi
             status?.LatePolls ?? 0, status?.Bytes ?? 0, status?.Dropped ?? 0, status?.LastError, status?.LastErrorAt?.UtcDateTime, status?.Remark);
     });
 
-    private static IEnumerable<TagDto> Tags(PlantModel model, EngineSnapshot snapshot) => model.Tags.Values.OrderBy(t => t.Id).Select(t =>
+    private static IResult Tags(PlantModel model, EngineSnapshot snapshot, int? limit, string? cursor) => ListPage.Of(model.Index.TagsInOrder, t => Key(t.Id), limit, cursor, t =>
     {
         var reading = snapshot.Reading(t.Id);
         return new TagDto(
@@ -69,7 +76,7 @@ internal static class PlantApi
     private static string CodeOf(PlantModel model, long equipmentId, long propertyId) =>
         model.Index.PropertiesOf(model.Equipment[equipmentId].TemplateId!.Value).First(p => p.Id == propertyId).Code;
 
-    private static IEnumerable<AlarmDto> Alarms(EngineSnapshot snapshot) => snapshot.Alarms.Select(a =>
+    private static IResult Alarms(EngineSnapshot snapshot, int? limit, string? cursor) => ListPage.Of(snapshot.Alarms, a => $"{Key(a.Key.EquipmentId)}.{Key(a.Key.PropertyId)}.{a.Key.Condition}", limit, cursor, a =>
     {
         var (point, value) = snapshot.Find(a.Key.EquipmentId, a.Key.PropertyId)!.Value;
         var limit = point.LimitOf(a.Key.Condition)!.Value;
@@ -78,7 +85,7 @@ internal static class PlantApi
             a.RaisedAt.UtcDateTime, a.ClearedAt?.UtcDateTime, a.AcknowledgedBy);
     });
 
-    private static IResult Values(PlantModel model, EngineSnapshot snapshot, string? path)
+    private static IResult Values(PlantModel model, EngineSnapshot snapshot, string? path, int? limit, string? cursor)
     {
         var prefix = path?.Trim('/') ?? "";
         if (prefix.Length > 1000 || prefix.Any(c => !(char.IsAsciiLetterOrDigit(c) || c is '_' or '-' or '/')))
@@ -86,7 +93,7 @@ internal static class PlantApi
         var points = Enumerable.Range(0, snapshot.Plan.Points.Length).Where(i => IsBelow(snapshot.Plan.Points[i].Path, prefix)).ToArray();
         if (points.Length == 0 && prefix.Length > 0 && !model.Index.EquipmentInOrder.Any(e => string.Equals(model.Index.PathOf(e.Id), prefix, StringComparison.OrdinalIgnoreCase)))
             return Results.Problem($"Nothing has the path {prefix}.", statusCode: StatusCodes.Status404NotFound, title: "No such path");
-        return Results.Ok(points.Select(i => Value(model, snapshot, i)));
+        return ListPage.Of(points, i => $"{Key(snapshot.Plan.Points[i].EquipmentId)}.{Key(snapshot.Plan.Points[i].PropertyId)}", limit, cursor, i => Value(model, snapshot, i));
     }
 
     private static bool IsBelow(string path, string prefix) => prefix.Length == 0

@@ -25,7 +25,18 @@ internal static class TagApi
             .Produces<CommandedDto>().ProducesProblem(StatusCodes.Status422UnprocessableEntity);
         api.MapPut("/controllers/{controller}/tags/{tag}/value", WriteAsync).WithSummary("Writes a tag of memory")
             .Produces<CommandedDto>().ProducesProblem(StatusCodes.Status404NotFound).ProducesProblem(StatusCodes.Status422UnprocessableEntity);
-        api.MapGet("/commands", (Store.PlantStore store) => store.Commands(100)).WithSummary("The newest commands and what came of them");
+        api.MapGet("/commands", Given).WithSummary("Commands and what came of them, the newest first").Pages<Store.CommandEntry>();
+    }
+
+    private static IResult Given(Store.PlantStore store, int? limit, string? cursor)
+    {
+        if (ListPage.Problem(limit) is { } wrong) return wrong;
+        var before = long.MaxValue;
+        if (!string.IsNullOrEmpty(cursor) && !long.TryParse(cursor, NumberStyles.None, CultureInfo.InvariantCulture, out before))
+            return Results.Problem($"'{cursor}' is no cursor; give the member next of the page before, as it is.", statusCode: StatusCodes.Status400BadRequest);
+        var given = store.Commands((limit ?? ListPage.DefaultLimit) + 1, before);
+        var page = given.Take(limit ?? ListPage.DefaultLimit).ToArray();
+        return Results.Ok(new ListPage<Store.CommandEntry>([.. page.Select(c => c.Entry)], given.Count > page.Length ? page[^1].Id.ToString(CultureInfo.InvariantCulture) : null));
     }
 
     private static IResult List(string controller, string format, ModelWorkspace workspace)
