@@ -58,6 +58,7 @@ internal static class FraltoApp
         builder.Services.AddSingleton<PlantRuntime>();
         builder.Services.AddSingleton<CommandDesk>();
         builder.Services.AddSingleton<ProposalDesk>();
+        builder.Services.AddSingleton<DoubtWatch>();
         builder.Services.AddSingleton<Exchange.Kept<Links.BrowseResult>>();
         builder.Services.AddSingleton<HeaderFigures>();
         builder.Services.AddSingleton<LiveFeed>();

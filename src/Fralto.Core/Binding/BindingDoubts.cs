@@ -19,16 +19,20 @@ public sealed class BindingDoubts
     private const double FarSpreads = 8;
 
     private readonly PlantModel _model;
-    private readonly Func<(long EquipmentId, long PropertyId), LiveGlance?> _live;
     private readonly TagLexicon _lexicon;
     private readonly NodeSheets _nodes;
-    private readonly List<BindingDoubt> _doubts = [];
+    private readonly Dictionary<long, List<PropertyBinding>> _boundOf = [];
+    private Func<(long EquipmentId, long PropertyId), LiveGlance?> _live = _ => null;
+    private List<BindingDoubt> _doubts = [];
 
-    private BindingDoubts(PlantModel model, Func<(long, long), LiveGlance?> live)
+    /// <param name="model">The working model.</param>
+    public BindingDoubts(PlantModel model)
     {
-        (_model, _live) = (model, live);
+        _model = model;
         _lexicon = TagLexicon.Of(model.Tags);
         _nodes = new(model);
+        // Walked once: looking up each cell by itself takes twenty times as long in a large plant.
+        foreach (var binding in model.Bindings.Values) (_boundOf.TryGetValue(binding.EquipmentId, out var known) ? known : _boundOf[binding.EquipmentId] = []).Add(binding);
     }
 
     /// <summary>All doubts about the bindings of some templates and of what inherits from them, the gravest first.</summary>
@@ -37,26 +41,73 @@ public sealed class BindingDoubts
     /// <param name="live">What a property shows now; null for one that is not in the running plan.</param>
     public static IReadOnlyList<BindingDoubt> Of(PlantModel model, IEnumerable<long>? templates, Func<(long EquipmentId, long PropertyId), LiveGlance?> live)
     {
-        var look = new BindingDoubts(model, live);
-        foreach (var template in templates?.SelectMany(model.Index.FamilyOf).Distinct() ?? model.Templates.Values) look.Look(template);
-        return [.. look._doubts.OrderBy(d => d.Kind).ThenBy(d => d.EquipmentId).ThenBy(d => d.PropertyId)];
+        var look = new BindingDoubts(model);
+        return [.. (templates?.SelectMany(model.Index.FamilyOf).Distinct() ?? model.Templates.Values).SelectMany(t => look.Steady(t).Concat(look.Moving(t, live)))
+            .OrderBy(d => d.Kind).ThenBy(d => d.EquipmentId).ThenBy(d => d.PropertyId)];
     }
 
-    private void Look(Template template)
+    /// <summary>What is doubtful about the bindings of one template whatever its values are: it changes with the model alone.</summary>
+    public IReadOnlyList<BindingDoubt> Steady(Template template)
     {
-        var instances = _model.Index.InstancesOf(template.Id).ToArray();
-        var properties = _model.Index.PropertiesOf(template.Id).Where(p => p.TakesTag).ToArray();
-        var columns = properties.Select(p => (Property: p, Bound: instances.Select(e => _model.Bindings.GetValueOrDefault((e.Id, p.Id))).OfType<PropertyBinding>().ToArray())).ToArray();
+        _doubts = [];
+        foreach (var (property, bound) in Columns(template).Columns)
+        {
+            foreach (var binding in bound)
+                if (_model.Index.BindingsOf(binding.TagId).FirstOrDefault(b => b != binding && Slice.Overlap(b.Slice, binding.Slice)) is { } other)
+                    Doubt(binding, DoubtKind.Shared, $"{_model.Tags[binding.TagId].Name} feeds {_model.Index.PathOf(other.EquipmentId)} too.");
+            Readings(bound);
+            Names(property, bound);
+        }
+        return _doubts;
+    }
+
+    /// <summary>What the values of now make doubtful about the bindings of one template.</summary>
+    /// <param name="template">The template.</param>
+    /// <param name="live">What a property shows now; null for one that is not in the running plan.</param>
+    public IReadOnlyList<BindingDoubt> Moving(Template template, Func<(long EquipmentId, long PropertyId), LiveGlance?> live)
+    {
+        (_doubts, _live) = ([], live);
+        var (instances, columns) = Columns(template);
         foreach (var (property, bound) in columns)
         {
             foreach (var binding in bound) Value(property, binding);
-            Readings(bound);
             Kin(property, bound);
-            Names(property, bound);
         }
+        var rows = instances.Select((e, i) => (e.Id, i)).ToDictionary(r => r.Id, r => r.i);
+        var values = columns.Select(c => c.Property.Facts.Unit is null ? [] : Row(c.Bound, rows)).ToArray();
         for (var i = 0; i < columns.Length; i++)
             for (var j = i + 1; j < columns.Length; j++)
-                if (columns[i].Property.Facts.Unit is { } unit && unit == columns[j].Property.Facts.Unit) Pairs(columns[i].Property, columns[j].Property, instances);
+                if (columns[i].Property.Facts.Unit is { } unit && unit == columns[j].Property.Facts.Unit) Pairs(columns[i].Property, columns[j].Property, values[i], values[j]);
+        return _doubts;
+    }
+
+    /// <summary>What of the bindings of a template the steady doubts follow from, besides tags and names: while it is the same, so are they.</summary>
+    public int SignOf(Template template)
+    {
+        var sign = new HashCode();
+        foreach (var (_, bound) in Columns(template).Columns)
+            foreach (var binding in bound) sign.Add((binding.EquipmentId, binding.PropertyId, binding.TagId, binding.Slice));
+        return sign.ToHashCode();
+    }
+
+    private (Equipment[] Instances, (ResolvedProperty Property, PropertyBinding[] Bound)[] Columns) Columns(Template template)
+    {
+        Equipment[] instances = [.. _model.Index.InstancesOf(template.Id).Where(e => _boundOf.ContainsKey(e.Id))];
+        var properties = _model.Index.PropertiesOf(template.Id).Where(p => p.TakesTag).ToArray();
+        var bound = properties.ToDictionary(p => p.Id, _ => new List<PropertyBinding>(instances.Length));
+        foreach (var instance in instances)
+            foreach (var binding in _boundOf[instance.Id])
+                if (bound.TryGetValue(binding.PropertyId, out var column)) column.Add(binding);
+        return (instances, [.. properties.Select(p => (p, bound[p.Id].ToArray()))]);
+    }
+
+    /// <summary>The good values of a property by instance; null where there is none.</summary>
+    private (PropertyBinding Binding, double Value)?[] Row(PropertyBinding[] bound, Dictionary<long, int> rows)
+    {
+        var values = new (PropertyBinding, double)?[rows.Count];
+        foreach (var binding in bound)
+            if (Good(binding) is { } value) values[rows[binding.EquipmentId]] = (binding, value);
+        return values;
     }
 
     private void Doubt(PropertyBinding binding, DoubtKind kind, string words) => _doubts.Add(new(binding.EquipmentId, binding.PropertyId, kind, words));
@@ -71,8 +122,6 @@ public sealed class BindingDoubts
         else if (live.Status.IsBad) Doubt(binding, DoubtKind.NoValue, live.Why.Length > 0 ? $"{live.Why}." : "Its value is bad.");
         else if (Range(property, binding) is { IsUsable: true } range && double.IsFinite(live.Value) && !range.Contains(live.Value))
             Doubt(binding, DoubtKind.Value, $"{Number(live.Value)} {_model.Units.SymbolOf(property.Facts.Unit)} lies outside {Number(range.Low)} to {Number(range.High)}.");
-        if (_model.Index.BindingsOf(binding.TagId).FirstOrDefault(b => b != binding && Slice.Overlap(b.Slice, binding.Slice)) is { } other)
-            Doubt(binding, DoubtKind.Shared, $"{_model.Tags[binding.TagId].Name} feeds {_model.Index.PathOf(other.EquipmentId)} too.");
     }
 
     private Span? Range(ResolvedProperty property, PropertyBinding binding) =>
@@ -125,6 +174,7 @@ public sealed class BindingDoubts
         var examples = bound.Select(b => new Example(_nodes.Of(b.EquipmentId), _lexicon.PositionOf[b.TagId], b.Slice, _model.Tags[b.TagId].Count)).ToArray();
         var learner = new RuleLearner(_lexicon, (_, _) => false);
         var sheets = examples.Select(e => e.Instance).ToArray();
+        var bindingOf = bound.ToDictionary(b => b.EquipmentId);
         foreach (var face in Enum.GetValues<TagFace>())
         {
             // Any one example may itself be the wrong one, so the rule is made from several and the one that explains most is believed.
@@ -137,36 +187,38 @@ public sealed class BindingDoubts
                 if (TagLexicon.TextOf(tag, face) is not { } text) continue;
                 var its = face == TagFace.Name ? $"{text}{example.Slice}" : text;
                 if (NameToken.KeyOf(its) == NameToken.KeyOf(expected)) continue;
-                var binding = _model.Bindings[(example.Instance.Instance.Id, property.Id)];
+                var binding = bindingOf[example.Instance.Instance.Id];
                 Doubt(binding, DoubtKind.Name, face == TagFace.Description ? $"Its tag says \"{text}\", where those of the others lead to expect \"{expected}\"." : $"It is bound to {its}, where the others lead to expect {expected}.");
             }
         }
     }
 
     /// <summary>Two properties of one unit whose values lie the other way round.</summary>
-    private void Pairs(ResolvedProperty one, ResolvedProperty other, Equipment[] instances)
+    private void Pairs(ResolvedProperty one, ResolvedProperty other, (PropertyBinding Binding, double Value)?[] ones, (PropertyBinding Binding, double Value)?[] others)
     {
-        var pairs = new List<(PropertyBinding One, PropertyBinding Other, double Left, double Right)>();
-        foreach (var instance in instances)
-            if (_model.Bindings.TryGetValue((instance.Id, one.Id), out var first) && _model.Bindings.TryGetValue((instance.Id, other.Id), out var second) && Good(first) is { } left && Good(second) is { } right)
-                pairs.Add((first, second, left, right));
         var (range, theirs) = (_model.RangeOf(one.Facts), _model.RangeOf(other.Facts));
         if (range is not { IsUsable: true } its || theirs is not { IsUsable: true } wide) return;
+        var pairs = new List<(PropertyBinding One, PropertyBinding Other, double Left, double Right)>();
+        for (var i = 0; i < ones.Length; i++)
+            if (ones[i] is var (first, left) && others[i] is var (second, right)) pairs.Add((first, second, left, right));
         var seen = SeenPart * Math.Min(its.Maximum - its.Minimum, wide.Maximum - wide.Minimum);
         var clear = ClearPart * Math.Min(its.Maximum - its.Minimum, wide.Maximum - wide.Minimum);
+        // How all the others lie is counted once, not for each.
+        var (above, below, close) = (pairs.Count(p => p.Left - p.Right > seen), pairs.Count(p => p.Right - p.Left > seen), pairs.Count(p => Math.Abs(p.Left - p.Right) < clear));
         foreach (var (first, second, left, right) in pairs)
         {
+            var (isApart, same, against) = (Math.Abs(left - right) > seen, left > right ? above : below, left > right ? below : above);
             if (!its.Contains(left) && its.Contains(right) && !wide.Contains(right) && wide.Contains(left))
                 Both(first, second, $"its value lies in the range of {{0}}, and that of {{0}} in its own; the two look swapped.");
-            else if (pairs.Count > FewestKin && Math.Abs(left - right) > seen && pairs.Where(p => p.One != first && Math.Abs(p.Left - p.Right) > seen).ToArray() is var apart
-                && apart.Length >= Agreeing * (pairs.Count - 1) && apart.All(p => Math.Sign(p.Left - p.Right) == -Math.Sign(left - right)))
+            else if (pairs.Count > FewestKin && isApart && same == 1 && against >= Agreeing * (pairs.Count - 1))
                 Both(first, second, $"against {{0}} it lies the other way round than everywhere else; the two look swapped.");
         }
 
         // What measures the same twice should agree, as it does everywhere else.
-        foreach (var (first, _, left, right) in pairs)
-            if (pairs.Count > FewestKin && Math.Abs(left - right) > 2 * clear && Math.Abs(left - right) > FarPart * Math.Max(Math.Abs(left), Math.Abs(right)) && pairs.Count(p => p.One != first && Math.Abs(p.Left - p.Right) < clear) >= Agreeing * (pairs.Count - 1))
-                Doubt(first, DoubtKind.Value, $"{Number(left)} against {Number(right)} of {other.Name}; everywhere else the two are about the same.");
+        if (pairs.Count > FewestKin && close >= Agreeing * (pairs.Count - 1))
+            foreach (var (first, _, left, right) in pairs)
+                if (Math.Abs(left - right) > 2 * clear && Math.Abs(left - right) > FarPart * Math.Max(Math.Abs(left), Math.Abs(right)))
+                    Doubt(first, DoubtKind.Value, $"{Number(left)} against {Number(right)} of {other.Name}; everywhere else the two are about the same.");
 
         void Both(PropertyBinding first, PropertyBinding second, string words)
         {

@@ -93,6 +93,9 @@ public sealed class ModelIndex
     /// <summary>All equipment, each parent before its children, siblings in their order.</summary>
     public ImmutableArray<Equipment> EquipmentInOrder => Shared(_layout.Value.Nodes);
 
+    /// <summary>Where a node and all below it stand in the order of the plant: from the first position up to, not including, the last; null when it is not there.</summary>
+    public (int From, int To)? RangeOf(long equipmentId) => Layout.PositionOf(equipmentId) is >= 0 and var at ? (at, Layout.End[at]) : null;
+
     /// <summary>The plant as flat arrays.</summary>
     internal PlantLayout Layout => _layout.Value;
 

@@ -44,11 +44,4 @@ public sealed class ProposalDesk(PlantRuntime runtime, TimeProvider clock)
         }
         return board;
     }
-
-    /// <summary>What looks wrong about the bindings of some templates now.</summary>
-    public IReadOnlyList<BindingDoubt> Doubts(PlantModel model, IEnumerable<long>? templates)
-    {
-        var snapshot = runtime.Snapshot;
-        return BindingDoubts.Of(model, templates, cell => snapshot.Find(cell.EquipmentId, cell.PropertyId) is { } found ? new LiveGlance(found.Value.Value, found.Value.Status, ValueText.Reason(found.Value.Status, found.Value.Reason)) : null);
-    }
 }

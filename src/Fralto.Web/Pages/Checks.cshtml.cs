@@ -2,16 +2,16 @@ using System.Collections.Immutable;
 using System.Globalization;
 using Fralto.Core.Binding;
 using Fralto.Core.Edits;
-using Fralto.Core.Plant;
 using Fralto.Core.Templates;
 using Fralto.Web.Forms;
 using Fralto.Web.Live;
+using Microsoft.AspNetCore.Html;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Fralto.Web.Pages;
 
 /// <summary>The bindings a commissioning team has to look at: those that look wrong first, then what nobody has checked since it was bound.</summary>
-public sealed class ChecksModel(ProposalDesk desk, TimeProvider clock) : FraltoPage
+public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPage
 {
     /// <summary>Most bindings one page shows.</summary>
     public const int PageSize = 100;
@@ -32,34 +32,52 @@ public sealed class ChecksModel(ProposalDesk desk, TimeProvider clock) : FraltoP
     [BindProperty(SupportsGet = true)]
     public int Sheet { get; set; } = 1;
 
-    public IReadOnlyList<Line> Lines { get; private set; } = [];
+    /// <summary>The page of the list that is shown.</summary>
+    public CheckPage Listed { get; private set; } = new([], 1, 0, 0, 0, 0);
+
+    /// <summary>What looks wrong, as far as it is known.</summary>
+    public DoubtState Known { get; private set; } = DoubtState.None;
 
     public IReadOnlyList<Template> Templates { get; private set; } = [];
 
-    /// <summary>How many bindings there are here, are left to check, and look wrong.</summary>
-    public (int All, int Left, int Wrong) Count { get; private set; }
+    public int Sheets => Math.Max(1, (Listed.Shown + PageSize - 1) / PageSize);
 
-    public int Shown { get; private set; }
+    /// <summary>What looks wrong about a line.</summary>
+    public IReadOnlyList<BindingDoubt> DoubtsOf(CheckLine line) => Known.Doubts.GetValueOrDefault((line.Instance.Id, line.Property.Id), []);
 
-    public int Sheets => Math.Max(1, (Shown + PageSize - 1) / PageSize);
+    /// <summary>The templates to choose from.</summary>
+    public IHtmlContent TemplateChoice => ChoiceHtml.Of("template", "Template", "all templates", Template, Templates.Select(t => (t.Id, t.Name)));
+
+    /// <summary>The places to choose from.</summary>
+    public IHtmlContent PlaceChoice => ChoiceHtml.Of("place", "Place", "everywhere", Place, AllPlaces.Select(p => (p.Id, PlaceName(p))));
+
+    /// <summary>How far the look for what is wrong has come, in words.</summary>
+    public string Looked => Known.Model is null ? "not looked through yet" : $"looked through at {ValueText.Time(Known.At)}{(Known.IsLooking ? ", looking again" : "")}";
 
     public override LiveScope Scope => new(LiveScopeKind.Check, Place ?? Template ?? 0);
 
-    public void OnGet() => List();
+    public Task OnGetAsync() => ListAsync();
+
+    /// <summary>True when a look that was waited for has ended: the page may come again.</summary>
+    public bool IsFound { get; private set; }
+
+    /// <summary>How far the look has come, asked for while it goes on.</summary>
+    public async Task<IActionResult> OnGetLookedAsync(bool was)
+    {
+        Known = await watch.LookAsync(Model);
+        IsFound = was && !Known.IsLooking;
+        return Partial("_ChecksLooked", this);
+    }
 
     /// <summary>Marks the ticked bindings as checked, or asks for another check.</summary>
-    public IActionResult OnPost(string?[]? cells, bool again)
+    public async Task<IActionResult> OnPostAsync(string?[]? cells, bool again)
     {
         var chosen = (cells ?? []).OfType<string>().Select(c => c.Split('.')).Where(c => c.Length == 2).Select(c => (long.TryParse(c[0], NumberStyles.None, CultureInfo.InvariantCulture, out var e) ? e : 0, long.TryParse(c[1], NumberStyles.None, CultureInfo.InvariantCulture, out var p) ? p : 0)).ToImmutableArray();
-        IActionResult Again()
-        {
-            List();
-            return Page();
-        }
-        if (!chosen.IsEmpty) return Do(new MarkChecked(chosen, again ? null : new(ModelWorkspace.LocalUser, clock.GetUtcNow())), new FormReader(Request.Form), _ => Redirect(Link()), Again);
+        if (!chosen.IsEmpty && Do(new MarkChecked(chosen, again ? null : new(ModelWorkspace.LocalUser, clock.GetUtcNow())), new FormReader(Request.Form), _ => Redirect(Link()), () => Page()) is RedirectResult done) return done;
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
-        Refusal = "Tick the bindings you have looked at.";
-        return Again();
+        Refusal ??= "Tick the bindings you have looked at.";
+        await ListAsync();
+        return Page();
     }
 
     /// <summary>Address of this list with a change.</summary>
@@ -70,28 +88,12 @@ public sealed class ChecksModel(ProposalDesk desk, TimeProvider clock) : FraltoP
         return $"/checks?{string.Join('&', route.Where(r => !string.IsNullOrEmpty(r.Value)).Select(r => $"{r.Key}={Uri.EscapeDataString(r.Value!)}"))}";
     }
 
-    private void List()
+    private async Task ListAsync()
     {
-        Templates = [.. Model.Templates.Values.Where(t => Model.Index.FamilyOf(t.Id).SelectMany(f => Model.Index.InstancesOf(f.Id)).Any(e => Model.Index.BoundCountOf(e.Id) > 0)).OrderBy(t => t.Name, StringComparer.Ordinal)];
-        var below = Place is { } place && Model.Equipment.ContainsKey(place) ? Model.Index.Below(place).Select(e => e.Id).ToHashSet() : null;
-        var families = Template is { } template && Model.Templates.ContainsKey(template) ? Model.Index.FamilyOf(template).Select(t => t.Id).ToHashSet() : null;
-        var doubts = desk.Doubts(Model, families).ToLookup(d => (d.EquipmentId, d.PropertyId));
-        var order = 0;
-        var all = Model.Index.EquipmentInOrder.Where(e => e.TemplateId is { } t && families?.Contains(t) != false && below?.Contains(e.Id) != false)
-            .SelectMany(e => Model.Index.BoundOf(e).Select(b => new Line(e, Model.Index.PropertiesOf(e).First(p => p.Id == b.PropertyId), b, [.. doubts[(e.Id, b.PropertyId)]], order++))).ToArray();
-        Count = (all.Length, all.Count(l => l.Binding.Checked is null), all.Count(l => l.Doubts.Count > 0));
-        var shown = all.Where(l => Show switch { "all" => true, "wrong" => l.Doubts.Count > 0, _ => l.Binding.Checked is null })
-            .OrderBy(l => l.Doubts.Count == 0).ThenBy(l => l.Doubts.Count == 0 ? 0 : (int)l.Doubts[0].Kind).ThenBy(l => l.Order).ToArray();
-        Shown = shown.Length;
-        Sheet = Math.Clamp(Sheet, 1, Sheets);
-        Lines = [.. shown.Skip((Sheet - 1) * PageSize).Take(PageSize)];
+        Known = await watch.LookAsync(Model);
+        var list = watch.ListOf(Model);
+        Templates = [.. list.Templates.OrderBy(t => t.Name, StringComparer.Ordinal)];
+        Listed = list.Page(Template, Place, Show switch { "all" => CheckFilter.All, "wrong" => CheckFilter.Wrong, _ => CheckFilter.Left }, Sheet, PageSize);
+        Sheet = Listed.Number;
     }
-
-    /// <summary>A binding to look at.</summary>
-    /// <param name="Instance">The instance.</param>
-    /// <param name="Property">The property.</param>
-    /// <param name="Binding">The binding.</param>
-    /// <param name="Doubts">What looks wrong, the gravest first.</param>
-    /// <param name="Order">Its place in the plant.</param>
-    public sealed record Line(Equipment Instance, ResolvedProperty Property, PropertyBinding Binding, IReadOnlyList<BindingDoubt> Doubts, int Order);
 }

@@ -5,6 +5,42 @@ addEventListener('submit', event => {
   if (question && !confirm(question)) event.preventDefault();
 });
 
+// What was still being worked out when the page was drawn is there now: the page comes again, unless a hand has ticked something on it.
+document.body.addEventListener('htmx:afterSettle', () => {
+  const again = document.querySelector('a[data-again]');
+  if (again && !document.querySelector('main input:checked')) location.replace(again.href);
+});
+// A post that was not carried out says why, beside what was pressed.
+document.body.addEventListener('htmx:responseError', event => {
+  const { xhr, elt } = event.detail;
+  let why = `Fralto did not carry this out (${xhr.status}).`;
+  try {
+    const answer = xhr.getResponseHeader('content-type')?.includes('json') ? JSON.parse(xhr.responseText).detail : new DOMParser().parseFromString(xhr.responseText, 'text/html').querySelector('main p, [role=alert]')?.textContent;
+    if (answer) why = answer.trim();
+  } catch {
+    // Then the number has to do.
+  }
+  fail(elt, why);
+});
+document.body.addEventListener('htmx:sendError', event => fail(event.detail.elt, 'Fralto does not answer; nothing was done.'));
+function fail(elt, why) {
+  // What is only asked for again and again says it once, in the line that says the connection is lost.
+  if (elt.matches('[hx-trigger*=every]')) return;
+  const at = elt.closest('form') ?? elt;
+  let line = at.querySelector(':scope > [data-failed]');
+  if (!line) {
+    line = document.createElement('p');
+    line.className = 'problem small';
+    line.setAttribute('role', 'alert');
+    line.dataset.failed = '';
+    at.append(line);
+  }
+  line.textContent = why;
+}
+document.body.addEventListener('htmx:beforeRequest', event => {
+  for (const line of (event.detail.elt.closest('form') ?? event.detail.elt).querySelectorAll(':scope > [data-failed]')) line.remove();
+});
+
 function fit(form) {
   const choices = form.dataset.shows.split(' ').map(name => form.elements[name]?.value ?? '').filter(value => value !== '');
   const names = (part, list) => (part.dataset[list] ?? '').split(' ').some(name => choices.includes(name));

@@ -1,0 +1,11 @@
+using Fralto.Core.Plant;
+using Fralto.Core.Templates;
+
+namespace Fralto.Core.Binding;
+
+/// <summary>A binding that is to be looked at on the plant.</summary>
+/// <param name="Instance">The instance.</param>
+/// <param name="Property">The property, as its template has it.</param>
+/// <param name="Binding">The binding.</param>
+/// <param name="Position">Where the instance stands in the order of the plant.</param>
+public sealed record CheckLine(Equipment Instance, ResolvedProperty Property, PropertyBinding Binding, int Position);

@@ -1,0 +1,82 @@
+using Fralto.Core.Binding;
+using Fralto.Core.Plant;
+
+namespace Fralto.Web.Live;
+
+/// <summary>Looks for bindings that look wrong, beside the pages: a page shows what is known when it is asked for, and is never kept waiting by a large plant.</summary>
+/// <remarks>What follows from the model alone is worked out again only where it changed; values are looked at again while somebody asks, every few seconds.</remarks>
+public sealed class DoubtWatch(PlantRuntime runtime, TimeProvider clock, ILogger<DoubtWatch> logger)
+{
+    /// <summary>A small plant is looked through within this; a page waits no longer.</summary>
+    private static readonly TimeSpan Patience = TimeSpan.FromMilliseconds(40);
+
+    private static readonly TimeSpan Fresh = TimeSpan.FromSeconds(5);
+
+    /// <summary>What took long is not done again sooner than so many times as long.</summary>
+    private const double Rest = 5;
+
+    private readonly Lock _lock = new();
+    private readonly Dictionary<long, (object Tags, object Equipment, object Templates, int Sign, IReadOnlyList<BindingDoubt> Doubts)> _steady = [];
+    private (PlantModel Model, CheckList List)? _list;
+    private DoubtState _state = DoubtState.None;
+    private Task _looking = Task.CompletedTask;
+    private DateTimeOffset _again;
+
+    /// <summary>The bindings of a model, listed, with what is known to look wrong marked.</summary>
+    public CheckList ListOf(PlantModel model)
+    {
+        lock (_lock)
+        {
+            if (_list is not { } known || !ReferenceEquals(known.Model, model)) _list = known = (model, CheckList.Of(model).Marked(_state.Doubts));
+            return known.List;
+        }
+    }
+
+    /// <summary>What looks wrong, as far as it is known; looks again when that is old.</summary>
+    public async Task<DoubtState> LookAsync(PlantModel model)
+    {
+        Task looking;
+        lock (_lock)
+        {
+            if (_looking.IsCompleted && (!ReferenceEquals(_state.Model, model) || clock.GetUtcNow() >= _again)) _looking = Task.Run(() => Look(model));
+            looking = _looking;
+        }
+        await Task.WhenAny(looking, Task.Delay(Patience, clock));
+        return Volatile.Read(ref _state) with { IsLooking = !looking.IsCompleted };
+    }
+
+    private void Look(PlantModel model)
+    {
+        try
+        {
+            var (begin, snapshot, look) = (clock.GetTimestamp(), runtime.Snapshot, new BindingDoubts(model));
+            LiveGlance? Live((long EquipmentId, long PropertyId) cell) =>
+                snapshot.Find(cell.EquipmentId, cell.PropertyId) is { } found ? new LiveGlance(found.Value.Value, found.Value.Status, ValueText.Reason(found.Value.Status, found.Value.Reason)) : null;
+            var doubts = new List<BindingDoubt>();
+            foreach (var template in model.Templates.Values)
+            {
+                var sign = look.SignOf(template);
+                if (!_steady.TryGetValue(template.Id, out var known) || !ReferenceEquals(known.Tags, model.Tags) || !ReferenceEquals(known.Equipment, model.Equipment) || !ReferenceEquals(known.Templates, model.Templates) || known.Sign != sign)
+                    _steady[template.Id] = known = (model.Tags, model.Equipment, model.Templates, sign, look.Steady(template));
+                doubts.AddRange(known.Doubts);
+                doubts.AddRange(look.Moving(template, Live));
+            }
+            foreach (var gone in _steady.Keys.Where(id => !model.Templates.ContainsKey(id)).ToArray()) _steady.Remove(gone);
+            var byCell = doubts.GroupBy(d => (d.EquipmentId, d.PropertyId)).ToDictionary(g => g.Key, g => g.OrderBy(d => d.Kind).ToArray());
+            var took = clock.GetElapsedTime(begin);
+            var list = ListOf(model).Marked(byCell);
+            lock (_lock)
+            {
+                if (_list is { } known && ReferenceEquals(known.Model, model)) _list = (model, list);
+                Volatile.Write(ref _state, new(model, byCell, clock.GetUtcNow(), false));
+                _again = clock.GetUtcNow() + (took * Rest > Fresh ? took * Rest : Fresh);
+            }
+        }
+        catch (Exception e) when (e is not OutOfMemoryException)
+        {
+            // What was known stays; the next who asks has it looked at again.
+            logger.LogError(e, "Bindings could not be looked through");
+            lock (_lock) _again = clock.GetUtcNow() + Fresh;
+        }
+    }
+}
