@@ -306,6 +306,10 @@ public sealed class ProposalTests
         Value(300, 5000).ShouldBe(-2.5);
         Value(300, 0).ShouldBeInRange(-1, -0.5);
         Value(0, 0).ShouldBeInRange(-0.5, 0);
+        // 4.5 as a 32-bit float is 40 90 00 00; read with its words the wrong way round it is 00 00 40 90, or 2.3e-41.
+        var held = Ask(b, 2, "AirOff", t => t.Name == "KLN1_TT12" ? 300 : BitConverter.Int32BitsToSingle(0x00004090));
+        held.Kind.ShouldBe(ProposalKind.Clash);
+        held.Reason!.ShouldContain("wrong order");
     }
 
     [Fact]

@@ -20,6 +20,10 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
 
     private const double ByValue = -2.5;
 
+    /// <summary>Share of a range below which no arithmetic on 32-bit floats of its size ends by itself: their own step is 1e-7 of it (IEEE 754, binary32).</summary>
+    private const double Nothing = 1e-15;
+
+
     private const int MostParts = 20;
 
     private readonly PlantModel _model = question.Model;
@@ -228,7 +232,8 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         }
         if (_model.RangeOf(facts) is not { IsUsable: true } range) return;
         var words = string.Create(CultureInfo.InvariantCulture, $"now {value:0.###} {symbol}").TrimEnd();
-        if (range.Contains(value)) candidate.Add(ScorePartKind.Value, 0.4, $"{words}, inside the range");
+        if (IsTooSmall(lexicon.Tags[candidate.Position], range, value)) Refute(candidate, $"{value.ToString("0.#E+0", CultureInfo.InvariantCulture)} {symbol}, smaller than any instrument tells from 0; its words may be read in the wrong order.");
+        else if (range.Contains(value)) candidate.Add(ScorePartKind.Value, 0.4, $"{words}, inside the range");
         else if (Outside(range, value) > FarOutside)
         {
             // A plant that stands still says little by its values.
@@ -238,6 +243,9 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
             else Refute(candidate, $"{far}.");
         }
     }
+
+    /// <summary>A float of several words that is not 0 and yet nothing beside its range: what stands first in it is not its exponent.</summary>
+    private static bool IsTooSmall(Tag tag, Span range, double value) => value != 0 && tag.Type.IsFloat() && tag.Type.Words() > 1 && Math.Abs(value) < Nothing * (range.Maximum - range.Minimum);
 
     /// <summary>A value the property cannot have: whatever the names say, a person looks first.</summary>
     private static void Refute(Candidate candidate, string words)

@@ -17,6 +17,7 @@ public sealed class ProposalDesk(PlantRuntime runtime, TimeProvider clock)
     private const int MostKept = 8;
     private readonly Lock _lock = new();
     private readonly List<(PlantModel Model, string Key, DateTimeOffset Until, ProposalBoard Board)> _kept = [];
+    private readonly Dictionary<(PlantModel Model, string Key), Task<ProposalBoard>> _working = [];
 
     /// <summary>The proposals for some templates, a place, or both.</summary>
     /// <param name="model">The working model.</param>
@@ -24,24 +25,45 @@ public sealed class ProposalDesk(PlantRuntime runtime, TimeProvider clock)
     /// <param name="below">Only instances below this place; null for all.</param>
     /// <param name="threshold">Certainty from which a tag is proposed.</param>
     /// <param name="instances">Only these instances; null for all.</param>
-    public ProposalBoard Ask(PlantModel model, IReadOnlyCollection<long>? templates, long? below, double threshold = ProposalQuestion.DefaultThreshold, IReadOnlyCollection<long>? instances = null)
+    public ProposalBoard Ask(PlantModel model, IReadOnlyCollection<long>? templates, long? below, double threshold = ProposalQuestion.DefaultThreshold, IReadOnlyCollection<long>? instances = null) =>
+        Begin(model, templates, below, threshold, instances).GetAwaiter().GetResult();
+
+    /// <summary>The same for whoever waits only so long; null when the answer takes longer: it is worked out meanwhile, and there for whoever asks again.</summary>
+    public ProposalBoard? Ask(PlantModel model, IReadOnlyCollection<long>? templates, long? below, double threshold, IReadOnlyCollection<long>? instances, TimeSpan patience) =>
+        Begin(model, templates, below, threshold, instances) is var asked && asked.Wait(patience) ? asked.Result : null;
+
+    private Task<ProposalBoard> Begin(PlantModel model, IReadOnlyCollection<long>? templates, long? below, double threshold, IReadOnlyCollection<long>? instances)
     {
         var key = $"{(templates is null ? "all" : string.Join(',', templates.Order()))}/{below}/{threshold:R}/{(instances is null ? "" : string.Join(',', instances))}";
-        var now = clock.GetUtcNow();
         lock (_lock)
         {
+            var now = clock.GetUtcNow();
             _kept.RemoveAll(k => !ReferenceEquals(k.Model, model) || now > k.Until);
-            if (_kept.FirstOrDefault(k => k.Key == key) is { Board: { } known }) return known;
+            if (_kept.FirstOrDefault(k => k.Key == key) is { Board: { } known }) return Task.FromResult(known);
+            // Several who ask the same at once wait for one answer.
+            if (!_working.TryGetValue((model, key), out var working)) _working[(model, key)] = working = Task.Run(() => Work(model, key, templates, below, threshold, instances));
+            return working;
         }
-        var snapshot = runtime.Snapshot;
+    }
+
+    private ProposalBoard Work(PlantModel model, string key, IReadOnlyCollection<long>? templates, long? below, double threshold, IReadOnlyCollection<long>? instances)
+    {
+        var (begin, snapshot) = (clock.GetTimestamp(), runtime.Snapshot);
         double? Raw(Tag tag) => snapshot.Reading(tag.Id) is { } reading && !reading.Status.IsBad && double.IsFinite(reading.Raw) ? reading.Raw : null;
-        var board = Proposer.Propose(new(model) { Templates = templates?.ToImmutableHashSet(), Below = below, Threshold = threshold, Raw = Raw, Instances = instances?.ToImmutableHashSet() });
-        var took = clock.GetUtcNow() - now;
-        lock (_lock)
+        try
         {
-            _kept.Add((model, key, now + Fresh + took * Worth, board));
-            if (_kept.Count > MostKept) _kept.RemoveAt(0);
+            var board = Proposer.Propose(new(model) { Templates = templates?.ToImmutableHashSet(), Below = below, Threshold = threshold, Raw = Raw, Instances = instances?.ToImmutableHashSet() });
+            var took = clock.GetElapsedTime(begin);
+            lock (_lock)
+            {
+                _kept.Add((model, key, clock.GetUtcNow() + Fresh + took * Worth, board));
+                if (_kept.Count > MostKept) _kept.RemoveAt(0);
+            }
+            return board;
         }
-        return board;
+        finally
+        {
+            lock (_lock) _working.Remove((model, key));
+        }
     }
 }

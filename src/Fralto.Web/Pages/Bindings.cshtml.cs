@@ -26,6 +26,9 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
     /// <summary>Most instances one window of the board shows.</summary>
     public const int MostRows = 100;
 
+    /// <summary>A board is shown after this without proposals, which follow.</summary>
+    private static readonly TimeSpan FirstPaint = TimeSpan.FromMilliseconds(200);
+
     private const int MostProposedFor = 8000;
     private const int FewestRows = 20;
     private const int MostLookedAt = 50;
@@ -70,6 +73,13 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
     /// <summary>True lists the tags that have changed in the last seconds.</summary>
     [BindProperty(SupportsGet = true)]
     public bool Moving { get; set; }
+
+    /// <summary>True waits for proposals, however long they take; else a page that would have to wait is shown without them first.</summary>
+    [BindProperty(SupportsGet = true)]
+    public bool Wait { get; set; }
+
+    /// <summary>True while proposals are still being worked out: the page comes again with them.</summary>
+    public bool IsPending { get; private set; }
 
     /// <summary>Templates whose instances have something to bind; those with the most bindings first, then those with instances of their own.</summary>
     public IReadOnlyList<Template> Templates { get; private set; } = [];
@@ -374,7 +384,7 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
             .OrderByDescending(t => Model.Index.InstancesOf(t.Id).Take(MostLookedAt).Sum(e => Model.Index.BoundCountOf(e.Id)))
             .ThenByDescending(t => Model.Index.InstanceCountOf(t.Id) > 0).ThenBy(t => t.Name, StringComparer.Ordinal)];
         if (Place is { } chosen && !Model.Equipment.ContainsKey(chosen)) Place = null;
-        if (Place is null && (Template is not { } known || !Model.Templates.ContainsKey(known))) Template = Templates.Count > 0 ? Templates[0].Id : null;
+        if (Place is null && (Template is not { } chosenTemplate || !Model.Templates.ContainsKey(chosenTemplate))) Template = Templates.Count > 0 ? Templates[0].Id : null;
         if (Place is null && Template is null) return;
         var all = Place is { } place
             ? Model.Index.Below(place).Where(e => e.TemplateId is { } t && Model.Index.PropertiesOf(t).Any(p => p.TakesTag)).GroupBy(e => e.TemplateId!.Value).Select(g => (Template: Model.Templates[g.Key], Instances: g.ToArray())).ToArray()
@@ -388,7 +398,10 @@ public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
         Sections = [.. rows.Skip((Sheet - 1) * window).Take(window).GroupBy(r => r.Template).Select(g => new BoardSection(g.Key, ColumnsOf(g.Key), [.. g.Select(r => r.Instance).GroupBy(e => e.ParentId ?? 0)]))];
         // A board too large to be looked at as one is also proposed for window by window.
         IsPartly = rows.Length * widest > MostProposedFor;
-        Proposals = desk.Ask(Model, Place is null ? [Template!.Value] : null, Place, Certainty / 100.0, IsPartly ? [.. Sections.SelectMany(s => s.Rows).SelectMany(g => g).Select(e => e.Id)] : null);
+        long[]? templates = Place is null ? [Template!.Value] : null;
+        long[]? shown = IsPartly ? [.. Sections.SelectMany(s => s.Rows).SelectMany(g => g).Select(e => e.Id)] : null;
+        var known = HttpMethods.IsGet(Request.Method) && !Wait ? desk.Ask(Model, templates, Place, Certainty / 100.0, shown, FirstPaint) : desk.Ask(Model, templates, Place, Certainty / 100.0, shown);
+        (Proposals, IsPending) = (known ?? ProposalBoard.Empty, known is null);
         var proposed = new Dictionary<(long, long), Proposal>();
         foreach (var proposal in Proposals.Proposals) proposed[(proposal.EquipmentId, proposal.PropertyId)] = proposal;
         Proposed = proposed;

@@ -41,6 +41,37 @@ function put(text) {
   return true;
 }
 
+// A large plant's proposals take longer than its board: they are put into it when they are there.
+async function follow() {
+  if (!document.querySelector('[data-pending]')) return;
+  const url = new URL(location.href);
+  url.searchParams.set('wait', 'true');
+  const answer = await fetch(url, { headers: { accept: 'text/html' } }).catch(() => null);
+  if (answer?.ok) graft(new DOMParser().parseFromString(await answer.text(), 'text/html'));
+  else document.querySelector('[data-pending]')?.replaceChildren('What to propose could not be worked out now; load the page again.');
+}
+
+// Only what shows proposals; what a hand is in stays as it is.
+function graft(page) {
+  const held = document.activeElement;
+  const cell = held?.closest?.('a.cell[data-cell]')?.dataset.cell;
+  const head = document.querySelector('#panehead');
+  const isTouched = head.contains(held) || [...head.querySelectorAll('input, textarea')].some(f => f.value !== f.defaultValue);
+  for (const part of ['[data-keep-scroll]', '.learned', ...isTouched || shown() !== (page.querySelector('a.cell.here')?.dataset.cell ?? '') ? [] : ['#panehead']]) {
+    const [old, fresh] = [document.querySelector(part), page.querySelector(part)];
+    if (!old || !fresh) continue;
+    const { scrollTop, scrollLeft } = old;
+    old.replaceChildren(...fresh.childNodes);
+    htmx.process(old);
+    [old.scrollTop, old.scrollLeft] = [scrollTop, scrollLeft];
+    old.dispatchEvent(new CustomEvent('htmx:afterSettle', { bubbles: true }));
+  }
+  const here = cellOf(shown());
+  for (const other of cells()) other.classList.toggle('here', other === here);
+  stop(cellOf(cell ?? shown()) ?? cells()[0]);
+  if (cell) cellOf(cell)?.focus({ preventScroll: true });
+}
+
 let sending = Promise.resolve();
 function send(handler, cell, fields) {
   const form = document.querySelector('[data-board-form]');
@@ -133,6 +164,7 @@ function stop(cell) {
 }
 
 if (document.querySelector('[data-board-form]')) {
+  follow();
   const here = document.querySelector('a.cell.here');
   if (filter()?.hasAttribute('autofocus')) {
     filter().focus();
