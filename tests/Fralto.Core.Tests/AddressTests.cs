@@ -92,6 +92,19 @@ public sealed class AddressTests
         }
     }
 
+    [Fact]
+    public void A_range_of_bits_is_told_where_it_belongs()
+    {
+        TagAddress.Parse(Protocol.Modbus, "holding 4.4-6", out var problem).ShouldBeNull();
+        problem!.ShouldContain("Declare holding 4 as a whole and bind its part .4-6");
+    }
+
+    [Theory]
+    [InlineData("KLN\u00001")]
+    [InlineData("KLN\t1")]
+    [InlineData("\u00001")]
+    public void No_code_holds_a_control_character(string code) => Plant.Naming.CodeProblem(code).ShouldNotBeNull();
+
     /// <summary>The numbers of device manuals: table digit, then counted from 1 (a convention, common practice, no source).</summary>
     [Theory]
     [InlineData("40001", "holding 0")]

@@ -15,6 +15,9 @@ public sealed class AlarmTransitionTests
     [InlineData(AlarmState.Normal, AlarmCause.AcknowledgedByOperator, AlarmState.Normal)]
     [InlineData(AlarmState.Acknowledged, AlarmCause.AcknowledgedByOperator, AlarmState.Acknowledged)]
     [InlineData(AlarmState.Acknowledged, AlarmCause.ConditionRaised, AlarmState.Acknowledged)]
+    [InlineData(AlarmState.Unacknowledged, AlarmCause.NoLongerWatched, AlarmState.Normal)]
+    [InlineData(AlarmState.ReturnedUnacknowledged, AlarmCause.NoLongerWatched, AlarmState.Normal)]
+    [InlineData(AlarmState.Normal, AlarmCause.NoLongerWatched, AlarmState.Normal)]
     public void A_cause_moves_an_alarm_as_the_standard_says(AlarmState from, AlarmCause cause, AlarmState to) =>
         AlarmTransitions.After(from, cause).ShouldBe(to);
 }

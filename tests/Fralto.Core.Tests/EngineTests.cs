@@ -209,6 +209,49 @@ public sealed class EngineTests
         Value.Status.ShouldBe(StatusCode.BadWaitingForInitialData);
     }
 
+    /// <summary>A dead device is asked again and again; no failed attempt makes the value it last gave any younger.</summary>
+    [Fact]
+    public void The_age_of_a_value_counts_from_when_it_was_read_however_often_its_device_fails_since()
+    {
+        ReadCelsius(60);
+        var read = Value.Time;
+        for (var i = 1; i <= 20; i++) _engine.Step([new Sample(_plant["TT11"], double.NaN, StatusCode.BadNotConnected, Noon.AddSeconds(i * 5).UtcTicks, "connection refused")], _events);
+        var reading = _engine.ReadingOf(_engine.Plan.TagIndexOf(_plant["TT11"]));
+        reading.Status.IsBad.ShouldBeTrue();
+        reading.ReadAt.ShouldBe(read);
+        Value.ReadAt.ShouldBe(read);
+        Value.Value.ShouldBe(60, 0.01);
+    }
+
+    [Fact]
+    public void A_limit_is_watched_while_its_value_is_not_bad()
+    {
+        LimitWatch Watch() => LimitWatch.Of(_engine.Plan, [.. Enumerable.Range(0, _engine.Plan.Points.Length).Select(_engine.ValueOf)]);
+        var limits = _engine.Plan.Points.Sum(p => p.Limits.Length);
+        limits.ShouldBeGreaterThan(0);
+        (Watch().Total, Watch().Watched).ShouldBe((limits, 0));
+        Watch().Unwatched.ShouldBe(new Dictionary<long, int> { [_plant["plc"]] = limits });
+        ReadCelsius(60);
+        (Watch().Total, Watch().Watched, Watch().Unwatched.Count).ShouldBe((limits, limits, 0));
+        _engine.Step([new Sample(_plant["TT11"], double.NaN, StatusCode.BadNotConnected, Noon.AddSeconds(5).UtcTicks, "gone")], _events);
+        Watch().Watched.ShouldBe(0);
+    }
+
+    [Fact]
+    public void A_limit_that_is_taken_away_does_not_return_to_normal_and_says_so_also_after_a_restart()
+    {
+        ReadCelsius(90);
+        var kept = _engine.Alarms.ToArray();
+        kept.ShouldNotBeEmpty();
+        ChangeLimits();
+        _events[^1].Cause.ShouldBe(AlarmCause.NoLongerWatched);
+        // Taken away between the last keeping and the stop: the next run is told of alarms whose limits it does not know.
+        var (next, events) = (new PlantEngine(_engine.Plan), new List<AlarmEvent>());
+        next.Restore(kept, Noon, events);
+        next.Alarms.ShouldBeEmpty();
+        events.Select(e => (e.Key, e.Cause, e.State)).ShouldBe(kept.Select(a => (a.Key, AlarmCause.NoLongerWatched, AlarmState.Normal)), ignoreOrder: true);
+    }
+
     [Fact]
     public void Restored_alarms_are_neither_forgotten_nor_raised_again()
     {

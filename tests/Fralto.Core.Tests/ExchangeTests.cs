@@ -187,4 +187,26 @@ public sealed class ExchangeTests
     }
 
     private static Table Of(params string[] lines) => new([.. lines[0].Split(';')], [.. lines.Skip(1).Select(l => l.Split(';'))]);
+
+    [Fact]
+    public void A_row_with_two_problems_is_one_refused_row_and_nothing_else()
+    {
+        ImportLine Line(int row, ImportOutcome outcome) => new(row, outcome, "", "", "", "", "");
+        var result = new ImportResult([Line(2, ImportOutcome.Added), Line(3, ImportOutcome.Refused), Line(3, ImportOutcome.Refused), Line(3, ImportOutcome.Changed), Line(4, ImportOutcome.Changed), Line(4, ImportOutcome.Changed)], 5, []);
+        (result.Added, result.Changed, result.Refused, result.Problems, result.Unchanged).ShouldBe((1, 1, 1, 2, 2));
+        result.Words.ShouldBe("1 added, 1 changed, 1 refused (2 problems), 2 as they are");
+    }
+
+    [Theory]
+    [InlineData("""{"format":"fralto-model","version":1,"templates":null}""", "$.templates")]
+    [InlineData("""{"format":"fralto-model","version":1,"templates":[null]}""", "$.templates[0]")]
+    [InlineData("""{"format":"fralto-model","version":1,"templates":[{"code":"A","properties":[{"code":"P","kind":"Measured","type":"Number","limits":{"High":null}}]}]}""", "High")]
+    [InlineData("""{"format":"fralto-model","version":1,"equipment":[{"path":"A","level":"Site","labels":{"a":null}}]}""", "$.equipment[0].labels.a")]
+    [InlineData("""{"format":"fralto-model","version":1,"bindings":[{"equipment":null,"property":"a","controller":"b","tag":"c"}]}""", "equipment")]
+    [InlineData("""{"format":"fralto-model","version":1,"templates":[{"code":"\ud800"}]}""", "$")]
+    public void Null_where_something_is_expected_is_a_problem_with_its_place(string document, string place)
+    {
+        ModelFormat.Read(System.Text.Encoding.UTF8.GetBytes(document), out var problem).ShouldBeNull();
+        $"{problem!.Field} {problem.Message}".ShouldContain(place);
+    }
 }

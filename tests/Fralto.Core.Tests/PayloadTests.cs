@@ -150,4 +150,19 @@ public sealed class PayloadTests
         sample.Status.Name.ShouldBe(status);
         sample.Reason!.ShouldContain(says);
     }
+
+    /// <summary>Half a character pair in an escape is legal JSON and no text (RFC 8259, section 8.2): it spoils what says it, and nothing else.</summary>
+    [Fact]
+    [Trait("source", "RFC 8259, section 8.2")]
+    public void Half_a_character_pair_spoils_only_what_says_it()
+    {
+        var payload = System.Text.Encoding.UTF8.GetBytes("""{"a":"\ud83d","\udc00":1,"t":{"\ud800":2,"b":21.5},"q":"\ud83d"}""");
+        PayloadTree.Of("t", payload).Select(i => i.PathText).ShouldBe(["t/a", "t/t/b", "t/q"]);
+        Tag Of(long id, string pointer, RawType type) => new(id, 1, $"T{id}", new TopicAddress("t", pointer), type, WordOrder.HighFirst, "");
+        var samples = new List<Core.Engine.Sample>();
+        new PayloadReader([Of(1, "/a", RawType.Text), Of(2, "/t/b", RawType.Float64), Of(3, "/a", RawType.Float64)]).Read(payload, 5, samples);
+        samples.Single(s => s.TagId == 1).Reason!.ShouldContain("half of a character pair");
+        samples.Single(s => s.TagId == 2).Raw.ShouldBe(21.5);
+        samples.Single(s => s.TagId == 3).Status.IsBad.ShouldBeTrue();
+    }
 }

@@ -45,6 +45,50 @@ public sealed class TagApiTests : IAsyncLifetime
         (noted["target"]!.GetValue<string>(), noted["wanted"]!.GetValue<string>(), noted["outcome"]!.GetValue<string>(), noted["who"]!.GetValue<string>()).ShouldBe(("W/Oven/Set", "150.5 °C", "confirmed", "API"));
     }
 
+    [Fact]
+    public async Task A_form_that_is_refused_does_not_print_the_password_that_was_typed()
+    {
+        var answer = await _fralto.PostAsync("/controllers", "Save", ("Name", ""), ("Protocol", "Mqtt"), ("Host", "hub.local"), ("Port", "x"), ("Password", "s3cret-word"), ("UpdateIntervalMs", "0"));
+        answer.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        var page = await answer.Content.ReadAsStringAsync();
+        page.ShouldContain("type it again");
+        page.ShouldNotContain("s3cret-word");
+        page.ShouldContain("hub.local");
+    }
+
+    /// <summary>A topic that holds what parts an address, taken as browsing takes it: it is there after a restart, and nothing keeps the plant from opening.</summary>
+    [Fact]
+    public async Task A_tag_with_an_odd_address_is_there_after_a_restart()
+    {
+        var odd = Model.Replace("{ \"name\": \"plc\"", "{ \"name\": \"hub\", \"protocol\": \"Mqtt\", \"host\": \"127.0.0.1\", \"port\": 1, \"tags\": [ { \"name\": \"odd\", \"type\": \"Float64\", \"address\": \"\\\"a | b #/x | y \\\"\" } ] }, { \"name\": \"plc\"", StringComparison.Ordinal);
+        (await _fralto.Http.PutAsync("/api/v1/model", Json(odd))).StatusCode.ShouldBe(HttpStatusCode.OK);
+        var before = (await _fralto.ListAsync("/api/v1/tags")).Single(t => t!["name"]!.GetValue<string>() == "odd")!["address"]!.GetValue<string>();
+        before.ShouldBe("\"a | b #/x | y \"");
+        await _fralto.DisposeAsync();
+        _fralto = await RunningFralto.ServeAsync(_directory);
+        (await _fralto.ListAsync("/api/v1/tags")).Single(t => t!["name"]!.GetValue<string>() == "odd")!["address"]!.GetValue<string>().ShouldBe(before);
+        (await _fralto.Http.GetFromJsonAsync<JsonObject>("/healthz"))!["leftOut"]!.GetValue<int>().ShouldBe(0);
+    }
+
+    [Fact]
+    public async Task What_cannot_be_read_is_named_on_every_page_and_the_rest_runs()
+    {
+        await _fralto.DisposeAsync();
+        using (var database = new Microsoft.Data.Sqlite.SqliteConnection($"Data Source={Path.Combine(_directory, "plant.db")};Pooling=False"))
+        {
+            database.Open();
+            using var spoil = database.CreateCommand();
+            spoil.CommandText = "UPDATE tag SET place = 'holding x' WHERE name = 'T'";
+            spoil.ExecuteNonQuery().ShouldBe(1);
+        }
+        _fralto = await RunningFralto.ServeAsync(_directory);
+        var health = (await _fralto.Http.GetFromJsonAsync<JsonObject>("/healthz"))!;
+        (health["status"]!.GetValue<string>(), health["leftOut"]!.GetValue<int>()).ShouldBe(("degraded", 1));
+        foreach (var page in new[] { "/plant", "/controllers" }) (await _fralto.Http.GetStringAsync(page)).ShouldContain("tag T");
+        (await _fralto.Http.GetStringAsync("/kept")).ShouldContain("holding x");
+        await Value("notes", "sp", 20);
+    }
+
     /// <summary>However small the pages: put together they are the list, without gaps or doubles, also when it grows meanwhile.</summary>
     [Fact]
     public async Task A_list_comes_in_pages_that_make_it_up_again()

@@ -35,4 +35,15 @@ public sealed class ValueTextTests
         UnitLook.Parse("<script>.x_CEL.K.L_.._CEL.FAH").Text.ShouldBe("CEL.FAH");
         UnitLook.Parse(string.Join("_", Enumerable.Range(0, 500).Select(i => $"U{i}.V"))).Text.Split('_').Length.ShouldBe(30);
     }
+
+    /// <summary>Halves go away from zero wherever a number is shown: 12.25 and 11.75 were 12.2 and 11.8 in one place and 12.3 and 11.8 in another.</summary>
+    [Theory]
+    [InlineData(12.25, "12.3")]
+    [InlineData(11.75, "11.8")]
+    [InlineData(-12.25, "-12.3")]
+    public void Halves_are_rounded_alike_everywhere(double value, string text)
+    {
+        ValueText.Number(value, 1).ShouldBe(text);
+        ValueText.Plain(value, 1).ShouldBe(text);
+    }
 }

@@ -18,6 +18,22 @@ public static class JsonText
         }
     }
 
+    /// <summary>A member by its name; null when there is none of this name.</summary>
+    public static JsonElement? Member(JsonElement element, string name)
+    {
+        try
+        {
+            return element.TryGetProperty(name, out var member) ? member : null;
+        }
+        catch (InvalidOperationException)
+        {
+            // A neighbour's name is no text, which ends the search for this one too soon.
+            foreach (var member in element.EnumerateObject())
+                if (NameOf(member) == name) return member.Value;
+            return null;
+        }
+    }
+
     /// <summary>The name of a member; null when it is none.</summary>
     public static string? NameOf(JsonProperty member)
     {

@@ -145,7 +145,7 @@ public sealed class PayloadReader
     {
         foreach (var step in steps)
         {
-            if (root.ValueKind == JsonValueKind.Object && root.TryGetProperty(step, out var member)) root = member;
+            if (root.ValueKind == JsonValueKind.Object && JsonText.Member(root, step) is { } member) root = member;
             else if (root.ValueKind == JsonValueKind.Array && int.TryParse(step, NumberStyles.None, CultureInfo.InvariantCulture, out var index) && index < root.GetArrayLength()) root = root[index];
             else return null;
         }

@@ -49,7 +49,7 @@ public static class ValueText
 
     /// <summary>A number with so many decimals; one too large to be read in full is written with its power of ten, as a value read in the wrong way often is.</summary>
     public static string Number(double value, int decimals) => Math.Abs(value) < TooLarge
-        ? value.ToString("F" + decimals.ToString(CultureInfo.InvariantCulture), CultureInfo.InvariantCulture)
+        ? Math.Round(value, Math.Clamp(decimals, 0, 15), MidpointRounding.AwayFromZero).ToString("F" + decimals.ToString(CultureInfo.InvariantCulture), CultureInfo.InvariantCulture)
         : value.ToString("0.00e+0", CultureInfo.InvariantCulture);
 
     /// <summary>A number as a person would type it.</summary>
