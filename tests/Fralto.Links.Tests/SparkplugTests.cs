@@ -132,6 +132,23 @@ public sealed class SparkplugTests
         await Heard.Eventually(() => Encoding.UTF8.GetString(listener.Heard.Last().Payload).Contains("\"online\":false", StringComparison.Ordinal));
     }
 
+    /// <summary>Hundreds of nodes that speak and never announce themselves: some are asked each second, and each that does not answer is left longer.</summary>
+    [Fact]
+    public async Task Rebirths_are_asked_for_within_bounds_in_all_and_of_each()
+    {
+        await using var broker = await Mosquitto.StartAsync();
+        await using var heard = Run(broker.Port, Tag(1, "G/E/D#t", RawType.Float64));
+        await Heard.Eventually(() => heard.Link.Status.State != LinkState.Starting);
+        await using var listener = await TestPublisher.ConnectAsync(broker.Port, null, "spBv1.0/+/NCMD/+");
+        await using var crowd = await TestPublisher.ConnectAsync(broker.Port);
+        var begin = DateTime.UtcNow;
+        for (var round = 0; round < 3; round++)
+            for (var node = 0; node < 300; node++) await crowd.SayAsync($"spBv1.0/G/NDATA/X{node}", new Payload { Timestamp = Time, Seq = 0, Metrics = { new Metric { Alias = 1, DoubleValue = 1 } } }.ToByteArray());
+        await Heard.Eventually(() => listener.Heard.Count >= 40, 20);
+        var seconds = (DateTime.UtcNow - begin).TotalSeconds;
+        listener.Heard.Count.ShouldBeLessThanOrEqualTo((int)((seconds + 2) * 20));
+    }
+
     [Fact]
     public async Task A_gap_or_an_unknown_alias_asks_for_a_rebirth_and_a_late_death_of_an_earlier_session_is_passed_over()
     {

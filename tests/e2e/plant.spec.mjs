@@ -63,7 +63,14 @@ test('nodes are dragged and nudged, and a misfit is refused with the reason', as
   await node(page, 'Kiln 2').focus();
   await page.keyboard.press('Alt+ArrowDown');
   await expect.poll(async () => (await below('Corvane/TarnQuay/Kilning/KilnHouse')).slice(0, 2)).toEqual(['KLN1', 'KLN2']);
-  await node(page, 'Kiln 2').focus();
+  // The hand stays on it: twice more and back, without looking for it again.
+  await expect(node(page, 'Kiln 2')).toBeFocused();
+  await page.keyboard.press('Alt+ArrowDown');
+  await expect.poll(async () => (await below('Corvane/TarnQuay/Kilning/KilnHouse')).indexOf('KLN2')).toBe(2);
+  await expect(node(page, 'Kiln 2')).toBeFocused();
+  await page.keyboard.press('Alt+ArrowUp');
+  await expect.poll(async () => (await below('Corvane/TarnQuay/Kilning/KilnHouse')).indexOf('KLN2')).toBe(1);
+  await expect(node(page, 'Kiln 2')).toBeFocused();
   await page.keyboard.press('Alt+ArrowUp');
   await expect.poll(async () => (await below('Corvane/TarnQuay/Kilning/KilnHouse')).slice(0, 2)).toEqual(['KLN2', 'KLN1']);
 
