@@ -188,6 +188,9 @@ internal sealed class ModelReader(SqliteConnection connection)
     private sealed record TagRow(
         long Id, long ControllerId, string Name, string Place, string Type, string WordOrder, string Description, long Count, string? Unit, string? UpdateClass, double? Low, double? High, long? DeviceId, long? PointId)
     {
+        /// <summary>What is worth showing of a row that cannot be read.</summary>
+        public override string ToString() => $"{Place}, {Type}, {WordOrder}{(Count == 1 ? "" : $", {Count} elements")}{(Unit is null ? "" : $", {Unit}")}{(Description.Length == 0 ? "" : $": {Description}")}";
+
         public Tag ToTag(Protocol protocol) => new(
             Id, ControllerId, Name, TagAddress.Parse(protocol, Place, out var problem) ?? throw new FormatException(problem),
             Named<RawType>(Type), Named<WordOrder>(WordOrder), Description, (int)Count, Unit)

@@ -174,10 +174,10 @@ public sealed class PlantStoreTests : IDisposable
 
     /// <summary>Every table with a row of it made unreadable: an address, a word that is none of its enumeration, JSON of another shape, an end that leads nowhere.</summary>
     [Theory]
-    [InlineData("UPDATE tag SET place = 'holding x' WHERE id = 2", "tag TT11", "binding Kiln 1")]
-    [InlineData("UPDATE tag SET type = 'Int17' WHERE id = 2", "tag TT11", "binding Kiln 1")]
-    [InlineData("UPDATE controller SET connection = '{\"protocol\":\"Telex\"}' WHERE id = 1", "controller plc", "tag TT11", "binding Kiln 1")]
-    [InlineData("UPDATE controller SET update_classes = '7' WHERE id = 1", "controller plc", "tag TT11", "binding Kiln 1")]
+    [InlineData("UPDATE tag SET place = 'holding x' WHERE id = 2", "tag TT11", "binding Kiln 1 Air-on temperature")]
+    [InlineData("UPDATE tag SET type = 'Int17' WHERE id = 2", "tag TT11", "binding Kiln 1 Air-on temperature")]
+    [InlineData("UPDATE controller SET connection = '{\"protocol\":\"Telex\"}' WHERE id = 1", "controller plc", "tag TT11", "binding Kiln 1 Air-on temperature")]
+    [InlineData("UPDATE controller SET update_classes = '7' WHERE id = 1", "controller plc", "tag TT11", "binding Kiln 1 Air-on temperature")]
     [InlineData("UPDATE property SET kind = 'Guessed'", "property Air-on temperature", "binding Kiln 1")]
     [InlineData("UPDATE property_patch SET facts = '[]'", "what a layer says of a property property 5")]
     [InlineData("UPDATE property_patch SET facts = '{\"unit\":\"NONE\"}'", "what a layer says of a property Kiln")]

@@ -85,7 +85,8 @@ public static class Salvage
                 : node.TemplateId is not { } template || model.Index.PropertiesOf(template).All(p => p.Id != binding.PropertyId) ? "Its property is not there." : null;
             if (why is null) continue;
             bindings = bindings.Remove(key);
-            aside.Add(new("binding", binding.EquipmentId, node?.Name ?? $"instance {binding.EquipmentId}", why));
+            var property = node?.TemplateId is { } its ? model.Index.PropertiesOf(its).FirstOrDefault(p => p.Id == binding.PropertyId)?.Name : null;
+            aside.Add(new("binding", binding.EquipmentId, $"{node?.Name ?? $"instance {binding.EquipmentId}"}{(property is null ? "" : $" {property}")}", why));
         }
         return bindings;
     }

@@ -52,7 +52,7 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPa
     public IHtmlContent PlaceChoice => ChoiceHtml.Of("place", "Place", "everywhere", Place, AllPlaces.Select(p => (p.Id, PlaceName(p))));
 
     /// <summary>How far the look for what is wrong has come, in words.</summary>
-    public string Looked => Known.Model is null ? "not looked through yet" : $"looked through at {ValueText.Time(Known.At)}{(Known.IsLooking ? ", looking again" : "")}";
+    public string Looked => Known.Model is null ? "looking for what is wrong …" : $"looked through at {ValueText.Time(Known.At)}{(Known.IsLooking ? ", looking again" : "")}";
 
     public override LiveScope Scope => new(LiveScopeKind.Check, Place ?? Template ?? 0);
 
