@@ -1,10 +1,12 @@
 using System.Diagnostics;
 using System.Globalization;
 using System.Text.Json;
+using Fralto.Core.Binding;
 using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
+using Fralto.Core.Quality;
 
 namespace Fralto.Bench;
 
@@ -74,6 +76,22 @@ internal static class ModelBench
         }
         finds.Sort();
         Line($"find: median {finds[finds.Count / 2]:N0} ms, p95 {finds[finds.Count * 95 / 100]:N0} ms");
+        Checks(model, json);
+    }
+
+    /// <summary>The list of bindings to check: what is worked out once beside the pages, and what a page costs then.</summary>
+    private static void Checks(PlantModel model, double json)
+    {
+        static LiveGlance? Live((long EquipmentId, long PropertyId) cell) => new LiveGlance(20 + (cell.EquipmentId % 60), StatusCode.Good, "");
+        var list = Median(3, () => CheckList.Of(model));
+        var doubts = new BindingDoubts(model);
+        var steady = Median(1, () => model.Templates.Values.Select(doubts.Steady).ToArray());
+        IReadOnlyList<BindingDoubt> found = [];
+        var moving = Median(3, () => found = [.. model.Templates.Values.SelectMany(t => doubts.Moving(t, Live))]);
+        var marked = CheckList.Of(model).Marked(found.GroupBy(d => (d.EquipmentId, d.PropertyId)).ToDictionary(g => g.Key, g => g.ToArray()));
+        var page = new[] { 1, 700, 1900 }.Max(number => Median(5, () => marked.Page(null, null, CheckFilter.All, number, 100)));
+        Line($"bindings to check, listed: {list / json:N2} of a round trip; looked through by name {steady / json:N2}, by value {moving / json:N2}");
+        Line($"figure: a page of the bindings to check among {model.Bindings.Count} = {page:N1} ms (aim 50)");
     }
 
     /// <summary>Writes the generated model to a file, for the application to take in.</summary>

@@ -77,7 +77,7 @@ internal sealed class ModelReader(SqliteConnection connection)
                 Patches = PatchesOf(r.Id),
                 Parts = [.. parts[r.Id]],
                 Levels = [.. levels[r.Id]],
-                Rules = Json.Read<ImmutableArray<NamingRule>>(r.Rules),
+                Rules = Part("naming rules", r.Id, r.Name, r.Rules, ImmutableArray<NamingRule>.Empty),
                 Labels = LabelsOf(r.Id),
             });
     }
@@ -88,7 +88,7 @@ internal sealed class ModelReader(SqliteConnection connection)
         "equipment", r => (r.Id, r.Name),
         r => new Equipment(r.Id, r.Code, r.Name, Named<EquipmentLevel>(r.Level), r.Parent, r.Template, r.Position, r.Part)
         {
-            Refused = Json.Read<ImmutableHashSet<RefusedTag>>(r.Refused),
+            Refused = Part("refused tags", r.Id, r.Name, r.Refused, ImmutableHashSet<RefusedTag>.Empty),
             Labels = LabelsOf(r.Id),
             Patches = PatchesOf(r.Id),
         });
@@ -172,7 +172,7 @@ internal sealed class ModelReader(SqliteConnection connection)
             {
                 some.Add(read(row));
             }
-            catch (Exception e) when (e is FormatException or System.Text.Json.JsonException or ArgumentException or OverflowException or InvalidOperationException or NotSupportedException or KeyNotFoundException or NullReferenceException or InvalidCastException)
+            catch (Exception e) when (IsUnreadable(e))
             {
                 var (id, name) = naming(row);
                 _aside.Add(new(kind, id, name, e.Message.Split('\n')[0].Trim(), row!.ToString() ?? ""));
@@ -180,6 +180,23 @@ internal sealed class ModelReader(SqliteConnection connection)
         }
         return some;
     }
+
+    /// <summary>A part of an entity that it can do without: when it cannot be read the rest still can.</summary>
+    private T Part<T>(string kind, long id, string name, string json, T without)
+    {
+        try
+        {
+            return Json.Read<T>(json);
+        }
+        catch (Exception e) when (IsUnreadable(e))
+        {
+            _aside.Add(new(kind, id, name, e.Message.Split('\n')[0].Trim(), json));
+            return without;
+        }
+    }
+
+    private static bool IsUnreadable(Exception e) => e is FormatException or System.Text.Json.JsonException or ArgumentException or OverflowException or InvalidOperationException
+        or NotSupportedException or KeyNotFoundException or NullReferenceException or InvalidCastException;
 
     private static T Named<T>(string name)
         where T : struct, Enum => Enum.TryParse<T>(name, out var value) && Enum.IsDefined(value) ? value : throw new FormatException($"'{name}' is no {typeof(T).Name}.");

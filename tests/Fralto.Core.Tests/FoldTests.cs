@@ -29,10 +29,10 @@ public sealed class FoldTests
         folded.Range.ShouldBe(layers.LastOrDefault(l => l.Range is not null)?.Range);
         folded.Description.ShouldBe(layers.LastOrDefault(l => l.Description is not null)?.Description);
         LimitPatch? Last(Func<LimitPatch, bool> speaks) => layers.Select(l => l.Limits.GetValueOrDefault(LimitCondition.High)).LastOrDefault(l => l is not null && speaks(l));
-        folded.Limits.GetValueOrDefault(LimitCondition.High)?.Setpoint.ShouldBe(Last(l => l.Setpoint is not null)?.Setpoint);
-        folded.Limits.GetValueOrDefault(LimitCondition.High)?.Deadband.ShouldBe(Last(l => l.Deadband is not null)?.Deadband);
+        (folded.Limits.GetValueOrDefault(LimitCondition.High)?.Setpoint).ShouldBe(Last(l => l.Setpoint is not null)?.Setpoint);
+        (folded.Limits.GetValueOrDefault(LimitCondition.High)?.Deadband).ShouldBe(Last(l => l.Deadband is not null)?.Deadband);
         // A limit taken away stays away until a later layer gives a setpoint again.
-        folded.Limits.GetValueOrDefault(LimitCondition.High)?.Off.ShouldBe(Last(l => l.Off is not null || l.Setpoint is not null)?.Off);
+        (folded.Limits.GetValueOrDefault(LimitCondition.High)?.Off).ShouldBe(Last(l => l.Off is not null || l.Setpoint is not null)?.Off);
     });
 
     [Fact]

@@ -183,9 +183,10 @@ public sealed class PlantStoreTests : IDisposable
     [InlineData("UPDATE property_patch SET facts = '{\"unit\":\"NONE\"}'", "what a layer says of a property Kiln")]
     [InlineData("UPDATE equipment SET level = 'Attic' WHERE code = 'KLN1'", "equipment Kiln 1", "binding instance 7")]
     [InlineData("UPDATE equipment SET parent_id = id WHERE code = 'KLN1'", "equipment Kiln 1", "binding instance 7")]
-    [InlineData("UPDATE equipment SET refused = '{\"a\":1}' WHERE code = 'KLN1'", "equipment Kiln 1", "binding instance 7")]
+    [InlineData("UPDATE equipment SET refused = '{\"a\":1}' WHERE code = 'KLN1'", "refused tags Kiln 1")]
     [InlineData("UPDATE binding SET slice = 'third bit'", "binding binding of property 5")]
-    [InlineData("UPDATE template SET rules = '\"none\"'", "template Kiln", "equipment Kiln 1", "binding instance 7")]
+    [InlineData("UPDATE template SET rules = '\"none\"'", "naming rules Kiln")]
+    [InlineData("UPDATE template SET parent_id = id", "template Kiln", "equipment Kiln 1", "binding instance 7")]
     [InlineData("UPDATE meta SET value = 'many' WHERE key = 'next_id'")]
     public void Whatever_a_file_holds_the_plant_opens_and_says_what_is_left_out(string damage, params string[] left)
     {

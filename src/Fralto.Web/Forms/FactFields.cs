@@ -40,7 +40,7 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
     ];
 
     public IEnumerable<(string Value, string Text)> PrioritiesOf(LimitCondition condition) =>
-        [("", Mixed.Contains($"{condition}Priority") ? MixedText : Inherited.Limits.TryGetValue(condition, out var inherited) && inherited.Off != true ? $"{inherited.Priority ?? Limit.DefaultPriority}, as inherited" : $"{Limit.DefaultPriority}, when not said"), ("1", "1"), ("2", "2"), ("3", "3"), ("4", "4"), .. IsLayer ? [(Off, "no limit")] : Array.Empty<(string, string)>()];
+        [("", Mixed.Contains($"{condition}Priority") ? MixedText : Inherited.Limits.TryGetValue(condition, out var inherited) && inherited.Off != true && inherited.Priority is { } priority ? $"({priority})" : $"({Limit.DefaultPriority})"), ("1", "1"), ("2", "2"), ("3", "3"), ("4", "4"), .. IsLayer ? [(Off, "no limit")] : Array.Empty<(string, string)>()];
 
     /// <summary>What an empty limit field inherits; null for nothing.</summary>
     public string? InheritedOf(LimitCondition condition, Func<LimitPatch, double?> field) =>

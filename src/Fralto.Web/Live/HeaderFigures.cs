@@ -5,7 +5,7 @@ using Fralto.Store;
 namespace Fralto.Web.Live;
 
 /// <summary>The figures under the steps of the header.</summary>
-public sealed class HeaderFigures(ModelWorkspace workspace, PlantRuntime runtime, PlantStore store)
+public sealed class HeaderFigures(ModelWorkspace workspace, PlantRuntime runtime, PlantStore store, AlarmLog log)
 {
     private readonly Lock _lock = new();
     private PlantModel? _countedFor;
@@ -15,7 +15,7 @@ public sealed class HeaderFigures(ModelWorkspace workspace, PlantRuntime runtime
 
     /// <summary>Why nothing can be kept at present, in a sentence; empty while everything can.</summary>
     public string Storage => store.Trouble is { } trouble
-        ? $"Nothing can be kept since {ValueText.Time(trouble.Since)}: {trouble.Words}. Edits and commands are refused, alarms are kept as soon as it is mended." : "";
+        ? $"Nothing can be kept since {ValueText.Time(trouble.Since)}: {trouble.Words}. Edits and commands are refused, alarms are kept as soon as it is mended{(log.Dropped == 0 ? "" : $", all but {log.Dropped} steps for which there was no room")}." : "";
 
     /// <summary>Step name to figure; the names are those of the pages.</summary>
     public IReadOnlyDictionary<string, string> All

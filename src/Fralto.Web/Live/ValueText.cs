@@ -49,14 +49,17 @@ public static class ValueText
 
     /// <summary>A number with so many decimals; one too large to be read in full is written with its power of ten, as a value read in the wrong way often is.</summary>
     public static string Number(double value, int decimals) => Math.Abs(value) < TooLarge
-        ? Math.Round(value, Math.Clamp(decimals, 0, 15), MidpointRounding.AwayFromZero).ToString("F" + decimals.ToString(CultureInfo.InvariantCulture), CultureInfo.InvariantCulture)
+        ? Rounded(value, decimals).ToString("F" + decimals.ToString(CultureInfo.InvariantCulture), CultureInfo.InvariantCulture)
         : value.ToString("0.00e+0", CultureInfo.InvariantCulture);
 
     /// <summary>A number as a person would type it.</summary>
     public static string Plain(double? value) => value?.ToString("0.##########", CultureInfo.InvariantCulture) ?? "";
 
     /// <summary>A number as a person would type it, with at most so many decimals; halves are rounded away from zero, as where decimals are fixed.</summary>
-    public static string Plain(double value, int decimals) => Plain(Math.Round(value, Math.Clamp(decimals, 0, 15), MidpointRounding.AwayFromZero));
+    public static string Plain(double value, int decimals) => Plain(Rounded(value, decimals));
+
+    // Adding 0 makes of a negative zero, which what is tiny and negative is rounded to, a zero.
+    private static double Rounded(double value, int decimals) => Math.Round(value, Math.Clamp(decimals, 0, 15), MidpointRounding.AwayFromZero) + 0.0;
 
     /// <summary>A raw number; whole ones without decimals.</summary>
     public static string Raw(double raw) => !double.IsFinite(raw) ? None
