@@ -24,7 +24,9 @@ test('the pilot plant is bound in under a minute', async ({ page }) => {
   await page.goto(`${fralto.base}/bindings`);
   await page.getByRole('combobox', { name: 'Place' }).selectOption({ label: 'Ashholt' });
   await page.getByRole('button', { name: 'show place' }).click();
-  await expect(cell(page, 'PS2.STW.0-2')).toHaveClass(/proposed/);
+  // The board is there at once, what is proposed when it has been worked out.
+  await expect(cell(page, 'Pilot steep 1 Level:')).toBeVisible();
+  await expect(cell(page, 'PS2.STW.0-2')).toHaveClass(/proposed/, { timeout: 30_000 });
   await page.getByRole('button', { name: /^Bind \d+ proposals$/ }).click();
   await expect(page.getByRole('status').filter({ hasText: /\S/ }).first()).toContainText(/Bind 23 properties of 4 instances/);
   await expect(page.locator('[data-value]').filter({ hasText: /\d/ }).first()).toBeVisible();
@@ -32,7 +34,7 @@ test('the pilot plant is bound in under a minute', async ({ page }) => {
   expect((await boundIn(page, 'Corvane/Ashholt')).some(b => b.endsWith('Level PS1.LT-101'))).toBe(true);
   // One edit: taken back at once.
   await page.getByRole('button', { name: /^Take back: Bind 23/ }).click();
-  await expect(cell(page, 'PS2.STW.0-2')).toHaveClass(/proposed/);
+  await expect(cell(page, 'PS2.STW.0-2')).toHaveClass(/proposed/, { timeout: 30_000 });
 });
 
 test('one kiln is bound by hand, the others from what was learned', async ({ page }) => {

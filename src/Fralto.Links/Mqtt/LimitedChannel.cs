@@ -27,7 +27,11 @@ internal sealed class LimitedChannel(IMqttChannel channel, long largest, Action<
     private const int LongestHeader = 5;
     private const int Publish = 3;
 
+    // What has been read ahead: many small messages come with one call of the system.
+    private readonly byte[] _ahead = new byte[16 * 1024];
     private readonly byte[] _header = new byte[LongestHeader];
+    private int _aheadFrom;
+    private int _aheadTo;
     private int _headerRead;
     private int _headerGiven;
 
@@ -59,9 +63,25 @@ internal sealed class LimitedChannel(IMqttChannel channel, long largest, Action<
             _headerGiven += given;
             return given;
         }
-        var read = await channel.ReadAsync(buffer, offset, (int)Math.Min(count, _left), cancellationToken).ConfigureAwait(false);
+        var read = await TakeAsync(buffer, offset, (int)Math.Min(count, _left), cancellationToken).ConfigureAwait(false);
         _left -= Math.Max(0, read);
         return read;
+    }
+
+    /// <summary>Some bytes: those read ahead, else what comes next.</summary>
+    private async ValueTask<int> TakeAsync(byte[] into, int offset, int count, CancellationToken stop)
+    {
+        if (_aheadFrom == _aheadTo)
+        {
+            if (count >= _ahead.Length) return await channel.ReadAsync(into, offset, count, stop).ConfigureAwait(false);
+            var read = await channel.ReadAsync(_ahead, 0, _ahead.Length, stop).ConfigureAwait(false);
+            if (read <= 0) return read;
+            (_aheadFrom, _aheadTo) = (0, read);
+        }
+        var taken = Math.Min(count, _aheadTo - _aheadFrom);
+        _ahead.AsSpan(_aheadFrom, taken).CopyTo(into.AsSpan(offset));
+        _aheadFrom += taken;
+        return taken;
     }
 
     public void Dispose() => channel.Dispose();
@@ -73,7 +93,7 @@ internal sealed class LimitedChannel(IMqttChannel channel, long largest, Action<
         (_headerRead, _headerGiven) = (0, 0);
         do
         {
-            if (await channel.ReadAsync(_header, _headerRead, 1, stop).ConfigureAwait(false) <= 0) return false;
+            if (await TakeAsync(_header, _headerRead, 1, stop).ConfigureAwait(false) <= 0) return false;
             _headerRead++;
         }
         while (_headerRead < 2 || ((_header[_headerRead - 1] & 0x80) != 0 && _headerRead < LongestHeader));
@@ -100,7 +120,7 @@ internal sealed class LimitedChannel(IMqttChannel channel, long largest, Action<
     {
         for (var filled = 0; filled < bytes;)
         {
-            var read = await channel.ReadAsync(into, filled, bytes - filled, stop).ConfigureAwait(false);
+            var read = await TakeAsync(into, filled, bytes - filled, stop).ConfigureAwait(false);
             if (read <= 0) throw new MqttCommunicationException("the connection ended in a message that was passed over");
             (filled, _left) = (filled + read, _left - read);
         }

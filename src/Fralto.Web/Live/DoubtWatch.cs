@@ -38,7 +38,7 @@ public sealed class DoubtWatch(PlantRuntime runtime, TimeProvider clock, ILogger
         Task looking;
         lock (_lock)
         {
-            if (_looking.IsCompleted && (!ReferenceEquals(_state.Model, model) || clock.GetUtcNow() >= _again)) _looking = Task.Run(() => Look(model));
+            if (_looking.IsCompleted && (!ReferenceEquals(_state.Model, model) || clock.GetUtcNow() >= _again)) _looking = Task.Factory.StartNew(() => Look(model), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
             looking = _looking;
         }
         await Task.WhenAny(looking, Task.Delay(Patience, clock));

@@ -41,7 +41,9 @@ public sealed class ProposalDesk(PlantRuntime runtime, TimeProvider clock)
             _kept.RemoveAll(k => !ReferenceEquals(k.Model, model) || now > k.Until);
             if (_kept.FirstOrDefault(k => k.Key == key) is { Board: { } known }) return Task.FromResult(known);
             // Several who ask the same at once wait for one answer.
-            if (!_working.TryGetValue((model, key), out var working)) _working[(model, key)] = working = Task.Run(() => Work(model, key, templates, below, threshold, instances));
+            // A thread of its own: those that wait for it must not be those that it would have to wait for.
+            if (!_working.TryGetValue((model, key), out var working))
+                _working[(model, key)] = working = Task.Factory.StartNew(() => Work(model, key, templates, below, threshold, instances), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
             return working;
         }
     }

@@ -17,8 +17,14 @@ addEventListener('pagehide', () => {
   if (scroller()) sessionStorage.setItem('fralto-board', JSON.stringify({ place: place(), top: scroller().scrollTop, left: scroller().scrollLeft }));
 });
 
+// How often the page was drawn anew, so that what was asked of an earlier one is not put into a later.
+let drawn = 0;
+// What a hand holds while tables are put in place: a tag that lights cells, or one that is being dragged.
+let hold = { isDragging: () => false, relight: () => {} };
+
 // What an edit has made of the page is put in place of it; the field that is being typed in keeps its text, its cursor and its cell.
 function put(text) {
+  drawn++;
   const page = new DOMParser().parseFromString(text, 'text/html');
   const fresh = page.querySelector('#main');
   if (!fresh?.querySelector('[data-board-form]')) return false;
@@ -45,9 +51,13 @@ function put(text) {
 async function follow() {
   if (!document.querySelector('[data-pending]')) return;
   const url = new URL(location.href);
+  const from = drawn;
   url.searchParams.set('wait', 'true');
   const answer = await fetch(url, { headers: { accept: 'text/html' } }).catch(() => null);
-  if (answer?.ok) graft(new DOMParser().parseFromString(await answer.text(), 'text/html'));
+  const text = answer?.ok ? await answer.text() : null;
+  while (hold.isDragging()) await new Promise(resolve => { document.addEventListener('dragend', resolve, { once: true }); });
+  if (from !== drawn) return;
+  if (text !== null) graft(new DOMParser().parseFromString(text, 'text/html'));
   else document.querySelector('[data-pending]')?.replaceChildren('What to propose could not be worked out now; load the page again.');
 }
 
@@ -70,6 +80,7 @@ function graft(page) {
   for (const other of cells()) other.classList.toggle('here', other === here);
   stop(cellOf(cell ?? shown()) ?? cells()[0]);
   if (cell) cellOf(cell)?.focus({ preventScroll: true });
+  hold.relight();
 }
 
 let sending = Promise.resolve();
@@ -241,6 +252,7 @@ if (document.querySelector('[data-board-form]')) {
       }
     }
   }
+  hold = { isDragging: () => dragged !== null, relight: () => { if (lit) light(lit, () => lit !== null); } };
   document.addEventListener('click', event => {
     const pick = event.target.closest?.('[data-light]');
     if (!pick) return;

@@ -5,10 +5,16 @@ addEventListener('submit', event => {
   if (question && !confirm(question)) event.preventDefault();
 });
 
-// What was still being worked out when the page was drawn is there now: the page comes again, unless a hand has ticked something on it.
-document.body.addEventListener('htmx:afterSettle', () => {
+// What was still being worked out when the page was drawn is there now: it is put in place, unless a hand has ticked something.
+document.body.addEventListener('htmx:afterSettle', async () => {
   const again = document.querySelector('a[data-again]');
-  if (again && !document.querySelector('main input:checked')) location.replace(again.href);
+  if (!again || document.querySelector('main input:checked')) return;
+  again.removeAttribute('data-again');
+  const answer = await fetch(again.href).catch(() => null);
+  if (!answer?.ok || document.querySelector('main input:checked')) return;
+  const page = new DOMParser().parseFromString(await answer.text(), 'text/html');
+  for (const part of ['#main > .bar', '#main > main']) if (page.querySelector(part)) document.querySelector(part)?.replaceWith(page.querySelector(part));
+  htmx.process(document.querySelector('#main'));
 });
 // A post that was not carried out says why, beside what was pressed.
 document.body.addEventListener('htmx:responseError', event => {
