@@ -44,6 +44,7 @@ function put(text) {
   if (typing && cellOf(typing.cell)) type(cellOf(typing.cell), typing.text, typing.at);
   else if (cell && cell === shown() && filter()?.hasAttribute('autofocus')) filter().focus();
   else if (cell) cellOf(cell)?.focus({ preventScroll: true });
+  follow();
   return true;
 }
 
