@@ -42,6 +42,9 @@ const views = {
 };
 for (const [name, address] of Object.entries(views)) {
   await page.goto(fralto.base + address);
+  // What a page works out beside itself is waited for.
+  await page.locator('[data-pending]').waitFor({ state: 'detached', timeout: 60_000 });
+  if (name === 'checks') await page.getByText(/^looked through at/).waitFor({ timeout: 60_000 });
   await page.waitForTimeout(1000);
   await page.screenshot({ path: `${target}${name}.png` });
 }
