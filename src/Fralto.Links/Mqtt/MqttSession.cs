@@ -57,7 +57,7 @@ internal sealed class MqttSession : IAsyncDisposable
         client.DisconnectedAsync += args =>
         {
             session._ended.TrySetResult(
-                args.Exception is { } e && Violation(e) is { } wrong ? $"answers wrongly: what the broker sent is no MQTT ({wrong})"
+                args.Exception is { } e && Violation(e) is { } wrong ? NoMqtt(wrong)
                 : args.ReasonString is { Length: > 0 } said ? $"connection lost: the broker says {said}" : "connection lost: the broker closed it, or gives no sign of life");
             return Task.CompletedTask;
         };
@@ -143,9 +143,12 @@ internal sealed class MqttSession : IAsyncDisposable
         catch (Exception e) when (e is MqttCommunicationException or MqttProtocolViolationException or InvalidOperationException or TimeoutException)
         {
             // Where the connection broke meanwhile, why it did says more than that the answer is missing.
-            throw new LinkException(StatusCode.BadNotConnected, _ended.Task.IsCompletedSuccessfully ? _ended.Task.Result : $"connection lost: {e.Message}", e);
+            throw new LinkException(StatusCode.BadNotConnected, _ended.Task.IsCompletedSuccessfully ? _ended.Task.Result
+                : Violation(e) is { } wrong ? NoMqtt(wrong) : $"connection lost: {e.GetBaseException().Message}", e);
         }
     }
+
+    private static string NoMqtt(string wrong) => $"answers wrongly: what the broker sent is no MQTT ({wrong})";
 
     /// <summary>What in an answer is against the protocol; null when it is something else that failed.</summary>
     private static string? Violation(Exception e)
