@@ -209,6 +209,38 @@ public sealed class EngineTests
         Value.Status.ShouldBe(StatusCode.BadWaitingForInitialData);
     }
 
+    [Fact]
+    public void A_tag_read_another_way_waits_for_its_first_reading_and_one_renamed_does_not()
+    {
+        ReadCelsius(60, 90);
+        _engine.ReadingOf(0).Magnitudes.ShouldBe(new((float)RawOf(60), (float)RawOf(90)));
+        var tag = _plant.Model.Tags[_plant["TT11"]];
+        void Save(string name, RawType type) => _plant.Do(b => new SaveTag(tag.Id, tag.ControllerId, name, tag.Register!.Area, tag.Register.Offset, type, tag.WordOrder, "another text"));
+        Save("TT11_NEW", tag.Type);
+        Swap();
+        Value.Value.ShouldBe(90, 1e-9);
+        Save("TT11_NEW", RawType.UInt16);
+        Swap();
+        (Value.Status, double.IsNaN(Value.Value), _engine.ReadingOf(0).Magnitudes).ShouldBe((StatusCode.BadWaitingForInitialData, true, Magnitudes.None));
+        _engine.Alarms.Single().IsActive.ShouldBeTrue();
+        ReadCelsius(60);
+        _engine.Alarms.Single().State.ShouldBe(AlarmState.ReturnedUnacknowledged);
+    }
+
+    /// <summary>The smallest and the largest of what was read, against the same over the whole list.</summary>
+    [Fact]
+    public void Magnitudes_are_those_of_all_that_was_read()
+    {
+        var random = new Random(5);
+        for (var round = 0; round < 200; round++)
+        {
+            var raws = Enumerable.Range(0, random.Next(1, 30)).Select(_ => random.Next(4) == 0 ? 0 : (random.Next(2) * 2 - 1) * Math.Pow(10, random.Next(-300, 300))).ToArray();
+            var been = raws.Aggregate(Magnitudes.None, (m, raw) => m.With(raw));
+            var sizes = raws.Where(r => r != 0).Select(r => Math.Max((float)Math.Abs(r), float.Epsilon)).ToArray();
+            been.ShouldBe(sizes.Length == 0 ? Magnitudes.None : new(sizes.Min(), sizes.Max()));
+        }
+    }
+
     /// <summary>A dead device is asked again and again; no failed attempt makes the value it last gave any younger.</summary>
     [Fact]
     public void The_age_of_a_value_counts_from_when_it_was_read_however_often_its_device_fails_since()

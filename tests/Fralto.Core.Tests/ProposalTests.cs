@@ -1,6 +1,7 @@
 using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
+using Fralto.Core.Engine;
 using Fralto.Core.Plant;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
@@ -310,6 +311,33 @@ public sealed class ProposalTests
         var held = Ask(b, 2, "AirOff", t => t.Name == "KLN1_TT12" ? 300 : BitConverter.Int32BitsToSingle(0x00004090));
         held.Kind.ShouldBe(ProposalKind.Clash);
         held.Reason!.ShouldContain("wrong order");
+    }
+
+    /// <summary>A float read with its words the wrong way round looks like a measurement one time in five; once it has been both nothing and beyond all measure, that does not help it.</summary>
+    [Fact]
+    public void A_swapped_float_is_held_back_also_when_it_happens_to_look_right()
+    {
+        var b = House();
+        for (var n = 1; n <= 4; n++) Tag(b, $"KLN{n}_TT12", unit: "CEL");
+        Bind(b, 1, "AirOff", "KLN1_TT12");
+        Proposal After(IEnumerable<double> held, double? now)
+        {
+            var been = held.Aggregate(Magnitudes.None, (m, raw) => m.With(raw));
+            return Proposer.Propose(new(b.Model) { Raw = _ => now, Magnitudes = _ => been }).Proposals.Single(p => p.EquipmentId == Kiln(b, 2) && p.PropertyId == b["AirOff"]);
+        }
+        // A drier that drifts about 300 degrees, as a 32-bit float with its words swapped: the moving digits become sign and exponent.
+        var random = new Random(7);
+        for (var round = 0; round < 200; round++)
+        {
+            var swapped = Enumerable.Range(0, 40).Select(_ => BitConverter.SingleToInt32Bits((float)(300 + random.NextDouble())))
+                .Select(bits => (double)BitConverter.Int32BitsToSingle((bits << 16) | (int)((uint)bits >> 16))).Where(double.IsFinite);
+            var held = After(swapped, round % 2 == 0 ? 300 : null);
+            (held.Kind, held.Certainty <= 0.5).ShouldBe((ProposalKind.Clash, true));
+            held.Reason!.ShouldContain("wrong order");
+        }
+        // Read rightly, at rest, run out by a filter, or with the largest number for "no value": as good as ever.
+        foreach (var held in new double[][] { [], [0], [299, 301], [0, 300, 1e-7], [300, 1e-30], [300, float.MaxValue, 0.001], [-300, double.MaxValue] })
+            After(held, 300).Kind.ShouldBe(ProposalKind.Proposed);
     }
 
     [Fact]

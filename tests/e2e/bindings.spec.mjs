@@ -91,11 +91,9 @@ test('one kiln is bound by hand, the others from what was learned', async ({ pag
   expect(after).toContain('KLN2 Door KLN2_ZS01');
   for (const line of after) if (!line.startsWith('KLN2 Door')) expect(before).toContain(line);
   // Kiln 3's moisture reads nonsense, because its words are declared the wrong way round: held back, not proposed.
-  // Read so, one value in four happens to lie in the range: what is proposed follows the values, so it is looked at until they show it.
-  await expect(async () => {
-    await page.reload();
-    await expect(cell(page, 'Kiln 3 Grain moisture:')).not.toHaveClass(/proposed/, { timeout: 500 });
-  }).toPass({ timeout: 30_000 });
+  // Read so, one value in five happens to look right; by now it has been read often enough to have shown itself.
+  await page.reload();
+  await expect(cell(page, 'Kiln 3 Grain moisture:')).toHaveClass(/clash/);
 });
 
 // Every key finds its field, however fast the hand and however slow the server: the first key loads no page.

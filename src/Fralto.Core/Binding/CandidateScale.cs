@@ -1,5 +1,6 @@
 using System.Globalization;
 using Fralto.Core.Controllers;
+using Fralto.Core.Engine;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
@@ -23,6 +24,8 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
     /// <summary>Share of a range below which no arithmetic on 32-bit floats of its size ends by itself: their own step is 1e-7 of it (IEEE 754, binary32).</summary>
     private const double Nothing = 1e-15;
 
+    /// <summary>Ranges no instrument has beside what it cannot tell from 0.</summary>
+    private const double Everything = 1e9;
 
     private const int MostParts = 20;
 
@@ -217,8 +220,14 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
 
     private void Value(OpenCell cell, Candidate candidate)
     {
-        if (ValueOf(cell, candidate) is not { } value) return;
         var facts = cell.Property.Facts;
+        // What has been seen stays seen, whether or not there is a value now.
+        if (cell.Property.Declaration.Type == PropertyType.Number && _model.RangeOf(facts) is { IsUsable: true } own && TornApart(lexicon.Tags[candidate.Position], own) is { } sizes)
+        {
+            Refute(candidate, string.Create(CultureInfo.InvariantCulture, $"it has been {sizes.Least:0.#E+0} and {sizes.Most:0.#E+0}; its words may be read in the wrong order."));
+            return;
+        }
+        if (ValueOf(cell, candidate) is not { } value) return;
         var symbol = _model.Units.SymbolOf(facts.Unit);
         if (cell.Property.Declaration.Type == PropertyType.State)
         {
@@ -246,6 +255,11 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
 
     /// <summary>A float of several words that is not 0 and yet nothing beside its range: what stands first in it is not its exponent.</summary>
     private static bool IsTooSmall(Tag tag, Span range, double value) => value != 0 && tag.Type.IsFloat() && tag.Type.Words() > 1 && Math.Abs(value) < Nothing * (range.Maximum - range.Minimum);
+
+    /// <summary>A float of several words that has been nothing at one time and beyond all measure at another: its exponent is made of the digits that move most.</summary>
+    /// <remarks>One value says little: of random exponents one in five looks like a measurement. Filters run out to next to nothing and devices say "no value" by the largest number; nothing but words in the wrong order does both.</remarks>
+    private Magnitudes? TornApart(Tag tag, Span range) =>
+        tag.Type.IsFloat() && tag.Type.Words() > 1 && range.Maximum - range.Minimum is var width && question.Magnitudes?.Invoke(tag) is { } been && been.Least < Nothing * width && been.Most > Everything * width ? been : null;
 
     /// <summary>A value the property cannot have: whatever the names say, a person looks first.</summary>
     private static void Refute(Candidate candidate, string words)

@@ -63,13 +63,15 @@ public sealed class PlantEngine
         _tags = new HotTag[plan.Tags.Length];
         _texts = new string?[plan.Tags.Length];
         _onlyPoint = new int[plan.Tags.Length];
+        var known = new int[plan.Tags.Length];
         for (var i = 0; i < _tags.Length; i++)
         {
             var first = oldPlan.TagIndexOf(plan.Tags[i].TagId);
             var old = first < 0 ? -1 : first + plan.Tags[i].Element;
-            var isKnown = old >= 0 && old < oldTags.Length && oldPlan.Tags[old].TagId == plan.Tags[i].TagId;
-            _tags[i] = isKnown ? oldTags[old] : HotTag.Waiting;
-            _texts[i] = isKnown ? oldTexts[old] : null;
+            // What was read in another place or another way says nothing of what is read now.
+            known[i] = old >= 0 && old < oldTags.Length && oldPlan.Tags[old].IsReadAs(plan.Tags[i]) ? old : -1;
+            _tags[i] = known[i] >= 0 ? oldTags[old] : HotTag.Waiting;
+            _texts[i] = known[i] >= 0 ? oldTexts[old] : null;
             var feeds = plan.PointsOfTag(i);
             _onlyPoint[i] = feeds.Length == 1 ? feeds[0] : feeds.Length == 0 ? FeedsNone : FeedsMany;
         }
@@ -80,7 +82,7 @@ public sealed class PlantEngine
         {
             var point = plan.Points[i];
             var old = oldPlan.PointIndexOf(point.EquipmentId, point.PropertyId);
-            var sameTag = old >= 0 && oldPlan.Tags[oldPlan.Points[old].Tag] is var was && (was.TagId, was.Element) == (plan.Tags[point.Tag].TagId, plan.Tags[point.Tag].Element);
+            var sameTag = old >= 0 && oldPlan.Points[old].Tag == known[point.Tag];
             _points[i] = new HotPoint
             {
                 Delays = _points[i].Delays,
@@ -166,7 +168,11 @@ public sealed class PlantEngine
             tag.ReadTicks = sample.TimeTicks;
             if (double.IsFinite(sample.Raw))
             {
-                if (tag.Raw != sample.Raw) (tag.Changes, tag.ChangedTicks) = (tag.Changes + 1, sample.TimeTicks);
+                if (tag.Raw != sample.Raw)
+                {
+                    (tag.Changes, tag.ChangedTicks) = (tag.Changes + 1, sample.TimeTicks);
+                    tag.Magnitudes = tag.Magnitudes.With(sample.Raw);
+                }
                 tag.Raw = sample.Raw;
             }
             else if (sample.Text is not null)
@@ -263,7 +269,7 @@ public sealed class PlantEngine
     }
 
     /// <summary>The newest reading of a tag.</summary>
-    public TagReading ReadingOf(int tag) => new(_tags[tag].Raw, _tags[tag].Status, TimeOf(_tags[tag].TimeTicks), _tags[tag].Reason, _texts[tag], _tags[tag].Changes, TimeOf(_tags[tag].ChangedTicks), TimeOf(_tags[tag].ReadTicks));
+    public TagReading ReadingOf(int tag) => new(_tags[tag].Raw, _tags[tag].Status, TimeOf(_tags[tag].TimeTicks), _tags[tag].Reason, _texts[tag], _tags[tag].Changes, TimeOf(_tags[tag].ChangedTicks), TimeOf(_tags[tag].ReadTicks), _tags[tag].Magnitudes);
 
     private static DateTimeOffset TimeOf(long ticks) => new(ticks, TimeSpan.Zero);
 
@@ -472,7 +478,7 @@ public sealed class PlantEngine
 
     private struct HotTag
     {
-        public static readonly HotTag Waiting = new() { Raw = double.NaN, Status = StatusCode.BadWaitingForInitialData, Reason = WaitingReason };
+        public static readonly HotTag Waiting = new() { Raw = double.NaN, Status = StatusCode.BadWaitingForInitialData, Reason = WaitingReason, Magnitudes = Magnitudes.None };
 
         public double Raw;
         public long TimeTicks;
@@ -481,5 +487,6 @@ public sealed class PlantEngine
         public int Changes;
         public long ChangedTicks;
         public long ReadTicks;
+        public Magnitudes Magnitudes;
     }
 }

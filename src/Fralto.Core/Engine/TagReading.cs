@@ -11,6 +11,7 @@ namespace Fralto.Core.Engine;
 /// <param name="Changes">How often it has held something new, the first value counted.</param>
 /// <param name="ChangedAt">When it last held something new.</param>
 /// <param name="ReadAt">When the raw number was read; no failed attempt since makes it younger.</param>
+/// <param name="Magnitudes">How small and how large it has been since it is read as it is now.</param>
 public readonly record struct TagReading(
     double Raw, StatusCode Status, DateTimeOffset Time, string? Reason, string? Text = null, int Changes = 0, DateTimeOffset ChangedAt = default,
-    DateTimeOffset ReadAt = default);
+    DateTimeOffset ReadAt = default, Magnitudes Magnitudes = default);

@@ -42,7 +42,7 @@ public static class Planner
     {
         var findings = new List<Finding>();
         var tags = model.Tags.Values.OrderBy(t => t.Id)
-            .SelectMany(t => Enumerable.Range(0, t.Elements).Select(e => new PlanTag(t.Id, t.ControllerId, e, model.Controllers[t.ControllerId].StaleAfter(t))))
+            .SelectMany(t => Enumerable.Range(0, t.Elements).Select(e => new PlanTag(t.Id, t.ControllerId, e, model.Controllers[t.ControllerId].StaleAfter(t), t)))
             .Concat(model.Index.Simulations.Select(s => new PlanTag(s.Simulation!.TagId, 0, 0, SimulationStale))).ToImmutableArray();
         var tagIndex = new Dictionary<long, int>(tags.Length);
         for (var i = 0; i < tags.Length; i++) tagIndex.TryAdd(tags[i].TagId, i);

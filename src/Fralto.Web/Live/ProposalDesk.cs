@@ -54,7 +54,7 @@ public sealed class ProposalDesk(PlantRuntime runtime, TimeProvider clock)
         double? Raw(Tag tag) => snapshot.Reading(tag.Id) is { } reading && !reading.Status.IsBad && double.IsFinite(reading.Raw) ? reading.Raw : null;
         try
         {
-            var board = Proposer.Propose(new(model) { Templates = templates?.ToImmutableHashSet(), Below = below, Threshold = threshold, Raw = Raw, Instances = instances?.ToImmutableHashSet() });
+            var board = Proposer.Propose(new(model) { Templates = templates?.ToImmutableHashSet(), Below = below, Threshold = threshold, Raw = Raw, Magnitudes = tag => snapshot.Reading(tag.Id)?.Magnitudes, Instances = instances?.ToImmutableHashSet() });
             var took = clock.GetElapsedTime(begin);
             lock (_lock)
             {
