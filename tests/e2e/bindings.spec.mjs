@@ -176,6 +176,8 @@ test('a proposal is refused, remembered and forgotten again', async ({ page }) =
 test('tags are dragged where they fit, and cells onto each other', async ({ page }) => {
   const board = `${fralto.base}/bindings?template=${template('SteepVessel')}`;
   await page.goto(`${board}&filter=PS1`);
+  // What comes late moves what is below it; a hand waits for that before it reaches out.
+  await expect(page.locator('[data-pending]')).toHaveCount(0, { timeout: 30_000 });
   const target = cell(page, 'Pilot steep 1 Level:');
   const tag = page.locator('tr[data-tag]', { hasText: 'PS1.LT-101' });
   await tag.dragTo(target);
@@ -194,6 +196,7 @@ test('tags are dragged where they fit, and cells onto each other', async ({ page
   await cell(page, 'Pilot steep 2 Dissolved oxygen:').press('Enter');
   await expect(page.getByRole('status').filter({ hasText: 'Bind' })).toContainText('Bind Pilot steep 2 Dissolved oxygen to PS2.AT-103');
   await page.goto(board);
+  await expect(page.locator('[data-pending]')).toHaveCount(0, { timeout: 30_000 });
   const steep = n => page.locator('a.cell').filter({ has: page.locator('.visually-hidden', { hasText: new RegExp(`^Steep ${n} Level: $`) }) });
   await steep(1).dragTo(steep(2));
   await expect(page.getByRole('status').filter({ hasText: /\S/ }).first()).toContainText('Swap the tags of Steep 2 Level and Steep 1 Level');
@@ -203,6 +206,37 @@ test('tags are dragged where they fit, and cells onto each other', async ({ page
   await cell(page, 'Pilot steep 1 Level:').focus();
   await page.keyboard.press('Delete');
   await expect(page.getByRole('status').filter({ hasText: /\S/ }).first()).toContainText('Unbind Pilot steep 1');
+});
+
+test('what comes late waits for a pressed button to be let go', async ({ page }) => {
+  let answer;
+  const held = new Promise(resolve => { answer = resolve; });
+  await page.route(url => url.pathname === '/bindings', async route => {
+    const [asked, got] = [route.request(), await route.fetch()];
+    const body = await got.text();
+    if (asked.url().includes('wait=true')) {
+      await held;
+      await route.fulfill({ response: got, body: body.replace('aria-label="What was learned">', '$&<p class="came">It came.</p>') });
+    } else if (asked.isNavigationRequest()) {
+      await route.fulfill({ response: got, body: body.replace('aria-label="What was learned">', '$&<p data-pending>Working it out</p>') });
+    } else await route.fulfill({ response: got, body });
+  });
+  await page.goto(`${fralto.base}/bindings?template=${template('SteepVessel')}&filter=PS2`);
+  const tag = page.locator('tr[data-tag]', { hasText: 'PS2.AT-103' });
+  await tag.hover();
+  await page.mouse.down();
+  const came = page.waitForResponse(r => r.url().includes('wait=true')).then(r => r.finished());
+  answer();
+  await came;
+  const at = await cell(page, 'Pilot steep 2 Dissolved oxygen:').boundingBox();
+  await page.mouse.move(at.x + 20, at.y + 6, { steps: 8 });
+  await expect(cell(page, 'Pilot steep 2 Dissolved oxygen:')).toHaveClass(/over/);
+  await expect(page.locator('.came')).toHaveCount(0);
+  // Let go where nothing is: what came is put in now.
+  await page.mouse.move(4, at.y + 6, { steps: 4 });
+  await page.mouse.up();
+  await expect(page.locator('.came')).toHaveCount(1);
+  await page.unrouteAll({ behavior: 'ignoreErrors' });
 });
 
 test('a column is pasted, and a series goes on', async ({ page }) => {

@@ -19,8 +19,13 @@ addEventListener('pagehide', () => {
 
 // How often the page was drawn anew, so that what was asked of an earlier one is not put into a later.
 let drawn = 0;
-// What a hand holds while tables are put in place: a tag that lights cells, or one that is being dragged.
-let hold = { isDragging: () => false, relight: () => {} };
+// What a hand holds: a pressed button that may become a drag, what is dragged, and a tag that lights cells (lit again after tables were put in).
+const hand = { isPressed: false, dragged: null, relight: () => {} };
+document.addEventListener('pointerdown', () => { hand.isPressed = true; }, true);
+for (const end of ['pointerup', 'pointercancel']) document.addEventListener(end, () => { hand.isPressed = false; }, true);
+async function released() {
+  while (hand.isPressed || hand.dragged) await new Promise(resolve => { setTimeout(resolve, 50); });
+}
 
 // What an edit has made of the page is put in place of it; the field that is being typed in keeps its text, its cursor and its cell.
 function put(text) {
@@ -56,7 +61,7 @@ async function follow() {
   url.searchParams.set('wait', 'true');
   const answer = await fetch(url, { headers: { accept: 'text/html' } }).catch(() => null);
   const text = answer?.ok ? await answer.text() : null;
-  while (hold.isDragging()) await new Promise(resolve => { document.addEventListener('dragend', resolve, { once: true }); });
+  await released();
   if (from !== drawn) return;
   if (text !== null) graft(new DOMParser().parseFromString(text, 'text/html'));
   else document.querySelector('[data-pending]')?.replaceChildren('What to propose could not be worked out now; load the page again.');
@@ -81,7 +86,7 @@ function graft(page) {
   for (const other of cells()) other.classList.toggle('here', other === here);
   stop(cellOf(cell ?? shown()) ?? cells()[0]);
   if (cell) cellOf(cell)?.focus({ preventScroll: true });
-  hold.relight();
+  hand.relight();
 }
 
 let sending = Promise.resolve();
@@ -223,7 +228,6 @@ if (document.querySelector('[data-board-form]')) {
   });
 
   // A tag in hand lights the cells it fits; the others say why not. A bound cell dragged onto another swaps the two.
-  let dragged = null;
   let lit = null;
   const why = document.querySelector('[data-drag-why]');
   function unlight() {
@@ -253,7 +257,7 @@ if (document.querySelector('[data-board-form]')) {
       }
     }
   }
-  hold = { isDragging: () => dragged !== null, relight: () => { if (lit) light(lit, () => lit !== null); } };
+  hand.relight = () => { if (lit) light(lit, () => lit !== null); };
   document.addEventListener('click', event => {
     const pick = event.target.closest?.('[data-light]');
     if (!pick) return;
@@ -275,16 +279,16 @@ if (document.querySelector('[data-board-form]')) {
     const [row, cell] = [event.target.closest?.('tr[data-tag]'), event.target.closest?.('a.cell[data-bound]')];
     if (!row && !cell?.dataset.bound) return;
     unlight();
-    const hand = dragged = { tag: row?.dataset.tag ?? cell.dataset.bound, from: row ? null : cell };
+    const dragged = hand.dragged = { tag: row?.dataset.tag ?? cell.dataset.bound, from: row ? null : cell };
     event.dataTransfer.effectAllowed = 'move';
     event.dataTransfer.setData('text/plain', dragged.tag);
-    if (row) light(hand.tag, () => dragged === hand);
+    if (row) light(dragged.tag, () => hand.dragged === dragged);
     else for (const at of cells()) at.classList.toggle('fits', at !== cell);
   });
   document.addEventListener('dragover', event => {
     const cell = event.target.closest?.('a.cell[data-cell]');
     for (const other of document.querySelectorAll('a.cell.over')) if (other !== cell) other.classList.remove('over');
-    if (!dragged) return;
+    if (!hand.dragged) return;
     why.hidden = !cell?.classList.contains('nofit');
     if (!why.hidden && why.textContent !== cell.title) why.textContent = cell.title;
     if (!cell || cell.classList.contains('nofit')) return;
@@ -293,13 +297,14 @@ if (document.querySelector('[data-board-form]')) {
   });
   document.addEventListener('drop', event => {
     const cell = event.target.closest?.('a.cell[data-cell]');
+    const dragged = hand.dragged;
     if (!dragged || !cell) return;
     event.preventDefault();
     if (dragged.from && dragged.from !== cell) send('Swap', cell, { other: dragged.from.dataset.cell });
     else if (!dragged.from) send('Bind', cell, { tagId: dragged.tag });
   });
   document.addEventListener('dragend', () => {
-    dragged = null;
+    hand.dragged = null;
     unlight();
   });
 
