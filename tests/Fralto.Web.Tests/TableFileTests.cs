@@ -136,6 +136,20 @@ public sealed class TableFileTests
     }
 
     [Fact]
+    public void Many_merged_ranges_that_hold_nothing_cost_nothing_and_many_that_hold_something_are_refused()
+    {
+        var rows = string.Concat(Enumerable.Range(2, 2000).Select(r => $"""<row r="{r}"><c r="A{r}" t="inlineStr"><is><t>n{r}</t></is></c></row>"""));
+        string Merged(string at) => "<mergeCells>" + string.Concat(Enumerable.Repeat($"<mergeCell ref=\"{at}:CV2001\"/>", 20_000)) + "</mergeCells>";
+        var header = $"""<row r="1"><c r="A1" t="inlineStr"><is><t>path</t></is></c><c r="CV1" t="inlineStr"><is><t>last</t></is></c></row>{rows}""";
+        var watch = System.Diagnostics.Stopwatch.StartNew();
+        TableFile.Read(Workbook(header, Merged("C2")), out var problem)!.Rows.Count.ShouldBe(2000);
+        problem.ShouldBeNull();
+        TableFile.Read(Workbook(header, Merged("A2")), out problem).ShouldBeNull();
+        problem!.ShouldContain("cells; part it");
+        watch.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(6));
+    }
+
+    [Fact]
     public void Reading_ends_when_whoever_sent_the_file_has_left() => Should.Throw<OperationCanceledException>(() =>
         TableFile.Read(Workbook("""<row r="1"><c r="A1" t="inlineStr"><is><t>path</t></is></c></row>""", ""), out _, new CancellationToken(canceled: true)));
 

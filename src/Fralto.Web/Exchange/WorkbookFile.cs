@@ -134,10 +134,10 @@ internal static class WorkbookFile
             var (row, column) = (-1, -1);
             while (reader.Read())
             {
+                _stop.ThrowIfCancellationRequested();
                 if (!reader.IsStartElement) continue;
                 if (reader.ElementType == typeof(Row))
                 {
-                    _stop.ThrowIfCancellationRequested();
                     row = Number(reader, "r") is { } given && given > 0 ? given - 1 : row + 1;
                     column = -1;
                 }
@@ -148,7 +148,8 @@ internal static class WorkbookFile
                 }
                 else if (reader.ElementType == typeof(MergeCell) && reader.LoadCurrentElement() is MergeCell { Reference.Value: { } range } && RangeOf(range) is { } merge) merges.Add(merge);
             }
-            foreach (var merge in merges) Fill(merge);
+            var width = _rows.Count == 0 ? 0 : _rows.Max(r => r.Count);
+            foreach (var merge in merges) Fill(merge, width);
             // A table is as wide as its header.
             var header = _rows.Count == 0 ? 0 : _rows[0].Count;
             return [.. _rows.Select(r => (string[])[.. r, .. Enumerable.Repeat("", Math.Max(0, header - r.Count))])];
@@ -169,13 +170,16 @@ internal static class WorkbookFile
         }
 
         /// <summary>Every cell of a merged range holds what its first does, as far as there is a table.</summary>
-        private void Fill((int Top, int Left, int Bottom, int Right) range)
+        private void Fill((int Top, int Left, int Bottom, int Right) range, int width)
         {
-            var width = _rows.Count == 0 ? 0 : _rows.Max(r => r.Count);
+            _stop.ThrowIfCancellationRequested();
             var text = range.Top < _rows.Count && range.Left < _rows[range.Top].Count ? _rows[range.Top][range.Left] : "";
             for (var row = range.Top; row <= Math.Min(range.Bottom, _rows.Count - 1); row++)
-                for (var column = range.Left; column <= Math.Min(range.Right, width - 1); column++)
-                    if ((row, column) != (range.Top, range.Left) && (text.Length > 0 || column < _rows[row].Count)) Put(row, column, text);
+            {
+                _stop.ThrowIfCancellationRequested();
+                for (var column = range.Left; column <= Math.Min(range.Right, (text.Length > 0 ? width : _rows[row].Count) - 1); column++)
+                    if ((row, column) != (range.Top, range.Left)) Put(row, column, text);
+            }
         }
 
         private static (int Top, int Left, int Bottom, int Right)? RangeOf(string range) =>
