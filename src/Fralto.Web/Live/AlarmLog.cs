@@ -28,7 +28,7 @@ public sealed class AlarmLog(PlantStore store, TimeProvider clock, ILogger<Alarm
     /// <returns>Ends when it is kept.</returns>
     public Task Take(IReadOnlyCollection<AlarmEvent> events, Func<AlarmKey, Alarm?> stands)
     {
-        var told = new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously);
+        Task kept;
         lock (_lock)
         {
             _events.AddRange(events);
@@ -38,10 +38,12 @@ public sealed class AlarmLog(PlantStore store, TimeProvider clock, ILogger<Alarm
                 _events.RemoveRange(0, _events.Count - MostWaiting);
             }
             foreach (var e in events) _now[e.Key] = stands(e.Key);
-            _told.Add(told);
+            // What waits together is kept together.
+            if (_told.Count == 0) _told.Add(new(TaskCreationOptions.RunContinuationsAsynchronously));
+            kept = _told[^1].Task;
         }
         _news.Writer.TryWrite(true);
-        return told.Task;
+        return kept;
     }
 
     /// <summary>Writes until it is cancelled, and then what is left, once.</summary>
