@@ -92,12 +92,15 @@ public sealed class BadPeerTests
         await heard.Holds(1, 7);
     }
 
-    [Fact]
-    public async Task What_is_no_packet_is_said_to_be_none()
+    /// <summary>The last length of all, 268,435,455, may be that of a message; one byte more is of no packet (MQTT 3.1.1, section 2.2.3).</summary>
+    [Theory]
+    [InlineData(0x80)]
+    [InlineData(0xFF)]
+    public async Task What_is_no_packet_is_said_to_be_none(byte length)
     {
         await using var broker = new RawBroker(async (stream, stop) =>
         {
-            await stream.WriteAsync(new byte[] { 0x30, 0x80, 0x80, 0x80, 0x80, 0x01, 0, 0, 0, 0 }, stop);
+            await stream.WriteAsync(new byte[] { 0x30, length, length, length, length, 0x01, 0, 0, 0, 0 }, stop);
             await RawBroker.Silence(stream, stop);
         });
         await using var heard = Run(broker.Port);

@@ -26,6 +26,7 @@ internal sealed class LimitedChannel(IMqttChannel channel, long largest, Action<
 {
     private const int LongestHeader = 5;
     private const int Publish = 3;
+    private const int MostTopic = 200;
 
     // What has been read ahead: many small messages come with one call of the system.
     private readonly byte[] _ahead = new byte[16 * 1024];
@@ -97,6 +98,7 @@ internal sealed class LimitedChannel(IMqttChannel channel, long largest, Action<
             _headerRead++;
         }
         while (_headerRead < 2 || ((_header[_headerRead - 1] & 0x80) != 0 && _headerRead < LongestHeader));
+        if ((_header[_headerRead - 1] & 0x80) != 0) throw new MqttProtocolViolationException("a packet's length goes on beyond four bytes");
         _left = 0;
         for (var i = 1; i < _headerRead; i++) _left |= (long)(_header[i] & 0x7F) << (7 * (i - 1));
         if (_left <= largest) return true;
@@ -111,7 +113,7 @@ internal sealed class LimitedChannel(IMqttChannel channel, long largest, Action<
         await FillAsync(some, 2, stop).ConfigureAwait(false);
         var topic = BinaryPrimitives.ReadUInt16BigEndian(some);
         await FillAsync(some, topic, stop).ConfigureAwait(false);
-        passedOver(Words($"a message on {Encoding.UTF8.GetString(some, 0, topic)}", size));
+        passedOver(Words($"a message on {Encoding.UTF8.GetString(some, 0, Math.Min((int)topic, MostTopic))}", size));
         while (_left > 0) await FillAsync(some, (int)Math.Min(_left, some.Length), stop).ConfigureAwait(false);
         (_headerRead, _headerGiven) = (0, 0);
     }
