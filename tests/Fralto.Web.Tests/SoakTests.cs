@@ -75,7 +75,7 @@ public sealed partial class SoakTests : IDisposable
             {
                 var scope = random.Next(3) == 0 ? "header" : $"place:{nodes[random.Next(nodes.Length)]}";
                 using var answer = await fralto.Http.GetAsync($"/live/events?scope={scope}", HttpCompletionOption.ResponseHeadersRead, leave.Token);
-                if (answer.StatusCode != HttpStatusCode.OK) _failures.Add($"{answer.StatusCode} {scope}");
+                if (answer.StatusCode != HttpStatusCode.OK) lock (_failures) _failures.Add($"{answer.StatusCode} {scope}");
                 using var reader = new StreamReader(await answer.Content.ReadAsStreamAsync(leave.Token));
                 while (await reader.ReadLineAsync(leave.Token) is { } line)
                     if (line.StartsWith("data: ", StringComparison.Ordinal)) JsonNode.Parse(line[6..]).ShouldNotBeNull();
