@@ -222,18 +222,20 @@ test('what comes late waits for a pressed button to be let go', async ({ page })
     } else await route.fulfill({ response: got, body });
   });
   await page.goto(`${fralto.base}/bindings?template=${template('SteepVessel')}&filter=PS2`);
-  const tag = page.locator('tr[data-tag]', { hasText: 'PS2.AT-103' });
+  const tag = page.locator('tr[data-tag]', { hasText: 'PS2.TT-102' });
+  await cell(page, 'Pilot steep 2 Temperature:').scrollIntoViewIfNeeded();
   await tag.hover();
   await page.mouse.down();
   const came = page.waitForResponse(r => r.url().includes('wait=true')).then(r => r.finished());
   answer();
   await came;
-  const at = await cell(page, 'Pilot steep 2 Dissolved oxygen:').boundingBox();
-  await page.mouse.move(at.x + 20, at.y + 6, { steps: 8 });
-  await expect(cell(page, 'Pilot steep 2 Dissolved oxygen:')).toHaveClass(/over/);
+  const target = cell(page, 'Pilot steep 2 Temperature:');
+  await target.hover();
+  // The drag has begun and cells are lit; what came has taken nothing out of the hand.
+  await expect(target).toHaveClass(/ fits/);
   await expect(page.locator('.came')).toHaveCount(0);
   // Let go where nothing is: what came is put in now.
-  await page.mouse.move(4, at.y + 6, { steps: 4 });
+  await page.locator('#panehead').hover();
   await page.mouse.up();
   await expect(page.locator('.came')).toHaveCount(1);
   await page.unrouteAll({ behavior: 'ignoreErrors' });
