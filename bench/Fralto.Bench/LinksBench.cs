@@ -98,7 +98,7 @@ internal static class LinksBench
     /// <summary>Steps the engine as the application does, and says how many samples came a second and how much of a core all of it took.</summary>
     private static async Task<(double Samples, double Cores)> MeasureAsync(Plan plan, SampleMailbox[] mailboxes, int seconds)
     {
-        var (engine, events, batches, count) = (new PlantEngine(plan), new List<AlarmEvent>(), new List<Sample[]>(), 0L);
+        var (engine, batches, count) = (new PlantEngine(plan), new List<SampleBatch>(), 0L);
         using var timer = new PeriodicTimer(TimeSpan.FromMilliseconds(50));
         var warm = Stopwatch.StartNew();
         Stopwatch? watch = null;
@@ -111,12 +111,13 @@ internal static class LinksBench
                 mailbox.Take(int.MaxValue, batches);
                 foreach (var batch in batches)
                 {
-                    engine.Step(batch, events);
-                    if (watch is not null) count += batch.Length;
+                    engine.Step(batch.Samples, batch.Arrived);
+                    if (watch is not null) count += batch.Samples.Length;
                 }
             }
-            engine.Advance(DateTimeOffset.UtcNow, events);
-            events.Clear();
+            engine.Advance(TimeProvider.System.Moment());
+            engine.Output.Events.Clear();
+            engine.Output.ClearChanges();
             if (watch is null && warm.Elapsed.TotalSeconds > 4) (watch, cpu) = (Stopwatch.StartNew(), Environment.CpuUsage.TotalTime);
             if (watch?.Elapsed.TotalSeconds >= seconds) break;
         }

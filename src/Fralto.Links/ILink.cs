@@ -11,6 +11,9 @@ public interface ILink
     /// <summary>The words a tag's newest reading was made of, as they arrived; null before the first, while the device does not give them, and where a protocol has none.</summary>
     ushort[]? WordsOf(long tagId);
 
+    /// <summary>How much later it is here than where a tag's times come from: positive for a clock that is behind; zero where it is about the same, and where no times come.</summary>
+    TimeSpan ClockOffsetOf(Tag tag);
+
     /// <summary>Follows other tags from now on, without connecting anew.</summary>
     void Retag(IReadOnlyList<Tag> tags);
 

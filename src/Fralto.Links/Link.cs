@@ -36,10 +36,12 @@ public abstract class Link(Controller controller, IReadOnlyList<Tag> tags, Sampl
 
     protected TimeProvider Clock => clock;
 
-    /// <summary>The time samples are stamped with.</summary>
+    /// <summary>The time by our own clock, in UTC ticks: that of samples whose source gives none.</summary>
     protected long Now => clock.GetUtcNow().UtcTicks;
 
     public virtual ushort[]? WordsOf(long tagId) => null;
+
+    public virtual TimeSpan ClockOffsetOf(Tag tag) => TimeSpan.Zero;
 
     public virtual void Retag(IReadOnlyList<Tag> tags) => Volatile.Write(ref _tags, tags);
 
@@ -86,7 +88,8 @@ public abstract class Link(Controller controller, IReadOnlyList<Tag> tags, Sampl
     {
     }
 
-    protected void Post(Sample[] samples) => mailbox.Post(samples);
+    /// <summary>Sends samples to the engine; they arrive now.</summary>
+    protected void Post(Sample[] samples, bool isHistorical = false) => mailbox.Post(new(samples, clock.Moment(), isHistorical));
 
     protected void CountRequest(int requests = 1) => Interlocked.Add(ref _requests, requests);
 
@@ -121,6 +124,17 @@ public abstract class Link(Controller controller, IReadOnlyList<Tag> tags, Sampl
             LastErrorAt = reason is null ? s.LastErrorAt : now,
         });
     }
+
+    /// <summary>What is told of the clocks of sources, the one that is furthest off in front; null where none is off.</summary>
+    protected static string? WordsOfClocks(IEnumerable<(string Source, SourceClock Clock)> clocks)
+    {
+        var off = clocks.Select(c => (c.Source, c.Clock.Offset)).Where(c => c.Offset != TimeSpan.Zero).OrderByDescending(c => c.Offset.Duration()).ToArray();
+        if (off.Length == 0) return null;
+        var (source, offset) = off[0];
+        return $"the clock of {source} is {Words(offset.Duration())} {(offset > TimeSpan.Zero ? "behind" : "ahead")}{(off.Length == 1 ? "" : $", those of {off.Length - 1} more are off too")}";
+    }
+
+    private static string Words(TimeSpan span) => span.TotalSeconds < 120 ? $"{span.TotalSeconds:0} s" : span.TotalMinutes < 120 ? $"{span.TotalMinutes:0} min" : span.TotalHours < 48 ? $"{span.TotalHours:0} h" : $"{span.TotalDays:0} d";
 
     /// <summary>Notes an error that leaves the state as it is.</summary>
     protected void Note(string error)

@@ -3,7 +3,6 @@ using Fralto.Core.Edits;
 using Fralto.Core.Plant;
 using Fralto.StandIns.Maltings;
 using Fralto.Store;
-using Fralto.Web.Live;
 
 namespace Fralto.Web;
 
@@ -16,7 +15,7 @@ internal static class Demo
     /// <summary>Loads the demo model once. A plant that is there already keeps what was made of it; only the stand-ins' ports are brought up to date.</summary>
     public static void Load(ModelWorkspace workspace, PlantStore store, IReadOnlyList<(string Name, int Port)> ports)
     {
-        if (store.Note("demo") is not null)
+        if (store.Run.Note("demo") is not null)
         {
             foreach (var (name, port) in ports)
                 if (workspace.Model.Controllers.Values.FirstOrDefault(c => c.Name == name) is { } known && Moved(known.Connection, port) is { } connection && connection != known.Connection)
@@ -30,7 +29,7 @@ internal static class Demo
             var outcome = workspace.Do(edit(workspace.Model));
             if (outcome.IsRefused) throw new InvalidOperationException($"The demo model is refused: {outcome.Problems[0].Message}");
         }
-        store.SetNote("demo", "maltings");
+        store.Run.SetNote("demo", "maltings");
     }
 
     private static Connection Moved(Connection connection, int port) => connection switch

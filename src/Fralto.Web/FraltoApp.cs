@@ -52,19 +52,23 @@ internal static class FraltoApp
         builder.Services.AddSingleton(options);
         builder.Services.AddSingleton(TimeProvider.System);
         builder.Services.AddSingleton(store);
+        builder.Services.AddSingleton(store.Run);
         builder.Services.AddSingleton<ModelWorkspace>();
+        builder.Services.AddSingleton<ISecretProtector, SecretProtector>();
+        builder.Services.AddSingleton(Links.ProtocolDrivers.Shipped);
         builder.Services.AddSingleton<LinkKeeping>();
+        builder.Services.AddSingleton<LinkSupervisor>();
         builder.Services.AddSingleton<AlarmLog>();
         builder.Services.AddSingleton<PlantRuntime>();
-        builder.Services.AddSingleton<CommandDesk>();
-        builder.Services.AddSingleton<ProposalDesk>();
+        builder.Services.AddSingleton<CommandWriter>();
+        builder.Services.AddSingleton<ProposalCache>();
         builder.Services.AddSingleton<DoubtWatch>();
         builder.Services.AddSingleton<Exchange.Kept<Links.BrowseResult>>();
         builder.Services.AddSingleton<HeaderFigures>();
         builder.Services.AddSingleton<LiveFeed>();
         builder.Services.AddSingleton<RawWatches>();
         builder.Services.AddSingleton<Exchange.Kept<Exchange.PendingImport>>();
-        builder.Services.AddHostedService(services => services.GetRequiredService<PlantRuntime>());
+        builder.Services.AddHostedService<RuntimeHost>();
         if (standIns is not null)
         {
             builder.Services.AddSingleton(standIns);
@@ -116,11 +120,11 @@ internal static class FraltoApp
     /// <summary>A name for this plant's cookies that no other plant on this host has.</summary>
     private static string InstanceOf(PlantStore store, FraltoOptions options)
     {
-        if (store.Note("instance") is { } known) return known;
+        if (store.Run.Note("instance") is { } known) return known;
         var made = Convert.ToHexStringLower(System.Security.Cryptography.RandomNumberGenerator.GetBytes(6));
         try
         {
-            store.SetNote("instance", made);
+            store.Run.SetNote("instance", made);
             return made;
         }
         catch (StoreException)

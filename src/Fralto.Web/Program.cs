@@ -2,7 +2,6 @@ using System.Runtime.InteropServices;
 using Fralto.StandIns.Maltings;
 using Fralto.Store;
 using Fralto.Web;
-using Fralto.Web.Live;
 using Serilog;
 using Serilog.Events;
 
@@ -50,7 +49,7 @@ try
     await app.StartAsync();
     Console.WriteLine($"Fralto is at http://127.0.0.1:{options.Port}  (Ctrl-C stops it)");
     await app.WaitForShutdownAsync();
-    return 0;
+    return app.Services.GetRequiredService<PlantRuntime>().Ended.IsFaulted ? 1 : 0;
 }
 catch (StoreException e)
 {

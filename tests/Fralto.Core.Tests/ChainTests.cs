@@ -70,7 +70,7 @@ public sealed class ChainTests
         var raw = Loop.Raw.At(share);
         var facts = new PropertyPatch { Unit = kind == 4 ? "FAH" : "CEL", Range = new(-60, 300), Scale = scale };
         var (engine, plant) = Running(facts, RawType.Float64);
-        engine.Step([new Sample(plant["TT11"], raw, StatusCode.Good, Noon.UtcTicks)], []);
+        engine.Step([new Sample(plant["TT11"], raw, StatusCode.Good, Noon.UtcTicks)]);
         var expected = plant.Model.ChainOf(facts, null, null).Compute(raw);
         var value = engine.ValueOf(0);
         value.Status.ShouldBe(expected.Status);
@@ -88,9 +88,8 @@ public sealed class ChainTests
             Scale = new LinearScale(Loop, new(0, 100)),
             Limits = PlantBuilder.Celsius((LimitCondition.Low, 20, 1, 2)).Limits,
         }, RawType.Float64);
-        var events = new List<AlarmEvent>();
-        engine.Step([new Sample(plant["TT11"], 12, StatusCode.Good, Noon.UtcTicks), new Sample(plant["TT11"], 3.1, StatusCode.Good, Noon.AddSeconds(1).UtcTicks)], events);
-        events.ShouldBeEmpty();
+        engine.Step([new Sample(plant["TT11"], 12, StatusCode.Good, Noon.UtcTicks), new Sample(plant["TT11"], 3.1, StatusCode.Good, Noon.AddSeconds(1).UtcTicks)]);
+        engine.Output.Events.ShouldBeEmpty();
         engine.ValueOf(0).Status.ShouldBe(StatusCode.BadSensorFailure);
         engine.ValueOf(0).Value.ShouldBe(50, 1e-9);
     }
@@ -102,10 +101,10 @@ public sealed class ChainTests
         {
             var (engine, plant) = Running(new() { Unit = "CEL", Range = new(0, 100), Scale = scale }, RawType.Float64);
             var samples = Enumerable.Range(0, 1000).Select(i => new Sample(plant["TT11"], 4 + i * 0.016, StatusCode.Good, Noon.UtcTicks + i)).ToArray();
-            var events = new List<AlarmEvent>(16);
-            engine.Step(samples, events);
+            var at = Moment.At(Noon);
+            engine.Step(samples, at);
             var before = GC.GetAllocatedBytesForCurrentThread();
-            engine.Step(samples, events);
+            engine.Step(samples, at);
             (GC.GetAllocatedBytesForCurrentThread() - before).ShouldBeLessThan(200, scale.Words);
         }
     }
@@ -127,7 +126,7 @@ public sealed class ChainTests
             [
                 new Sample(plant["CONTACTS"], 0, StatusCode.Good, Noon.UtcTicks, null, 32), new Sample(plant["CONTACTS"], 1, StatusCode.Good, Noon.UtcTicks, null, 33),
                 new Sample(plant["CONTACTS"], 1, StatusCode.Good, Noon.UtcTicks, null, 64), new Sample(plant["ST"], 0b0101_0001, StatusCode.Good, Noon.UtcTicks),
-            ], []);
+            ], Moment.At(Noon));
         double Of(string property) => engine.ValueOf(engine.Plan.PointIndexOf(plant["KLN1"], plant[property])).Value;
         (Of("Run"), Of("Phase"), Of("Auto")).ShouldBe((1d, 5d, 1d));
         plant.Refused(b => new Bind(b["KLN1"], b["Run"], b["CONTACTS"])).Single().Message.ShouldContain("say which, from [0] to [63]");
@@ -145,7 +144,7 @@ public sealed class ChainTests
             .Do(b => new SaveProperty(b["Kiln"], null, "Plate", "Type plate", PropertyKind.Measured, PropertyType.Text, PropertyPatch.Empty), "Plate")
             .Do(b => new Bind(b["KLN1"], b["Plate"], b["PLATE"]));
         var engine = new PlantEngine(Planner.Compile(plant.Model).Plan);
-        engine.Step([new Sample(plant["PLATE"], double.NaN, StatusCode.Good, Noon.UtcTicks, null, 0, "K-200")], []);
+        engine.Step([new Sample(plant["PLATE"], double.NaN, StatusCode.Good, Noon.UtcTicks, null, 0, "K-200")]);
         var value = engine.ValueOf(engine.Plan.PointIndexOf(plant["KLN1"], plant["Plate"]));
         (value.Text, value.Status).ShouldBe(("K-200", StatusCode.Good));
         plant.Refused(b => new Bind(b["KLN1"], b["AirOn"], b["PLATE"])).Single().Message.ShouldContain("is text");
@@ -161,7 +160,7 @@ public sealed class ChainTests
         plant.Refused(b => new Bind(b["KLN1"], b["Air"], b["BAR"])).Single().Message.ShouldContain("bar (pressure), Air is in °C (temperature)");
         plant.Do(b => new Bind(b["KLN1"], b["Air"], b["DEGF"]));
         var engine = new PlantEngine(Planner.Compile(plant.Model).Plan);
-        engine.Step([new Sample(plant["DEGF"], 98.6, StatusCode.Good, Noon.UtcTicks)], []);
+        engine.Step([new Sample(plant["DEGF"], 98.6, StatusCode.Good, Noon.UtcTicks)]);
         engine.ValueOf(engine.Plan.PointIndexOf(plant["KLN1"], plant["Air"])).Value.ShouldBe(37, 1e-9);
         plant.Refused(b => new SaveTag(b["DEGF"], b["plc"], "DEGF", RegisterArea.InputRegister, 4, RawType.Float32, WordOrder.HighFirst, "", 1, "KGM")).Single().Message.ShouldContain("no factor leads");
     }

@@ -104,12 +104,12 @@ public sealed class CommandTests
         var engine = new PlantEngine(plan);
         var now = DateTimeOffset.UnixEpoch.AddYears(50);
         var simulation = Model.Index.Simulations.Single().Simulation!;
-        engine.Step([new(Model.Bindings[(_plant["KLN1"], _plant["AirOn"])].TagId, 32767, StatusCode.Good, now.UtcTicks)], []);
+        engine.Step([new(Model.Bindings[(_plant["KLN1"], _plant["AirOn"])].TagId, 32767, StatusCode.Good, now.UtcTicks)]);
         var point = plan.PointIndexOf(_plant["KLN1"], _plant["AirOn"]);
         engine.ValueOf(point).Status.ShouldBe(StatusCode.BadWaitingForInitialData, "the tag itself is not heard");
-        engine.Step([new(simulation.TagId, 66, StatusCode.UncertainSimulatedValue, now.UtcTicks, "simulated")], []);
+        engine.Step([new(simulation.TagId, 66, StatusCode.UncertainSimulatedValue, now.UtcTicks, "simulated")]);
         (engine.ValueOf(point).Value, engine.ValueOf(point).Status).ShouldBe((66, StatusCode.UncertainSimulatedValue));
-        engine.Step([new(simulation.TagId, 130, StatusCode.GoodLocalOverride, now.UtcTicks, "held")], []);
+        engine.Step([new(simulation.TagId, 130, StatusCode.GoodLocalOverride, now.UtcTicks, "held")]);
         engine.ValueOf(point).Status.ShouldBe(StatusCode.UncertainEngineeringUnitsExceeded, "outside its range is said even of a held value");
         _plant.Do(b => new Simulate([(b["KLN1"], b["AirOn"])], null));
         Model.Index.Simulations.ShouldBeEmpty();

@@ -11,7 +11,6 @@ namespace Fralto.Core.Tests;
 public sealed class DelayTests
 {
     private static readonly DateTimeOffset Noon = new(2026, 6, 1, 12, 0, 0, TimeSpan.Zero);
-    private readonly List<AlarmEvent> _events = [];
     private readonly PlantBuilder _plant = PlantBuilder.Kiln();
     private PlantEngine _engine = new(Plan.Empty);
 
@@ -22,9 +21,9 @@ public sealed class DelayTests
     {
         Read(0, 90);
         Read(9, 91);
-        _events.ShouldBeEmpty();
+        _engine.Output.Events.ShouldBeEmpty();
         Read(10, 91);
-        _events.Single().Time.ShouldBe(Noon.AddSeconds(10));
+        _engine.Output.Events.Single().Time.ShouldBe(Noon.AddSeconds(10));
         _engine.ValueOf(0).Exceeds(LimitCondition.High).ShouldBeTrue();
     }
 
@@ -34,61 +33,61 @@ public sealed class DelayTests
         Read(0, 90);
         Read(5, 80);
         Read(30, 80);
-        _events.ShouldBeEmpty();
+        _engine.Output.Events.ShouldBeEmpty();
         Read(40, 90);
         Read(51, 90);
-        _events.Count.ShouldBe(1);
+        _engine.Output.Events.Count.ShouldBe(1);
         Read(60, 80);
         Read(70, 90);
         Read(120, 90);
         _engine.Alarms.Single().IsActive.ShouldBeTrue();
         Read(130, 80);
         Read(151, 80);
-        _events.Count.ShouldBe(2);
-        _events[1].Time.ShouldBe(Noon.AddSeconds(150));
-        _events[1].State.ShouldBe(AlarmState.ReturnedUnacknowledged);
+        _engine.Output.Events.Count.ShouldBe(2);
+        _engine.Output.Events[1].Time.ShouldBe(Noon.AddSeconds(150));
+        _engine.Output.Events[1].State.ShouldBe(AlarmState.ReturnedUnacknowledged);
     }
 
     [Fact]
     public void Time_alone_lets_a_delay_pass()
     {
         Read(0, 90);
-        _engine.Advance(Noon.AddSeconds(1), _events);
-        _events.ShouldBeEmpty();
+        _engine.Advance(Noon.AddSeconds(1));
+        _engine.Output.Events.ShouldBeEmpty();
         // The tag goes stale after three intervals only when nothing is read; here it is the delay that ends first.
         Read(9.9, 90);
-        _engine.Advance(Noon.AddSeconds(10.1), _events);
-        _events.Single().State.ShouldBe(AlarmState.Unacknowledged);
+        _engine.Advance(Noon.AddSeconds(10.1));
+        _engine.Output.Events.Single().State.ShouldBe(AlarmState.Unacknowledged);
     }
 
     [Fact]
     public void A_bad_value_lets_the_delay_begin_anew()
     {
         Read(0, 90);
-        _engine.Step([new Sample(_plant["TT11"], double.NaN, StatusCode.BadTimeout, Noon.AddSeconds(5).UtcTicks, "gone")], _events);
+        _engine.Step([new Sample(_plant["TT11"], double.NaN, StatusCode.BadTimeout, Noon.AddSeconds(5).UtcTicks, "gone")]);
         Read(12, 90);
-        _events.ShouldBeEmpty();
+        _engine.Output.Events.ShouldBeEmpty();
         Read(21.9, 90);
-        _events.ShouldBeEmpty();
+        _engine.Output.Events.ShouldBeEmpty();
         Read(22, 90);
-        _events.Single().Time.ShouldBe(Noon.AddSeconds(22));
+        _engine.Output.Events.Single().Time.ShouldBe(Noon.AddSeconds(22));
     }
 
     [Fact]
     public void A_running_delay_goes_on_over_a_change_of_plan_and_begins_anew_with_another_limit()
     {
         Read(0, 90);
-        _engine.Swap(Planner.Compile(_plant.Model).Plan, Noon.AddSeconds(5), _events);
+        _engine.Swap(Planner.Compile(_plant.Model).Plan, Noon.AddSeconds(5));
         Read(10, 90);
-        _events.Count.ShouldBe(1);
+        _engine.Output.Events.Count.ShouldBe(1);
         Read(20, 60);
         Read(45, 60);
-        _events.Clear();
+        _engine.Output.Events.Clear();
         Read(50, 90);
         Change(30, 20);
-        _engine.Swap(Planner.Compile(_plant.Model).Plan, Noon.AddSeconds(55), _events);
+        _engine.Swap(Planner.Compile(_plant.Model).Plan, Noon.AddSeconds(55));
         Read(61, 90);
-        _events.ShouldBeEmpty();
+        _engine.Output.Events.ShouldBeEmpty();
     }
 
     [Theory]
@@ -112,5 +111,9 @@ public sealed class DelayTests
         _engine = new PlantEngine(Planner.Compile(_plant.Model).Plan);
     }
 
-    private void Read(double second, double celsius) => _engine.Step([new Sample(_plant["TT11"], celsius / 120 * 32767, StatusCode.Good, Noon.AddSeconds(second).UtcTicks)], _events);
+    private void Read(double second, double celsius)
+    {
+        _engine.Step(new Sample(_plant["TT11"], celsius / 120 * 32767, StatusCode.Good, Noon.AddSeconds(second).UtcTicks));
+        _engine.Advance(Noon.AddSeconds(second));
+    }
 }

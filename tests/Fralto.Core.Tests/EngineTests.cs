@@ -13,7 +13,6 @@ namespace Fralto.Core.Tests;
 public sealed class EngineTests
 {
     private static readonly DateTimeOffset Noon = new(2026, 6, 1, 12, 0, 0, TimeSpan.Zero);
-    private readonly List<AlarmEvent> _events = [];
     private readonly PlantBuilder _plant = PlantBuilder.Kiln(
         (LimitCondition.HighHigh, 95, 1.5, 1), (LimitCondition.High, 88, 1.5, 2), (LimitCondition.Low, 48, 1, 3), (LimitCondition.LowLow, 40, 2, 2));
     private readonly PlantEngine _engine;
@@ -45,18 +44,18 @@ public sealed class EngineTests
     public void A_high_alarm_raises_at_its_setpoint_and_clears_below_the_deadband()
     {
         ReadCelsius(87.9);
-        _events.ShouldBeEmpty();
+        _engine.Output.Events.ShouldBeEmpty();
         ReadCelsius(88);
-        _events.Single().ShouldSatisfyAllConditions(
+        _engine.Output.Events.Single().ShouldSatisfyAllConditions(
             e => e.Key.Condition.ShouldBe(LimitCondition.High), e => e.State.ShouldBe(AlarmState.Unacknowledged), e => e.Priority.ShouldBe(2), e => e.Value.ShouldBe(88, 1e-9));
         ReadCelsius(86.6);
         _engine.Alarms.Single().IsActive.ShouldBeTrue();
         ReadCelsius(86.4);
         _engine.Alarms.Single().State.ShouldBe(AlarmState.ReturnedUnacknowledged);
-        _engine.Acknowledge(_engine.Alarms.Single().Key, "ada", Noon, _events).ShouldBeTrue();
+        _engine.Acknowledge(_engine.Alarms.Single().Key, "ada", Noon).ShouldBeTrue();
         _engine.Alarms.ShouldBeEmpty();
-        _events.Select(e => e.State).ShouldBe([AlarmState.Unacknowledged, AlarmState.ReturnedUnacknowledged, AlarmState.Normal]);
-        _events[^1].Who.ShouldBe("ada");
+        _engine.Output.Events.Select(e => e.State).ShouldBe([AlarmState.Unacknowledged, AlarmState.ReturnedUnacknowledged, AlarmState.Normal]);
+        _engine.Output.Events[^1].Who.ShouldBe("ada");
     }
 
     [Fact]
@@ -64,7 +63,7 @@ public sealed class EngineTests
     {
         ReadCelsius(60, 48, 48.9);
         _engine.Alarms.Single().Key.Condition.ShouldBe(LimitCondition.Low);
-        _engine.Acknowledge(_engine.Alarms.Single().Key, "ada", Noon, _events);
+        _engine.Acknowledge(_engine.Alarms.Single().Key, "ada", Noon);
         ReadCelsius(49.1);
         _engine.Alarms.ShouldBeEmpty();
     }
@@ -80,14 +79,14 @@ public sealed class EngineTests
     public void A_value_that_wobbles_inside_the_deadband_raises_one_alarm()
     {
         ReadCelsius(88.1, 87.5, 88.1, 87, 88.5);
-        _events.Count.ShouldBe(1);
+        _engine.Output.Events.Count.ShouldBe(1);
     }
 
     [Fact]
     public void A_bad_reading_keeps_the_last_value_and_the_alarms_and_says_why()
     {
         ReadCelsius(90);
-        _engine.Step([new Sample(_plant["TT11"], 0, StatusCode.BadTimeout, Noon.AddSeconds(2).UtcTicks, "no answer within 500 ms")], _events);
+        _engine.Step([new Sample(_plant["TT11"], 0, StatusCode.BadTimeout, Noon.AddSeconds(2).UtcTicks, "no answer within 500 ms")]);
         Value.Status.ShouldBe(StatusCode.BadTimeout);
         Value.Reason.ShouldBe("no answer within 500 ms");
         Value.Value.ShouldBe(90, 1e-9);
@@ -120,9 +119,9 @@ public sealed class EngineTests
     public void Without_an_update_for_three_intervals_a_value_is_stale()
     {
         ReadCelsius(60);
-        _engine.Advance(Noon.AddSeconds(2.4), _events);
+        _engine.Advance(Noon.AddSeconds(2.4));
         Value.Status.IsGood.ShouldBeTrue();
-        _engine.Advance(Noon.AddSeconds(2.6), _events);
+        _engine.Advance(Noon.AddSeconds(2.7));
         Value.Status.ShouldBe(StatusCode.BadNoCommunication);
         Value.Reason!.ShouldContain("stale");
         ReadCelsius(61);
@@ -133,11 +132,11 @@ public sealed class EngineTests
     public void An_engine_that_was_held_up_blames_no_device()
     {
         ReadCelsius(60);
-        _engine.Advance(Noon.AddSeconds(0.3), _events);
-        _engine.Advance(Noon.AddSeconds(30), _events);
+        _engine.Advance(Noon.AddSeconds(0.3));
+        _engine.Advance(Noon.AddSeconds(30));
         Value.Status.IsGood.ShouldBeTrue("thirty seconds nobody looked; the sample may be waiting");
-        _engine.Advance(Noon.AddSeconds(30.5), _events);
-        for (var i = 1; i <= 6; i++) _engine.Advance(Noon.AddSeconds(30.5 + i * 0.5), _events);
+        _engine.Advance(Noon.AddSeconds(30.5));
+        for (var i = 1; i <= 6; i++) _engine.Advance(Noon.AddSeconds(30.5 + i * 0.5));
         Value.Status.ShouldBe(StatusCode.BadNoCommunication, "but after three intervals it is stale all the same");
     }
 
@@ -145,13 +144,14 @@ public sealed class EngineTests
     public void A_clock_put_back_or_forward_makes_nothing_stale_by_itself_and_keeps_nothing_alive_for_ever()
     {
         ReadCelsius(60);
-        _engine.Advance(Noon, _events);
-        _engine.Advance(Noon.AddHours(1), _events);
+        Moment Later(double seconds, double hours) => new(Noon.AddSeconds(1 + seconds).UtcTicks, Noon.AddHours(hours).AddSeconds(1 + seconds).UtcTicks);
+        _engine.Advance(Later(0.2, 0));
+        _engine.Advance(Later(0.4, 1));
         Value.Status.IsGood.ShouldBeTrue("an hour forward");
-        _engine.Advance(Noon.AddHours(-1), _events);
+        _engine.Advance(Later(0.6, -1));
         Value.Status.IsGood.ShouldBeTrue("two hours back");
-        for (var i = 1; i <= 8; i++) _engine.Advance(Noon.AddHours(-1).AddSeconds(i * 0.5), _events);
-        Value.Status.ShouldBe(StatusCode.BadNoCommunication, "no update for four seconds of the clock as it is now");
+        for (var i = 1; i <= 8; i++) _engine.Advance(Later(0.6 + i * 0.5, -1));
+        Value.Status.ShouldBe(StatusCode.BadNoCommunication, "no update for four seconds, whatever the clock on the wall says");
     }
 
     [Fact]
@@ -167,12 +167,12 @@ public sealed class EngineTests
     public void A_new_plan_keeps_values_and_alarms_of_what_stays()
     {
         ReadCelsius(90);
-        _engine.Acknowledge(_engine.Alarms.Single().Key, "ada", Noon, _events);
-        _events.Clear();
+        _engine.Acknowledge(_engine.Alarms.Single().Key, "ada", Noon);
+        _engine.Output.Events.Clear();
         _plant.Do(b => new SaveEquipment(null, "KLN0", "Kiln 0", EquipmentLevel.Unit, b["Quay"], b["Kiln"]));
         _plant.Do(b => new SaveEquipment(b["KLN1"], "K1", "Kiln one", EquipmentLevel.Unit, b["Quay"], b["Kiln"]));
         Swap();
-        _events.ShouldBeEmpty();
+        _engine.Output.Events.ShouldBeEmpty();
         _engine.Alarms.Single().State.ShouldBe(AlarmState.Acknowledged);
         Value.Value.ShouldBe(90, 1e-9);
         _engine.Plan.Points[0].Path.ShouldBe("Corvane/Quay/K1/AirOn");
@@ -186,7 +186,7 @@ public sealed class EngineTests
         _engine.Alarms.Single().State.ShouldBe(AlarmState.ReturnedUnacknowledged);
         ChangeLimits((LimitCondition.High, 85, 1.5, 1));
         _engine.Alarms.Single().State.ShouldBe(AlarmState.Unacknowledged);
-        _events[^1].Priority.ShouldBe(1);
+        _engine.Output.Events[^1].Priority.ShouldBe(1);
     }
 
     [Fact]
@@ -195,7 +195,7 @@ public sealed class EngineTests
         ReadCelsius(90);
         ChangeLimits();
         _engine.Alarms.ShouldBeEmpty();
-        _events[^1].State.ShouldBe(AlarmState.Normal);
+        _engine.Output.Events[^1].State.ShouldBe(AlarmState.Normal);
     }
 
     [Fact]
@@ -247,7 +247,7 @@ public sealed class EngineTests
     {
         ReadCelsius(60);
         var read = Value.Time;
-        for (var i = 1; i <= 20; i++) _engine.Step([new Sample(_plant["TT11"], double.NaN, StatusCode.BadNotConnected, Noon.AddSeconds(i * 5).UtcTicks, "connection refused")], _events);
+        for (var i = 1; i <= 20; i++) _engine.Step([new Sample(_plant["TT11"], double.NaN, StatusCode.BadNotConnected, Noon.AddSeconds(i * 5).UtcTicks, "connection refused")]);
         var reading = _engine.ReadingOf(_engine.Plan.TagIndexOf(_plant["TT11"]));
         reading.Status.IsBad.ShouldBeTrue();
         reading.ReadAt.ShouldBe(read);
@@ -258,14 +258,14 @@ public sealed class EngineTests
     [Fact]
     public void A_limit_is_watched_while_its_value_is_not_bad()
     {
-        LimitWatch Watch() => LimitWatch.Of(_engine.Plan, [.. Enumerable.Range(0, _engine.Plan.Points.Length).Select(_engine.ValueOf)]);
+        LimitWatch Watch() => LimitWatch.Of(_engine.Plan, i => _engine.ValueOf(i).Status.IsBad);
         var limits = _engine.Plan.Points.Sum(p => p.Limits.Length);
         limits.ShouldBeGreaterThan(0);
         (Watch().Total, Watch().Watched).ShouldBe((limits, 0));
         Watch().Unwatched.ShouldBe(new Dictionary<long, int> { [_plant["plc"]] = limits });
         ReadCelsius(60);
         (Watch().Total, Watch().Watched, Watch().Unwatched.Count).ShouldBe((limits, limits, 0));
-        _engine.Step([new Sample(_plant["TT11"], double.NaN, StatusCode.BadNotConnected, Noon.AddSeconds(5).UtcTicks, "gone")], _events);
+        _engine.Step([new Sample(_plant["TT11"], double.NaN, StatusCode.BadNotConnected, Noon.AddSeconds(5).UtcTicks, "gone")]);
         Watch().Watched.ShouldBe(0);
     }
 
@@ -276,12 +276,12 @@ public sealed class EngineTests
         var kept = _engine.Alarms.ToArray();
         kept.ShouldNotBeEmpty();
         ChangeLimits();
-        _events[^1].Cause.ShouldBe(AlarmCause.NoLongerWatched);
+        _engine.Output.Events[^1].Cause.ShouldBe(AlarmCause.NoLongerWatched);
         // Taken away between the last keeping and the stop: the next run is told of alarms whose limits it does not know.
-        var (next, events) = (new PlantEngine(_engine.Plan), new List<AlarmEvent>());
-        next.Restore(kept, Noon, events);
+        var next = new PlantEngine(_engine.Plan);
+        next.Restore(kept, Noon);
         next.Alarms.ShouldBeEmpty();
-        events.Select(e => (e.Key, e.Cause, e.State)).ShouldBe(kept.Select(a => (a.Key, AlarmCause.NoLongerWatched, AlarmState.Normal)), ignoreOrder: true);
+        next.Output.Events.Select(e => (e.Key, e.Cause, e.State)).ShouldBe(kept.Select(a => (a.Key, AlarmCause.NoLongerWatched, AlarmState.Normal)), ignoreOrder: true);
     }
 
     [Fact]
@@ -289,10 +289,9 @@ public sealed class EngineTests
     {
         ReadCelsius(90);
         var next = new PlantEngine(_engine.Plan);
-        next.Restore(_engine.Alarms, Noon, _events);
-        _events.Clear();
-        next.Step([new Sample(_plant["TT11"], RawOf(89), StatusCode.Good, Noon.UtcTicks)], _events);
-        _events.ShouldBeEmpty();
+        next.Restore(_engine.Alarms, Noon);
+        next.Step([new Sample(_plant["TT11"], RawOf(89), StatusCode.Good, Noon.UtcTicks)]);
+        next.Output.Events.ShouldBeEmpty();
         next.Alarms.Single().RaisedValue.ShouldBe(90, 1e-9);
     }
 
@@ -303,9 +302,9 @@ public sealed class EngineTests
         var samples = Enumerable.Range(0, 5000).Select(i => new Sample(_plant["TT11"], random.Next(0, 32767), StatusCode.Good, Noon.AddSeconds(i).UtcTicks)).ToArray();
         List<AlarmEvent> Run()
         {
-            var events = new List<AlarmEvent>();
-            new PlantEngine(_engine.Plan).Step(samples, events);
-            return events;
+            var engine = new PlantEngine(_engine.Plan);
+            engine.Step(samples);
+            return engine.Output.Events;
         }
         Run().Count.ShouldBeGreaterThan(100);
         Run().ShouldBe(Run());
@@ -321,7 +320,7 @@ public sealed class EngineTests
 
     private static double RawOf(double celsius) => celsius / 120 * 32767;
 
-    private void Read(double raw) => _engine.Step([new Sample(_plant["TT11"], raw, StatusCode.Good, Noon.AddSeconds(1).UtcTicks)], _events);
+    private void Read(double raw) => _engine.Step([new Sample(_plant["TT11"], raw, StatusCode.Good, Noon.AddSeconds(1).UtcTicks)]);
 
     private void ReadCelsius(params double[] values)
     {
@@ -334,5 +333,5 @@ public sealed class EngineTests
         Swap();
     }
 
-    private void Swap() => _engine.Swap(Planner.Compile(_plant.Model).Plan, Noon.AddSeconds(5), _events);
+    private void Swap() => _engine.Swap(Planner.Compile(_plant.Model).Plan, Noon.AddSeconds(5));
 }

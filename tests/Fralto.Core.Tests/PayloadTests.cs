@@ -51,8 +51,8 @@ public sealed class PayloadTests
     [InlineData("\"2026-06-01T12:30:00+02:00\"", 10.5)]
     [InlineData("1780309800", 10.5)]
     [InlineData("1780309800000", 10.5)]
-    [InlineData("\"2026-06-01T23:00:00Z\"", 12)]
-    public void The_device_s_own_time_is_kept_unless_it_lies_ahead(string time, double hour)
+    [InlineData("\"2026-06-01T23:00:00Z\"", 23)]
+    public void The_device_s_own_time_is_kept_as_it_is_behind_or_ahead(string time, double hour)
     {
         var sample = One("t#/v | time #/ts", RawType.Float64, $"{{\"v\":1,\"ts\":{time}}}");
         (sample.TimeTicks - Noon).ShouldBe((long)((hour - 12) * TimeSpan.TicksPerHour));

@@ -57,11 +57,11 @@ internal sealed class Heard : IAsyncDisposable
 
     private async Task HearAsync()
     {
-        var batches = new List<Sample[]>();
+        var batches = new List<SampleBatch>();
         while (!_stop.IsCancellationRequested)
         {
             Mailbox.Take(int.MaxValue, batches);
-            foreach (var sample in batches.SelectMany(b => b))
+            foreach (var sample in batches.Where(b => !b.IsHistorical).SelectMany(b => b.Samples))
             {
                 _newest[(sample.TagId, sample.Element)] = sample;
                 Interlocked.Increment(ref _count);

@@ -29,11 +29,11 @@ public sealed class ModbusLinkTests : IAsyncLifetime
         await _server.OpenAsync();
         _running.Add(Task.Run(async () =>
         {
-            var batches = new List<Sample[]>();
+            var batches = new List<SampleBatch>();
             while (!_stop.IsCancellationRequested)
             {
                 _mailbox.Take(int.MaxValue, batches);
-                foreach (var sample in batches.SelectMany(b => b))
+                foreach (var sample in batches.SelectMany(b => b.Samples))
                 {
                     if (sample.Element == 0) _newest[sample.TagId] = sample;
                     _elements[(sample.TagId, sample.Element)] = sample;

@@ -163,13 +163,13 @@ public sealed class PlantStoreTests : IDisposable
             new(new(7, 9, LimitCondition.High), AlarmState.ReturnedUnacknowledged, Noon, 88.25, Noon.AddMinutes(3)),
         ];
         AlarmEvent[] steps = [.. alarms.Select(a => new AlarmEvent(a.Key, Noon, a.State, AlarmCause.ConditionRaised, double.NaN, "Corvane/KLN1/AirOn", 2, "ada"))];
-        using (var store = PlantStore.Open(File)) store.KeepAlarms(steps, alarms.ToDictionary(a => a.Key, a => (Alarm?)a));
+        using (var store = PlantStore.Open(File)) store.Run.KeepAlarms(steps, alarms.ToDictionary(a => a.Key, a => (Alarm?)a));
         using var again = PlantStore.Open(File);
-        again.LoadAlarms().ShouldBe(alarms, ignoreOrder: true);
-        again.AlarmEvents(10).ShouldBe(steps.Reverse());
-        again.KeepAlarms([], new Dictionary<AlarmKey, Alarm?> { [alarms[0].Key] = null });
-        again.LoadAlarms().ShouldBe([alarms[1]]);
-        again.AlarmEvents(1).ShouldBe([steps[1]]);
+        again.Run.LoadAlarms().ShouldBe(alarms, ignoreOrder: true);
+        again.Run.AlarmEvents(10).ShouldBe(steps.Reverse());
+        again.Run.KeepAlarms([], new Dictionary<AlarmKey, Alarm?> { [alarms[0].Key] = null });
+        again.Run.LoadAlarms().ShouldBe([alarms[1]]);
+        again.Run.AlarmEvents(1).ShouldBe([steps[1]]);
     }
 
     /// <summary>Every table with a row of it made unreadable: an address, a word that is none of its enumeration, JSON of another shape, an end that leads nowhere.</summary>
@@ -251,11 +251,12 @@ public sealed class PlantStoreTests : IDisposable
         Build(store);
         var told = new List<StorageTrouble?>();
         store.TroubleChanged += told.Add;
-        System.IO.File.Move(File, File + ".away");
-        for (var i = 0; i < 3; i++) Should.Throw<StoreException>(() => store.SetNote("a", "b")).Message.ShouldContain("is gone");
+        var run = Path.Combine(_directory, "run.db");
+        System.IO.File.Move(run, run + ".away");
+        for (var i = 0; i < 3; i++) Should.Throw<StoreException>(() => store.Run.SetNote("a", "b")).Message.ShouldContain("is gone");
         told.Count.ShouldBe(1);
-        System.IO.File.Move(File + ".away", File);
-        store.SetNote("a", "b");
+        System.IO.File.Move(run + ".away", run);
+        store.Run.SetNote("a", "b");
         told.Count.ShouldBe(2);
         store.Trouble.ShouldBeNull();
     }

@@ -7,7 +7,7 @@ using NetArchTest.Rules;
 
 namespace Fralto.Web.Tests;
 
-/// <summary>Core knows nobody; Store, Links and StandIns know Core; Web knows all.</summary>
+/// <summary>Core knows nobody; Store, Links and StandIns know Core; Runtime knows Core, Store and Links, and no web; Web knows all.</summary>
 public sealed class ArchitectureTests
 {
     private static readonly Assembly Core = typeof(PlantModel).Assembly;
@@ -17,10 +17,11 @@ public sealed class ArchitectureTests
     [InlineData("Fralto.Store", "Fralto.Core")]
     [InlineData("Fralto.Links", "Fralto.Core")]
     [InlineData("Fralto.StandIns", "Fralto.Core")]
-    [InlineData("Fralto.Web", "Fralto.Core Fralto.Links Fralto.StandIns Fralto.Store")]
+    [InlineData("Fralto.Runtime", "Fralto.Core Fralto.Links Fralto.Store")]
+    [InlineData("Fralto.Web", "Fralto.Core Fralto.Links Fralto.Runtime Fralto.StandIns Fralto.Store")]
     public void A_project_knows_only_those_it_may(string name, string may)
     {
-        Assembly[] all = [Core, typeof(PlantStore).Assembly, typeof(ILink).Assembly, typeof(StandInPlant).Assembly, typeof(FraltoOptions).Assembly];
+        Assembly[] all = [Core, typeof(PlantStore).Assembly, typeof(ILink).Assembly, typeof(StandInPlant).Assembly, typeof(PlantRuntime).Assembly, typeof(FraltoOptions).Assembly];
         all.Single(a => a.GetName().Name == name).GetReferencedAssemblies().Select(a => a.Name!).Where(n => n.StartsWith("Fralto.", StringComparison.Ordinal)).Order()
             .ShouldBe(may.Split(' ', StringSplitOptions.RemoveEmptyEntries));
     }
@@ -33,6 +34,10 @@ public sealed class ArchitectureTests
         Core.GetReferencedAssemblies().Select(a => a.Name!).ShouldAllBe(n => n.StartsWith("System", StringComparison.Ordinal) && !n.StartsWith("System.Net", StringComparison.Ordinal));
         Sources("src/Fralto.Core").ShouldAllBe(s => !s.Text.Contains("DateTime.Now", StringComparison.Ordinal) && !s.Text.Contains("UtcNow", StringComparison.Ordinal) && !s.Text.Contains("Stopwatch", StringComparison.Ordinal));
     }
+
+    [Fact]
+    public void The_runtime_knows_no_web() =>
+        typeof(PlantRuntime).Assembly.GetReferencedAssemblies().Select(a => a.Name!).ShouldAllBe(n => !n.StartsWith("Microsoft.AspNetCore", StringComparison.Ordinal));
 
     [Fact]
     public void Sql_lives_in_the_store_alone() =>

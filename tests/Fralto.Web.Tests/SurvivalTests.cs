@@ -79,7 +79,7 @@ public sealed class SurvivalTests : IDisposable
     public async Task On_a_full_disk_nothing_is_done_unsaid_and_all_is_well_when_there_is_room_again()
     {
         await using (var first = await RunningFralto.ServeAsync(_directory)) (await first.Http.PutAsync("/api/v1/model", Json(Model()))).EnsureSuccessStatusCode();
-        var size = new DirectoryInfo(_directory).GetFiles("plant.db*").Max(f => f.Length) / 1024;
+        var size = new DirectoryInfo(_directory).GetFiles("*.db*").Max(f => f.Length) / 1024;
         // The runtime maps its code twice by way of a file that would be too large; it need not.
         await using var fralto = await RunningFralto.ServeAfterAsync(_directory, $"export DOTNET_EnableWriteXorExecute=0; trap '' XFSZ; ulimit -S -f {size + 3000}");
         HttpResponseMessage? refused = null;
@@ -97,8 +97,11 @@ public sealed class SurvivalTests : IDisposable
         // It is named on every page, by /healthz, and in the log, once.
         (await fralto.Http.GetFromJsonAsync<JsonObject>("/healthz"))!["status"]!.GetValue<string>().ShouldBe("degraded");
         foreach (var page in new[] { "/plant", "/alarms", "/journal", "/units" }) (await fralto.Http.GetStringAsync(page)).ShouldContain("Nothing can be kept since");
-        var edit = await fralto.Http.PostAsync("/api/v1/bindings", Json("""{"bindings":[{"path":"W/Oven0/Now","tag":null}]}"""));
-        edit.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        // The model has a file of its own, which goes on growing until it meets the limit too.
+        HttpResponseMessage? edit = null;
+        for (var i = 0; i < 400 && edit is not { IsSuccessStatusCode: false }; i++)
+            edit = await fralto.Http.PostAsync("/api/v1/bindings", Json($$"""{"bindings":[{"path":"W/Oven0/Now","controller":"notes","tag":{{(i % 2 == 0 ? "null" : "\"T0\"")}}}]}"""));
+        edit!.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         (await edit.Content.ReadAsStringAsync()).ShouldContain("Nothing was changed");
         await Write(fralto, "T1", 90, mayFail: true);
         for (var i = 0; i < 20; i++) await fralto.Http.GetAsync("/alarms");
@@ -106,7 +109,7 @@ public sealed class SurvivalTests : IDisposable
         // Room again: the limit is lifted, and the next that is written shows it.
         using (var lift = Process.Start("prlimit", ["--pid", $"{fralto.ProcessId}", "--fsize=unlimited"])) await lift.WaitForExitAsync();
         await Until(async () => (await fralto.Http.PutAsync("/api/v1/controllers/notes/tags/kept/value", Json("""{"value":7777}"""))).IsSuccessStatusCode);
-        (await fralto.Http.GetFromJsonAsync<JsonObject>("/healthz"))!["status"]!.GetValue<string>().ShouldBe("healthy");
+        await Until(async () => (await fralto.Http.GetFromJsonAsync<JsonObject>("/healthz"))!["status"]!.GetValue<string>() == "healthy");
         (await fralto.Http.GetStringAsync("/plant")).ShouldNotContain("Nothing can be kept since");
         await fralto.KillAsync();
         await using var again = await RunningFralto.ServeAsync(_directory);

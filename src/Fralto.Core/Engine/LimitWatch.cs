@@ -13,15 +13,15 @@ public sealed record LimitWatch(int Total, ImmutableSortedDictionary<long, int> 
 
     /// <summary>Counts the limits of a plan.</summary>
     /// <param name="plan">The plan that runs.</param>
-    /// <param name="values">The value of each point, in the plan's order.</param>
-    public static LimitWatch Of(Plan plan, ReadOnlySpan<PointValue> values)
+    /// <param name="isBad">Whether the value of a point, by its number in the plan, is Bad.</param>
+    public static LimitWatch Of(Plan plan, Func<int, bool> isBad)
     {
         var (total, unwatched) = (0, new SortedDictionary<long, int>());
         for (var i = 0; i < plan.Points.Length; i++)
         {
             var (limits, tag) = (plan.Points[i].Limits.Length, plan.Points[i].Tag);
             total += limits;
-            if (limits > 0 && values[i].Status.IsBad) unwatched[plan.Tags[tag].ControllerId] = unwatched.GetValueOrDefault(plan.Tags[tag].ControllerId) + limits;
+            if (limits > 0 && isBad(i)) unwatched[plan.Tags[tag].ControllerId] = unwatched.GetValueOrDefault(plan.Tags[tag].ControllerId) + limits;
         }
         return new(total, unwatched.ToImmutableSortedDictionary());
     }

@@ -8,6 +8,10 @@ using Fralto.Core.Templates;
 namespace Fralto.Core.Engine;
 
 /// <summary>Runs a plan: samples in, values and alarm events out. Single-threaded and deterministic; time enters with the samples.</summary>
+/// <remarks>
+/// Two times: the time a source gives a sample is shown and kept; delays, staleness and order run on engine time, the time of arrival (<see cref="Moment"/>).
+/// A clock that is wrong, theirs or ours, moves no alarm.
+/// </remarks>
 public sealed class PlantEngine
 {
     /// <summary>Samples looked ahead: enough to keep the memory busy, few enough that what is fetched is still there when it is used.</summary>
@@ -21,12 +25,12 @@ public sealed class PlantEngine
     /// <summary>In place of the one point a tag feeds: it feeds none, or several, which the plan knows.</summary>
     private const int FeedsNone = -1, FeedsMany = -2;
 
-    private const string WaitingReason = "waiting for the first reading";
     private const string NotANumberReason = "the device sent not-a-number or infinity";
 
     private readonly Dictionary<AlarmKey, Alarm> _alarms = [];
-    private readonly Dictionary<long, DelayQueue> _queues = [];
-    private long _nextDue = long.MaxValue;
+    private readonly List<int> _silent = [];
+    private DelayTimers _timers = new(0);
+    private DueWheel _wheel = new(0);
     private long _touched;
     private long _advanced;
     private long _heardFrom;
@@ -34,35 +38,38 @@ public sealed class PlantEngine
     private HotTag[] _tags = [];
     private string?[] _texts = [];
     private int[] _onlyPoint = [];
+    private long[] _changes = [];
 
-    // The queues of limits' delays, on-delays first, for each set of limits that has any; a point names its set by number, 0 for none.
-    private List<DelayQueue?[]> _delays = [];
+    // Delays in ticks, on-delays first, for each set of limits that has any; a point names its set by number, 0 for none.
+    private List<long[]> _delays = [];
 
-    // When each limit of each point is due, four to a point; 0 for one that does not wait. Empty where no limit has a delay.
-    private long[] _dueAt = [];
-
-    public PlantEngine(Plan plan) => Swap(plan, DateTimeOffset.MinValue, []);
+    public PlantEngine(Plan plan) => Swap(plan, default);
 
     /// <summary>The plan that runs.</summary>
     public Plan Plan { get; private set; } = Plan.Empty;
 
-    /// <summary>Goes up with everything that may have changed a value, a reading or an alarm.</summary>
-    public long Version { get; private set; }
+    /// <summary>What has come out of it and has not been taken yet.</summary>
+    public EngineOutput Output { get; } = new();
 
     /// <summary>Alarms that are not normal.</summary>
     public IReadOnlyCollection<Alarm> Alarms => _alarms.Values;
+
+    /// <summary>Points whose value is Good.</summary>
+    public int GoodPoints { get; private set; }
 
     /// <summary>
     /// Puts a new plan in place of the running one. Values, readings and alarms are carried over by what they belong to: an alarm
     /// stays as it is while its limit stays; where the limit is gone the alarm is no longer watched and the event says so.
     /// </summary>
-    public void Swap(Plan plan, DateTimeOffset now, List<AlarmEvent> events)
+    public void Swap(Plan plan, Moment now)
     {
-        Version++;
-        var (oldPlan, oldPoints, oldTags, oldTexts, waiting) = (Plan, _points, _tags, _texts, Waiting());
+        Output.Fit(plan.Points.Length, plan.Tags.Length);
+        var (oldPlan, oldPoints, oldTags, oldTexts, oldChanges, waiting) = (Plan, _points, _tags, _texts, _changes, Waiting());
         _tags = new HotTag[plan.Tags.Length];
         _texts = new string?[plan.Tags.Length];
         _onlyPoint = new int[plan.Tags.Length];
+        _wheel = new(plan.Tags.Length);
+        _changes = [.. plan.Controllers.Select(id => oldPlan.Controllers.IndexOf(id) is >= 0 and var before ? oldChanges[before] : 0)];
         var known = new int[plan.Tags.Length];
         for (var i = 0; i < _tags.Length; i++)
         {
@@ -72,10 +79,13 @@ public sealed class PlantEngine
             known[i] = old >= 0 && old < oldTags.Length && oldPlan.Tags[old].IsReadAs(plan.Tags[i]) ? old : -1;
             _tags[i] = known[i] >= 0 ? oldTags[old] : HotTag.Waiting;
             _texts[i] = known[i] >= 0 ? oldTexts[old] : null;
+            _tags[i].IsTimed = false;
+            if (!_tags[i].Status.IsBad) Time(i, now.Ticks);
             var feeds = plan.PointsOfTag(i);
             _onlyPoint[i] = feeds.Length == 1 ? feeds[0] : feeds.Length == 0 ? FeedsNone : FeedsMany;
         }
         _points = new HotPoint[plan.Points.Length];
+        GoodPoints = 0;
         Plan = plan;
         PrepareDelays();
         for (var i = 0; i < _points.Length; i++)
@@ -97,34 +107,47 @@ public sealed class PlantEngine
             {
                 if (!oldPlan.Points[old].Limits.SequenceEqual(point.Limits)) ForgetDelays(i);
                 else
-                    foreach (var (condition, due) in waiting.GetValueOrDefault(old, [])) Wait(i, condition, due, (_points[i].Crossed & (1 << (int)condition)) != 0);
+                    foreach (var (condition, due) in waiting.GetValueOrDefault(old, [])) _timers.Start(i * Conditions + (int)condition, due);
             }
-            Evaluate(i, _tags[point.Tag], events);
+            Evaluate(i, _tags[point.Tag], now);
         }
         foreach (var alarm in _alarms.Values.Where(a => !HasLimit(a.Key)).ToArray())
         {
             _alarms.Remove(alarm.Key);
             var point = oldPlan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId);
-            events.Add(point >= 0
-                ? NoLongerWatched(alarm, now, oldPlan.Points[point].Path, oldPlan.Points[point].LimitOf(alarm.Key.Condition)?.Priority)
-                : NoLongerWatched(alarm, now, "", null));
+            Output.Events.Add(point >= 0
+                ? NoLongerWatched(alarm, now.Utc, oldPlan.Points[point].Path, oldPlan.Points[point].LimitOf(alarm.Key.Condition)?.Priority)
+                : NoLongerWatched(alarm, now.Utc, "", null));
         }
     }
 
     private static AlarmEvent NoLongerWatched(Alarm alarm, DateTimeOffset now, string path, int? priority) =>
         new(alarm.Key, now, AlarmState.Normal, AlarmCause.NoLongerWatched, alarm.RaisedValue, path, priority ?? Limit.DefaultPriority);
 
-    /// <summary>Takes samples in the order they come and adds what they set off to the events.</summary>
-    public void Step(ReadOnlySpan<Sample> samples, List<AlarmEvent> events)
+    /// <summary>Takes samples in the order they come.</summary>
+    /// <param name="samples">The samples.</param>
+    /// <param name="arrived">When they arrived; not before what was taken earlier from the same controller.</param>
+    public void Step(ReadOnlySpan<Sample> samples, Moment arrived)
     {
-        if (samples.Length > 0) Version++;
         System.Span<int> tags = stackalloc int[Ahead];
         for (var at = 0; at < samples.Length; at += Ahead)
         {
             var block = samples.Slice(at, Math.Min(Ahead, samples.Length - at));
             Fetch(block, tags);
-            for (var i = 0; i < block.Length; i++) Take(in block[i], tags[i], events);
+            for (var i = 0; i < block.Length; i++)
+                if (tags[i] >= 0 && !IsSaidAgain(in block[i], ref _tags[tags[i]], arrived.Ticks)) Take(in block[i], tags[i], in arrived);
         }
+    }
+
+    /// <summary>Most samples say again what the one before said: the tag gets younger, and everything else stays as it is, down to the limits.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private static bool IsSaidAgain(in Sample sample, ref HotTag tag, long arrived)
+    {
+        // A raw number is equal to none while there is none; those of text are never equal, being none.
+        if (tag.Raw != sample.Raw || tag.Status != sample.Status || sample.Status.IsBad || !ReferenceEquals(tag.Reason, sample.Reason)) return false;
+        tag.SourceTicks = tag.ReadTicks = sample.TimeTicks;
+        tag.ArrivedTicks = arrived;
+        return true;
     }
 
     /// <summary>Finds the tags of some samples and touches what they will need, so that the memory answers all of them at once and not one after the other.</summary>
@@ -143,9 +166,12 @@ public sealed class PlantEngine
         }
         var (hotTags, hotPoints, only, touched) = (_tags, _points, _onlyPoint, 0L);
         foreach (var tag in tags[..samples.Length])
+            if (tag >= 0) touched += hotTags[tag].SourceTicks;
+        for (var i = 0; i < samples.Length; i++)
         {
-            if (tag < 0) continue;
-            touched += hotTags[tag].TimeTicks;
+            // A point is looked at only when its tag says something new.
+            var tag = tags[i];
+            if (tag < 0 || hotTags[tag].Raw == samples[i].Raw) continue;
             var point = only[tag];
             if (point >= 0) touched += Touch(in hotPoints[point]);
         }
@@ -155,103 +181,131 @@ public sealed class PlantEngine
     /// <summary>Reads something from each line of memory a point lies in.</summary>
     private static long Touch(in HotPoint point) => point.Crossed + BitConverter.DoubleToInt64Bits(point.Setup.WindowLow) + BitConverter.DoubleToInt64Bits(point.Setup.HighHighClear);
 
-    private void Take(in Sample sample, int index, List<AlarmEvent> events)
+    private void Take(in Sample sample, int index, in Moment arrived)
     {
-        if (sample.TimeTicks >= _nextDue) RunDelays(sample.TimeTicks, events);
-        if (index < 0) return;
         ref var tag = ref _tags[index];
-        tag.TimeTicks = sample.TimeTicks;
+        tag.SourceTicks = sample.TimeTicks;
+        tag.ArrivedTicks = arrived.Ticks;
+        var isNews = tag.Status != sample.Status;
         tag.Status = sample.Status;
-        if (!ReferenceEquals(tag.Reason, sample.Reason)) tag.Reason = sample.Reason;
+        if (!ReferenceEquals(tag.Reason, sample.Reason))
+        {
+            isNews |= tag.Reason != sample.Reason;
+            tag.Reason = sample.Reason;
+        }
         if (!sample.Status.IsBad)
         {
-            tag.ReadTicks = sample.TimeTicks;
+            if (!tag.IsTimed) Time(index, arrived.Ticks);
             if (double.IsFinite(sample.Raw))
             {
+                tag.ReadTicks = sample.TimeTicks;
                 if (tag.Raw != sample.Raw)
                 {
-                    (tag.Changes, tag.ChangedTicks) = (tag.Changes + 1, sample.TimeTicks);
+                    Change(index, ref tag, in arrived);
                     tag.Magnitudes = tag.Magnitudes.With(sample.Raw);
+                    tag.Raw = sample.Raw;
+                    isNews = true;
                 }
-                tag.Raw = sample.Raw;
             }
             else if (sample.Text is not null)
             {
-                if (_texts[index] != sample.Text) (tag.Changes, tag.ChangedTicks) = (tag.Changes + 1, sample.TimeTicks);
-                _texts[index] = sample.Text;
+                tag.ReadTicks = sample.TimeTicks;
+                if (_texts[index] != sample.Text)
+                {
+                    Change(index, ref tag, in arrived);
+                    _texts[index] = sample.Text;
+                    isNews = true;
+                }
             }
-            else (tag.Status, tag.Reason) = (StatusCode.BadSensorFailure, NotANumberReason);
+            else
+            {
+                (tag.Status, tag.Reason) = (StatusCode.BadSensorFailure, NotANumberReason);
+                isNews = true;
+            }
         }
+        if (!isNews) return;
+        Output.AddTag(index);
         var only = _onlyPoint[index];
-        if (only >= 0) Evaluate(only, tag, events);
+        if (only >= 0) Evaluate(only, tag, in arrived);
         else if (only == FeedsMany)
-            foreach (var point in Plan.PointsOfTag(index)) Evaluate(point, tag, events);
+            foreach (var point in Plan.PointsOfTag(index)) Evaluate(point, tag, in arrived);
+    }
+
+    private void Change(int index, ref HotTag tag, in Moment arrived)
+    {
+        (tag.Changes, tag.ChangedTicks) = (tag.Changes + 1, arrived.UtcTicks);
+        _changes[Plan.ControllerOfTag[index]]++;
     }
 
     /// <summary>Lets time pass: alarms whose delay is over are raised or cleared, and every tag that has had no update for three update intervals becomes Bad.</summary>
-    /// <remarks>
-    /// Called a few times a second. When it was not, or when the clock was put forward or back, nothing can be said of what the devices did meanwhile:
-    /// ages are counted from then on.
-    /// </remarks>
-    public void Advance(DateTimeOffset now, List<AlarmEvent> events)
+    /// <param name="now">Now. Called several times a second; after a longer pause nothing can be said of what the devices did meanwhile, and silence is counted from then on.</param>
+    /// <param name="takenUntil">What arrived after this engine time has not been taken yet, so that neither a delay nor a silence can be said to have lasted longer; null when all has been taken.</param>
+    public void Advance(Moment now, long? takenUntil = null)
     {
-        HearFrom(now.UtcTicks);
-        if (now.UtcTicks >= _nextDue) RunDelays(now.UtcTicks, events);
-        for (var i = 0; i < _tags.Length; i++)
+        if (_advanced != 0 && now.Ticks - _advanced > LongestAbsence) _heardFrom = now.Ticks;
+        _advanced = now.Ticks;
+        var until = Math.Min(now.Ticks, takenUntil ?? long.MaxValue);
+        while (_timers.TryTake(until, out var slot, out var due)) Fall(slot, due, in now);
+        _silent.Clear();
+        _wheel.Take(until, _silent);
+        foreach (var index in _silent)
         {
-            ref var tag = ref _tags[i];
-            if (tag.Status.IsBad || now.UtcTicks - Math.Max(tag.TimeTicks, _heardFrom) <= Plan.Tags[i].StaleAfter.Ticks) continue;
-            tag.Reason = $"stale: no update since {new DateTimeOffset(tag.TimeTicks, TimeSpan.Zero):HH:mm:ss} UTC";
+            ref var tag = ref _tags[index];
+            tag.IsTimed = false;
+            if (tag.Status.IsBad) continue;
+            if (until - Math.Max(tag.ArrivedTicks, _heardFrom) <= Plan.Tags[index].StaleAfter.Ticks)
+            {
+                Time(index, until);
+                continue;
+            }
+            tag.Reason = $"stale: no update since {now.UtcOf(tag.ArrivedTicks):HH:mm:ss} UTC";
             tag.Status = StatusCode.BadNoCommunication;
-            Version++;
-            tag.TimeTicks = now.UtcTicks;
-            foreach (var point in Plan.PointsOfTag(i)) Evaluate(point, tag, events);
+            tag.SourceTicks = now.UtcTicks;
+            Output.AddTag(index);
+            foreach (var point in Plan.PointsOfTag(index)) Evaluate(point, tag, in now);
         }
     }
 
-    private void HearFrom(long now)
+    /// <summary>Looks at a tag again when it would be stale.</summary>
+    private void Time(int index, long now)
     {
-        if (now < _advanced)
-        {
-            for (var i = 0; i < _tags.Length; i++) (_tags[i].TimeTicks, _tags[i].ReadTicks) = (Math.Min(_tags[i].TimeTicks, now), Math.Min(_tags[i].ReadTicks, now));
-            _heardFrom = Math.Min(_heardFrom, now);
-        }
-        else if (_advanced != 0 && now - _advanced > LongestAbsence)
-        {
-            _heardFrom = now;
-        }
-        _advanced = now;
+        ref var tag = ref _tags[index];
+        tag.IsTimed = true;
+        // Where nothing says how often updates come, silence says nothing.
+        if (Plan.Tags[index].StaleAfter is var after && after < TimeSpan.MaxValue) _wheel.Add(index, Math.Max(tag.ArrivedTicks, _heardFrom) + after.Ticks, now);
     }
+
+    /// <summary>How many changes have been counted at the tags of a controller, for as long as the engine runs.</summary>
+    public long ChangesOf(long controllerId) => Plan.Controllers.IndexOf(controllerId) is >= 0 and var index ? _changes[index] : 0;
 
     /// <summary>Acknowledges an alarm.</summary>
     /// <returns>False when there is nothing to acknowledge.</returns>
-    public bool Acknowledge(AlarmKey key, string who, DateTimeOffset now, List<AlarmEvent> events)
+    public bool Acknowledge(AlarmKey key, string who, Moment now)
     {
         if (!_alarms.TryGetValue(key, out var alarm)) return false;
         var next = AlarmTransitions.After(alarm.State, AlarmCause.AcknowledgedByOperator);
         if (next == alarm.State) return false;
-        Version++;
-        Move(alarm with { State = next, AcknowledgedBy = who }, AlarmCause.AcknowledgedByOperator, now, alarm.RaisedValue, events, who);
+        Move(alarm with { State = next, AcknowledgedBy = who }, AlarmCause.AcknowledgedByOperator, now.Utc, alarm.RaisedValue, who);
         return true;
     }
 
     /// <summary>Puts back alarms of an earlier run, so that a restart neither forgets nor raises them anew.</summary>
     /// <param name="alarms">The alarms as they were kept.</param>
     /// <param name="now">When.</param>
-    /// <param name="events">Where is added which of them are no longer watched: their limits went after they were kept.</param>
-    public void Restore(IEnumerable<Alarm> alarms, DateTimeOffset now, List<AlarmEvent> events)
+    public void Restore(IEnumerable<Alarm> alarms, Moment now)
     {
-        Version++;
         foreach (var alarm in alarms)
         {
             if (!HasLimit(alarm.Key))
             {
-                events.Add(NoLongerWatched(alarm, now, "", null));
+                Output.Events.Add(NoLongerWatched(alarm, now.Utc, "", null));
                 continue;
             }
             _alarms[alarm.Key] = alarm;
             if (!alarm.IsActive) continue;
-            ref var point = ref _points[Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId)];
+            var index = Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId);
+            ref var point = ref _points[index];
+            Output.AddPoint(index);
             point.Exceeded = point.Crossed |= (byte)(1 << (int)alarm.Key.Condition);
         }
     }
@@ -265,133 +319,134 @@ public sealed class PlantEngine
         ref readonly var hot = ref _points[point];
         var tag = Plan.Points[point].Tag;
         var reason = hot.Status == _tags[tag].Status ? _tags[tag].Reason : Plan.Points[point].Chain.Reason(_tags[tag].Raw, hot.Status);
-        return new PointValue(hot.Value, hot.Status, TimeOf(_tags[tag].TimeTicks), hot.Exceeded, reason, _texts[tag], TimeOf(_tags[tag].ReadTicks));
+        return new PointValue(hot.Value, hot.Status, TimeOf(_tags[tag].SourceTicks), hot.Exceeded, reason, _texts[tag], TimeOf(_tags[tag].ReadTicks));
     }
 
     /// <summary>The newest reading of a tag.</summary>
-    public TagReading ReadingOf(int tag) => new(_tags[tag].Raw, _tags[tag].Status, TimeOf(_tags[tag].TimeTicks), _tags[tag].Reason, _texts[tag], _tags[tag].Changes, TimeOf(_tags[tag].ChangedTicks), TimeOf(_tags[tag].ReadTicks), _tags[tag].Magnitudes);
+    public TagReading ReadingOf(int tag) => new(
+        _tags[tag].Raw, _tags[tag].Status, TimeOf(_tags[tag].SourceTicks), _tags[tag].Reason, _texts[tag], _tags[tag].Changes, TimeOf(_tags[tag].ChangedTicks),
+        TimeOf(_tags[tag].ReadTicks), _tags[tag].Magnitudes);
+
+    /// <summary>The times of the tags as they go on, for whoever keeps readings: what is read again and again and stays the same gets younger without being news.</summary>
+    public TagTimes Times => new(_tags);
 
     private static DateTimeOffset TimeOf(long ticks) => new(ticks, TimeSpan.Zero);
 
     /// <summary>What a sample does nearly always; everything else is said elsewhere, so that this stays short enough to be compiled in place.</summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
-    private void Evaluate(int index, in HotTag tag, List<AlarmEvent> events)
+    private void Evaluate(int index, in HotTag tag, in Moment at)
     {
         ref var point = ref _points[index];
+        Output.AddPoint(index);
         if (tag.Status.IsBad || !point.Setup.IsPlain(tag.Raw))
         {
-            EvaluateOdd(index, tag, events);
+            EvaluateOdd(index, tag, in at);
             return;
         }
         var value = point.Setup.ToEngineering(tag.Raw);
         point.Value = value;
-        point.Status = tag.Status;
+        if (point.Status != tag.Status) Become(ref point, tag.Status);
         var crossed = point.Setup.Exceeded(value, point.Crossed);
-        if (crossed != point.Crossed) CrossAll(index, crossed, tag.TimeTicks, events);
+        if (crossed != point.Crossed) CrossAll(index, crossed, in at);
     }
 
-    private void EvaluateOdd(int index, in HotTag tag, List<AlarmEvent> events)
+    private void EvaluateOdd(int index, in HotTag tag, in Moment at)
     {
         ref var point = ref _points[index];
         if (tag.Status.IsBad)
         {
-            GoBad(index, tag.Status);
+            GoBad(index, tag.Status, in at);
             return;
         }
         if (Plan.Points[index].Type == PropertyType.Text)
         {
-            point.Status = tag.Status;
+            Become(ref point, tag.Status);
             return;
         }
         var result = Plan.Points[index].Chain.Compute(tag.Raw);
         if (result.Status.IsBad)
         {
-            GoBad(index, result.Status);
+            GoBad(index, result.Status, in at);
             return;
         }
         point.Value = result.Value;
-        point.Status = tag.Status.IsGood && result.Status != StatusCode.Good ? result.Status : tag.Status;
+        Become(ref point, tag.Status.IsGood && result.Status != StatusCode.Good ? result.Status : tag.Status);
         var crossed = point.Setup.Exceeded(point.Value, point.Crossed);
-        if (crossed != point.Crossed) CrossAll(index, crossed, tag.TimeTicks, events);
+        if (crossed != point.Crossed) CrossAll(index, crossed, in at);
     }
 
-    private void CrossAll(int index, byte crossed, long ticks, List<AlarmEvent> events)
+    private void Become(ref HotPoint point, StatusCode status)
     {
-        var changed = crossed ^ _points[index].Crossed;
-        _points[index].Crossed = crossed;
+        GoodPoints += (status.IsGood ? 1 : 0) - (point.Status.IsGood ? 1 : 0);
+        point.Status = status;
+    }
+
+    private void CrossAll(int index, byte crossed, in Moment at)
+    {
+        var before = _points[index].Crossed;
         for (var condition = LimitCondition.HighHigh; condition <= LimitCondition.LowLow; condition++)
         {
             var bit = 1 << (int)condition;
-            if ((changed & bit) != 0) Cross(index, condition, (crossed & bit) != 0, ticks, events);
+            if (((crossed ^ before) & bit) != 0) Cross(index, condition, (crossed & bit) != 0, in at);
         }
+        _points[index].Crossed = crossed;
     }
 
     /// <summary>A bad value says nothing about the process: the last value and the alarms stay as they are, and a delay begins anew with the next good value.</summary>
-    private void GoBad(int index, StatusCode status)
+    private void GoBad(int index, StatusCode status, in Moment at)
     {
         ref var point = ref _points[index];
-        point.Status = status;
-        if (point.Crossed != point.Exceeded) ForgetDelays(index);
+        Become(ref point, status);
+        if (point.Crossed == point.Exceeded) return;
+        for (var slot = index * Conditions; slot < (index + 1) * Conditions; slot++) FallIfDue(slot, in at);
+        ForgetDelays(index);
     }
 
     private void ForgetDelays(int index)
     {
         _points[index].Crossed = _points[index].Exceeded;
-        if (_dueAt.Length > 0) _dueAt.AsSpan(index * Conditions, Conditions).Clear();
+        for (var slot = index * Conditions; slot < (index + 1) * Conditions; slot++) _timers.Cancel(slot);
     }
 
     /// <summary>A value has crossed a limit, or come back: at once, or after the limit's delay.</summary>
-    private void Cross(int index, LimitCondition condition, bool raised, long ticks, List<AlarmEvent> events)
+    private void Cross(int index, LimitCondition condition, bool raised, in Moment at)
     {
-        if (raised == ((_points[index].Exceeded & (1 << (int)condition)) != 0)) _dueAt[index * Conditions + (int)condition] = 0;
-        else if (QueueOf(index, condition, raised) is { } queue) Wait(index, condition, ticks + queue.Delay, raised);
-        else Announce(index, condition, raised, ticks, events);
-    }
-
-    private void Wait(int index, LimitCondition condition, long due, bool raised)
-    {
-        if (QueueOf(index, condition, raised) is not { } queue) return;
         var slot = index * Conditions + (int)condition;
-        _dueAt[slot] = due;
-        queue.Waiting.Enqueue((slot, due));
-        _nextDue = Math.Min(_nextDue, due);
+        FallIfDue(slot, in at);
+        if (raised == ((_points[index].Exceeded & (1 << (int)condition)) != 0)) _timers.Cancel(slot);
+        else if (DelayOf(index, condition, raised) is > 0 and var delay) _timers.Start(slot, at.Ticks + delay);
+        else Announce(index, condition, raised, at.Utc);
     }
 
-    private void RunDelays(long now, List<AlarmEvent> events)
+    /// <summary>What was beyond its limit until now, and for long enough, has been an alarm since its delay was over.</summary>
+    private void FallIfDue(int slot, in Moment at)
     {
-        _nextDue = long.MaxValue;
-        foreach (var queue in _queues.Values)
-        {
-            while (queue.Waiting.TryPeek(out var first) && (first.Due <= now || _dueAt[first.Slot] != first.Due))
-            {
-                queue.Waiting.Dequeue();
-                if (_dueAt[first.Slot] != first.Due) continue;
-                _dueAt[first.Slot] = 0;
-                var (index, condition) = (first.Slot / Conditions, (LimitCondition)(first.Slot % Conditions));
-                Announce(index, condition, (_points[index].Crossed & (1 << (int)condition)) != 0, first.Due, events);
-                Version++;
-            }
-            if (queue.Waiting.TryPeek(out var next)) _nextDue = Math.Min(_nextDue, next.Due);
-        }
+        if (_timers.DueOf(slot) is not (> 0 and var due) || due > at.Ticks) return;
+        _timers.Cancel(slot);
+        Fall(slot, due, in at);
+    }
+
+    private void Fall(int slot, long due, in Moment now)
+    {
+        var (index, condition) = (slot / Conditions, (LimitCondition)(slot % Conditions));
+        Output.AddPoint(index);
+        Announce(index, condition, (_points[index].Crossed & (1 << (int)condition)) != 0, now.UtcOf(due));
     }
 
     /// <summary>What waits now, by point.</summary>
     private Dictionary<int, List<(LimitCondition Condition, long Due)>> Waiting()
     {
         var waiting = new Dictionary<int, List<(LimitCondition, long)>>();
-        for (var slot = 0; slot < _dueAt.Length; slot++)
+        foreach (var (slot, due) in _timers.All())
         {
-            if (_dueAt[slot] == 0) continue;
             if (!waiting.TryGetValue(slot / Conditions, out var limits)) waiting[slot / Conditions] = limits = [];
-            limits.Add(((LimitCondition)(slot % Conditions), _dueAt[slot]));
+            limits.Add(((LimitCondition)(slot % Conditions), due));
         }
         return waiting;
     }
 
     private void PrepareDelays()
     {
-        _queues.Clear();
-        _nextDue = long.MaxValue;
         var shared = new Dictionary<ImmutableArray<Limit>, ushort>();
         _delays = [[]];
         for (var i = 0; i < _points.Length; i++)
@@ -401,57 +456,50 @@ public sealed class PlantEngine
             if (!shared.TryGetValue(limits, out var set)) shared[limits] = set = SetOf(limits);
             _points[i].Delays = set;
         }
-        _dueAt = Plan.Points.Any(p => !p.Limits.IsEmpty) ? new long[_points.Length * Conditions] : [];
+        _timers = new(_delays.Count > 1 ? _points.Length * Conditions : 0);
     }
 
     /// <summary>The number of a set of delays; sets that say the same share it, so that there are never more than numbers.</summary>
     private ushort SetOf(ImmutableArray<Limit> limits)
     {
-        var queues = new DelayQueue?[2 * Conditions];
+        var delays = new long[2 * Conditions];
         foreach (var limit in limits)
         {
-            queues[(int)limit.Condition] = QueueOf(limit.OnDelay);
-            queues[Conditions + (int)limit.Condition] = QueueOf(limit.OffDelay);
+            delays[(int)limit.Condition] = (long)(limit.OnDelay * TimeSpan.TicksPerSecond);
+            delays[Conditions + (int)limit.Condition] = (long)(limit.OffDelay * TimeSpan.TicksPerSecond);
         }
-        var known = _delays.FindIndex(1, d => d.AsSpan().SequenceEqual(queues));
+        var known = _delays.FindIndex(1, d => d.AsSpan().SequenceEqual(delays));
         if (known > 0) return (ushort)known;
-        _delays.Add(queues);
+        _delays.Add(delays);
         return checked((ushort)(_delays.Count - 1));
     }
 
-    private DelayQueue? QueueOf(int index, LimitCondition condition, bool raised) =>
-        _points[index].Delays is > 0 and var set ? _delays[set][(raised ? 0 : Conditions) + (int)condition] : null;
-
-    private DelayQueue? QueueOf(double seconds)
-    {
-        var ticks = (long)(seconds * TimeSpan.TicksPerSecond);
-        if (ticks == 0) return null;
-        if (!_queues.TryGetValue(ticks, out var queue)) _queues[ticks] = queue = new(ticks);
-        return queue;
-    }
+    /// <summary>How long a limit waits, in ticks; 0 when it does not.</summary>
+    private long DelayOf(int index, LimitCondition condition, bool raised) =>
+        _points[index].Delays is > 0 and var set ? _delays[set][(raised ? 0 : Conditions) + (int)condition] : 0;
 
     private AlarmKey KeyOf(int index, LimitCondition condition) => new(Plan.Points[index].EquipmentId, Plan.Points[index].PropertyId, condition);
 
-    private void Announce(int index, LimitCondition condition, bool raised, long ticks, List<AlarmEvent> events)
+    private void Announce(int index, LimitCondition condition, bool raised, DateTimeOffset at)
     {
         ref var point = ref _points[index];
         var bit = (byte)(1 << (int)condition);
         point.Exceeded = (byte)(raised ? point.Exceeded | bit : point.Exceeded & ~bit);
-        var (key, now) = (KeyOf(index, condition), TimeOf(ticks));
+        var key = KeyOf(index, condition);
         var cause = raised ? AlarmCause.ConditionRaised : AlarmCause.ConditionCleared;
         var before = _alarms.GetValueOrDefault(key);
         if (before is null && !raised) return;
         var next = AlarmTransitions.After(before?.State ?? AlarmState.Normal, cause);
         if (next == before?.State) return;
-        Move(raised ? new Alarm(key, next, now, point.Value) : before! with { State = next, ClearedAt = now }, cause, now, point.Value, events);
+        Move(raised ? new Alarm(key, next, at, point.Value) : before! with { State = next, ClearedAt = at }, cause, at, point.Value);
     }
 
-    private void Move(Alarm alarm, AlarmCause cause, DateTimeOffset now, double value, List<AlarmEvent> events, string? who = null)
+    private void Move(Alarm alarm, AlarmCause cause, DateTimeOffset at, double value, string? who = null)
     {
         if (alarm.State == AlarmState.Normal) _alarms.Remove(alarm.Key);
         else _alarms[alarm.Key] = alarm;
         var point = Plan.Points[Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId)];
-        events.Add(new AlarmEvent(alarm.Key, now, alarm.State, cause, value, point.Path, point.LimitOf(alarm.Key.Condition)?.Priority ?? Limit.DefaultPriority, who));
+        Output.Events.Add(new AlarmEvent(alarm.Key, at, alarm.State, cause, value, point.Path, point.LimitOf(alarm.Key.Condition)?.Priority ?? Limit.DefaultPriority, who));
     }
 
     private bool HasLimit(AlarmKey key)
@@ -474,19 +522,5 @@ public sealed class PlantEngine
 
         /// <summary>Which set of delays its limits have; 0 for none.</summary>
         public ushort Delays;
-    }
-
-    private struct HotTag
-    {
-        public static readonly HotTag Waiting = new() { Raw = double.NaN, Status = StatusCode.BadWaitingForInitialData, Reason = WaitingReason, Magnitudes = Magnitudes.None };
-
-        public double Raw;
-        public long TimeTicks;
-        public string? Reason;
-        public StatusCode Status;
-        public int Changes;
-        public long ChangedTicks;
-        public long ReadTicks;
-        public Magnitudes Magnitudes;
     }
 }

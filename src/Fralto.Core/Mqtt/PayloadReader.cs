@@ -16,9 +16,6 @@ public sealed class PayloadReader
     /// <summary>Longest payload that is read, in bytes.</summary>
     public const int Longest = 1024 * 1024;
 
-    /// <summary>A device's clock may be ahead by so much; a later time is taken for a wrong clock, and the time of arrival is used.</summary>
-    private static readonly long ClockMayBeAhead = TimeSpan.FromSeconds(2).Ticks;
-
     private const double FirstMilliseconds = 1e11;
     private const int Shown = 40;
     private readonly Tag[] _bare;
@@ -32,9 +29,12 @@ public sealed class PayloadReader
         _json = [.. all.Where(t => t.Address.Pointer is not null).Select(t => new Place(t.Tag, StepsOf(t.Address.Pointer)!, StepsOf(t.Address.TimePointer), StepsOf(t.Address.QualityPointer)))];
     }
 
+    /// <summary>True when a payload may hold a time of its own.</summary>
+    public bool HasTimes => _json.Any(p => p.Time is not null);
+
     /// <summary>Reads one payload.</summary>
     /// <param name="payload">Its bytes.</param>
-    /// <param name="arrived">When it came, in UTC ticks.</param>
+    /// <param name="arrived">When it came, in UTC ticks: the time of values that bring none. A time that a payload brings is taken as it is.</param>
     /// <param name="into">Where the samples go.</param>
     public void Read(ReadOnlySpan<byte> payload, long arrived, List<Sample> into)
     {
@@ -87,7 +87,6 @@ public sealed class PayloadReader
             Bad(into, tag, StatusCode.BadDecodingError, arrived, "the time cannot be read; it is ISO 8601, or seconds or milliseconds since 1970");
             return;
         }
-        if (when > arrived + ClockMayBeAhead) when = arrived;
         var status = place.Quality is { } quality && Find(root, quality) is { } said ? QualityOf(said) : StatusCode.Good;
         if (status.IsBad)
         {

@@ -25,6 +25,10 @@ public sealed class Plan
         Array.Fill(_tagOfId, -1);
         for (var i = tags.Length - 1; i >= 0; i--) _tagOfId[tags[i].TagId] = i;
 
+        Controllers = [.. tags.Select(t => t.ControllerId).Distinct()];
+        var order = Controllers.Select((id, at) => (id, at)).ToDictionary(c => c.id, c => c.at);
+        ControllerOfTag = [.. tags.Select(t => order[t.ControllerId])];
+
         _firstPoint = new int[tags.Length + 1];
         foreach (var point in points) _firstPoint[point.Tag + 1]++;
         for (var i = 0; i < tags.Length; i++) _firstPoint[i + 1] += _firstPoint[i];
@@ -40,6 +44,12 @@ public sealed class Plan
     public ImmutableArray<PointSetup> Setups { get; }
 
     public ImmutableArray<PlanTag> Tags { get; }
+
+    /// <summary>The controllers that have a tag, each once; 0 for simulations.</summary>
+    public ImmutableArray<long> Controllers { get; }
+
+    /// <summary>Of each tag, which of <see cref="Controllers"/> it lives in.</summary>
+    public ImmutableArray<int> ControllerOfTag { get; }
 
     /// <summary>Index of a tag, or of the first element of an array, by the tag's id; -1 when the plan does not know it.</summary>
     public int TagIndexOf(long tagId) => tagId >= 0 && tagId < _tagOfId.Length ? _tagOfId[tagId] : -1;

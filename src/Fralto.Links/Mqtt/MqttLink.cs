@@ -16,11 +16,13 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
     private const int MostBrowsed = 20_000;
     private const int LongestStatus = 100;
     private static readonly TimeSpan BrowseFor = TimeSpan.FromSeconds(3);
+    private static readonly TimeSpan TellClocksEvery = TimeSpan.FromSeconds(2);
 
     private readonly MqttConnection _connection = (MqttConnection)controller.Connection;
     private volatile Dictionary<string, Route> _routes = [];
     private string? _death;
     private volatile bool _hasRisen;
+    private long _clocksTold;
 
     /// <summary>Connects once, to say in words whether and why not it works.</summary>
     public static async Task<LinkTest> TestAsync(MqttConnection connection, string? password, CancellationToken stop)
@@ -88,6 +90,12 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
 
     private protected override async Task TendAsync(MqttSession session, bool isRetagged, CancellationToken stop)
     {
+        if (Clock.GetElapsedTime(_clocksTold) >= TellClocksEvery)
+        {
+            _clocksTold = Clock.GetTimestamp();
+            var words = WordsOfClocks(_routes.Where(r => r.Value.Reader.HasTimes).Select(r => (r.Key, r.Value.Clock)));
+            if (words != Status.Clock) Set(s => s with { Clock = words });
+        }
         if (isRetagged)
         {
             var (before, after) = (_routes, Routes());
@@ -101,6 +109,9 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
         await session.SubscribeAsync(_routes.Keys, MqttQualityOfServiceLevel.AtMostOnce, stop);
     }
 
+    public override TimeSpan ClockOffsetOf(Tag tag) =>
+        tag.Address is TopicAddress { TimePointer: not null } at && _routes.TryGetValue(at.Topic, out var route) ? route.Clock.Offset : TimeSpan.Zero;
+
     private Dictionary<string, Route> Routes() => Tags.GroupBy(t => ((TopicAddress)t.Address).Topic).ToDictionary(g => g.Key, g => new Route([.. g], Controller), StringComparer.Ordinal);
 
     protected override void Hear(string topic, ReadOnlySpan<byte> payload, bool isRetained, List<Sample> into)
@@ -110,20 +121,27 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
         route.IsHeard = true;
         var (first, arrived) = (into.Count, Now);
         route.Reader.Read(payload, arrived, into);
+        // What was kept is as old as it is; what comes fresh tells how the source's clock stands.
+        if (!isRetained && route.Reader.HasTimes)
+            for (var i = first; i < into.Count; i++)
+                if (into[i].TimeTicks != arrived) route.Clock.Observe(into[i].TimeTicks, arrived);
         for (var i = first; i < into.Count && _death is null; i++)
             if (into[i].Status.IsBad) Note($"{topic}: {into[i].Reason}");
         if (isRetained || _death is not null) Doubt(route, into, first, arrived);
     }
 
-    /// <summary>What a dead device has said before is not its value; of what the broker had kept, the age is not known.</summary>
+    /// <summary>What a dead device has said before is not its value; what the broker had kept is of an age that is not known, or is too old for a value of now.</summary>
     private void Doubt(Route route, List<Sample> samples, int first, long arrived)
     {
         for (var i = first; i < samples.Count; i++)
         {
             var sample = samples[i];
             if (_death is not null) samples[i] = sample with { Raw = double.NaN, Status = StatusCode.BadNoCommunication, Reason = _death, Text = null };
-            else if (sample.Status.IsGood && route.IsTimed && sample.TimeTicks == arrived)
+            else if (!sample.Status.IsGood || !route.IsTimed) continue;
+            else if (sample.TimeTicks == arrived)
                 samples[i] = sample with { Status = StatusCode.UncertainLastUsableValue, Reason = "kept by the broker; how old it is is not known" };
+            else if (arrived - sample.TimeTicks - route.Clock.Offset.Ticks > route.StaleAfter.Ticks)
+                samples[i] = sample with { Status = StatusCode.UncertainLastUsableValue, Reason = $"kept by the broker; it is of {new DateTime(sample.TimeTicks, DateTimeKind.Utc).ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture)} UTC" };
         }
     }
 
@@ -148,6 +166,12 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
         public Tag[] Tags => tags;
 
         public PayloadReader Reader { get; } = new(tags);
+
+        /// <summary>The clock that gives the topic its times.</summary>
+        public SourceClock Clock { get; } = new();
+
+        /// <summary>A value older than this is none of now.</summary>
+        public TimeSpan StaleAfter { get; } = tags.Max(controller.StaleAfter);
 
         /// <summary>True when messages are expected at an interval.</summary>
         public bool IsTimed { get; } = tags.Any(t => controller.IntervalOf(t) > TimeSpan.Zero);

@@ -17,7 +17,10 @@ internal sealed class EdgeNode
     /// <summary>Number of the session, which birth and death of it share; null when the birth gave none.</summary>
     public ulong? BdSeq { get; private set; }
 
-    /// <summary>When a rebirth was last asked for, in UTC ticks.</summary>
+    /// <summary>Its clock, as its messages tell it.</summary>
+    public SourceClock Clock { get; } = new();
+
+    /// <summary>When a rebirth was last asked for, in ticks of time that nobody can set.</summary>
     public long AskedAt { get; set; }
 
     /// <summary>How often it was asked and gave no birth.</summary>

@@ -26,13 +26,13 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
     /// <summary>Rebirths asked for in a second, of all nodes together: a broker that speaks of many that are none costs the network no more.</summary>
     private const int MostAsks = 20;
 
+    /// <summary>The end of the year 9999, in milliseconds since 1970; nothing later is a time.</summary>
+    private const ulong LatestTime = 253_402_300_799_999;
+
     /// <summary>The most edge nodes that are followed.</summary>
     private const int MostNodes = 5000;
 
     private static readonly long Settling = TimeSpan.FromSeconds(1).Ticks;
-
-    /// <summary>A device's clock may be ahead by so much; a later time is taken for a wrong clock, and the time of arrival is used.</summary>
-    private static readonly long ClockMayBeAhead = TimeSpan.FromSeconds(2).Ticks;
 
     private readonly SparkplugConnection _connection = (SparkplugConnection)controller.Connection;
     private readonly Dictionary<(string Group, string Node), EdgeNode> _nodes = [];
@@ -46,6 +46,14 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
     private long _asksSince;
     private int _asks;
     private bool _isCrowded;
+
+    /// <summary>Time that nobody can set: what is paced is paced by it.</summary>
+    private long Ticks => Clock.Moment().Ticks;
+
+    public override TimeSpan ClockOffsetOf(Tag tag)
+    {
+        lock (Gate) return tag.Address is MetricAddress at && _nodes.TryGetValue((at.Group, at.Node), out var node) ? node.Clock.Offset : TimeSpan.Zero;
+    }
 
     public override async Task<BrowseResult> BrowseAsync(string filter, CancellationToken stop)
     {
@@ -95,7 +103,7 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
         {
             foreach (var tag in Tags) AddBad(pending, [tag], StatusCode.BadWaitingForInitialData, Now, $"connected; {((MetricAddress)tag.Address).Source} has not announced itself yet");
             _isChanged = true;
-            _settlesAt = Now + Settling;
+            _settlesAt = Ticks + Settling;
         });
         await session.SubscribeAsync([$"{SparkplugTopic.Namespace}/{(_connection.Group.Length > 0 ? _connection.Group : "+")}/#"], MqttQualityOfServiceLevel.AtMostOnce, stop);
         await session.PublishAsync(SparkplugTopic.State(_connection.HostId), State(true), MqttQualityOfServiceLevel.AtLeastOnce, true, stop);
@@ -114,14 +122,14 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
                 Route();
                 Catch();
             }
-            if (Now - _asksSince is >= TimeSpan.TicksPerSecond or < 0) (_asksSince, _asks) = (Now, 0);
-            ask = [.. _toAsk.Where(n => !_nodes.TryGetValue(n, out var known) || Now - known.AskedAt > AskAgainAfter << Math.Min(known.AskedInVain, MostDoublings)).Take(MostAsks - _asks)];
+            if (_asksSince == 0 || Ticks - _asksSince >= TimeSpan.TicksPerSecond) (_asksSince, _asks) = (Ticks, 0);
+            ask = [.. _toAsk.Where(n => !_nodes.TryGetValue(n, out var known) || Ticks - known.AskedAt > AskAgainAfter << Math.Min(known.AskedInVain, MostDoublings)).Take(MostAsks - _asks)];
             _asks += ask.Length;
             foreach (var key in ask)
             {
                 _toAsk.Remove(key);
                 var node = NodeOf(key);
-                (node.AskedInVain, node.AskedAt) = (node.IsBorn || node.AskedAt == 0 ? 0 : node.AskedInVain + 1, Now);
+                (node.AskedInVain, node.AskedAt) = (node.IsBorn || node.AskedAt == 0 ? 0 : node.AskedInVain + 1, Ticks);
                 _rebirths++;
             }
         }
@@ -130,7 +138,7 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
         lock (Gate)
         {
             // Right after connecting births come one by one; what is not there yet is said when it has had its time.
-            if ((ask.Length == 0 && !_isChanged) || Now < _settlesAt) return;
+            if ((ask.Length == 0 && !_isChanged) || Ticks < _settlesAt) return;
             _isChanged = false;
             Report();
         }
@@ -173,6 +181,7 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
             return;
         }
         var node = NodeOf(at.NodeKey);
+        if (message.HasTimestamp && message.Timestamp is > 0 and <= LatestTime && at.Message is "NBIRTH" or "DBIRTH" or "NDATA" or "DDATA") node.Clock.Observe(TicksOf(message.Timestamp), Now);
         switch (at.Message)
         {
             case "NBIRTH":
@@ -258,13 +267,14 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
                 if (!metric.HasName || !metric.Name.StartsWith("_types_/", StringComparison.Ordinal)) Ask(at.NodeKey);
                 continue;
             }
+            var when = TimeOf(metric, message);
             if (metric.IsHistorical)
             {
                 _historical++;
                 _isChanged = true;
+                HearHistorical(born, metric, when);
                 continue;
             }
-            var when = TimeOf(metric, message);
             if (metric.ValueCase != Metric.ValueOneofCase.TemplateValue)
             {
                 Hear(born, metric, when, into);
@@ -273,6 +283,15 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
             foreach (var (path, leaf) in EdgeNode.Leaves(born.Name, metric))
                 if (node.Find(new MetricAddress(at.Group, at.Node, at.Device, path)) is { } member) Hear(member, leaf, when, into);
         }
+    }
+
+    /// <summary>A value of the past is no value of now: it goes by a way of its own to what keeps history.</summary>
+    private void HearHistorical(EdgeNode.BornMetric born, Metric metric, long when)
+    {
+        if (!_routes.TryGetValue((born.Source, born.Name), out var its)) return;
+        var past = new List<Sample>();
+        foreach (var tag in its) SparkplugValues.Read(metric, born.Datatype, tag, when, past);
+        Post([.. past], isHistorical: true);
     }
 
     private void Hear(EdgeNode.BornMetric born, Metric metric, long when, List<Sample> into)
@@ -285,11 +304,10 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
     private long TimeOf(Metric metric, Payload message)
     {
         var milliseconds = metric.HasTimestamp ? metric.Timestamp : message.HasTimestamp ? message.Timestamp : 0;
-        var arrived = Now;
-        if (milliseconds is 0 or > 253_402_300_799_999) return arrived;
-        var ticks = DateTime.UnixEpoch.Ticks + (long)milliseconds * TimeSpan.TicksPerMillisecond;
-        return ticks > arrived + ClockMayBeAhead ? arrived : ticks;
+        return milliseconds is 0 or > LatestTime ? Now : TicksOf(milliseconds);
     }
+
+    private static long TicksOf(ulong milliseconds) => DateTime.UnixEpoch.Ticks + (long)milliseconds * TimeSpan.TicksPerMillisecond;
 
     private void Bury(SparkplugTopic at, IEnumerable<KeyValuePair<(string Source, string Metric), Tag[]>> routes, List<Sample> into) => AddBad(
         into, routes.SelectMany(r => r.Value), StatusCode.BadNoCommunication, Now,
@@ -302,7 +320,7 @@ public sealed class SparkplugLink(Controller controller, IReadOnlyList<Tag> tags
         var living = _nodes.Values.SelectMany(n => n.Living).ToHashSet(StringComparer.Ordinal);
         var missing = wanted.Where(s => !living.Contains(s)).Order(StringComparer.Ordinal).ToArray();
         Enter(missing.Length == 0 ? LinkState.Up : LinkState.Partial, missing.Length == 0 ? null : $"{string.Join(", ", missing.Take(3))}{(missing.Length > 3 ? $" and {missing.Length - 3} more" : "")} {(missing.Length == 1 ? "is" : "are")} not there");
-        Set(s => s with { Remark = $"{Count(_nodes.Values.Count(n => n.IsBorn), "edge node")} and {Count(living.Count(l => l.Count(c => c == '/') == 2), "device")} live; {Count(_rebirths, "rebirth")} asked for; {Count(_historical, "historical value")} passed over" });
+        Set(s => s with { Clock = WordsOfClocks(_nodes.Where(n => n.Value.IsBorn).Select(n => ($"{n.Key.Group}/{n.Key.Node}", n.Value.Clock))), Remark = $"{Count(_nodes.Values.Count(n => n.IsBorn), "edge node")} and {Count(living.Count(l => l.Count(c => c == '/') == 2), "device")} live; {Count(_rebirths, "rebirth")} asked for; {Count(_historical, "historical value")} passed over" });
     }
 
     private static string Count(long count, string one) => count == 1 ? $"1 {one}" : $"{count} {one}s";

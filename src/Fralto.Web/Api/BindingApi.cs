@@ -27,7 +27,7 @@ internal static class BindingApi
             .WithMetadata(new RequestSizeLimitAttribute(LargestBody)).Produces<ReplacedDto>().Produces<FindingsDto>(StatusCodes.Status422UnprocessableEntity);
     }
 
-    private static IResult Propose(ProposalAskDto? ask, ModelWorkspace workspace, ProposalDesk desk)
+    private static IResult Propose(ProposalAskDto? ask, ModelWorkspace workspace, ProposalCache desk)
     {
         var model = workspace.Model;
         long[]? templates = null;

@@ -1,6 +1,5 @@
 using Fralto.Core.Exchange;
 using Fralto.Web.Exchange;
-using Fralto.Web.Live;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Fralto.Web.Api;

@@ -101,7 +101,7 @@ internal static class PlantApi
 
     private static ValueDto Value(PlantModel model, EngineSnapshot snapshot, int index)
     {
-        var (point, value, reading) = (snapshot.Plan.Points[index], snapshot.Values[index], snapshot.Readings[snapshot.Plan.Points[index].Tag]);
+        var (point, value, reading) = (snapshot.Plan.Points[index], snapshot.ValueOf(index), snapshot.ReadingOf(snapshot.Plan.Points[index].Tag));
         var tag = model.Tags.GetValueOrDefault(snapshot.Plan.Tags[point.Tag].TagId);
         return new ValueDto(
             point.Path, Finite(value.Value), value.Text ?? point.States?.NameOf(value.Value), ValueText.Unit(point), point.Unit?.Code, StatusDto.Of(value.Status, value.Reason),

@@ -28,7 +28,7 @@ internal static class TagApi
         api.MapGet("/commands", Given).WithSummary("Commands and what came of them, the newest first").Pages<Store.CommandEntry>();
     }
 
-    private static IResult Given(Store.PlantStore store, int? limit, string? cursor)
+    private static IResult Given(Store.RunStore store, int? limit, string? cursor)
     {
         if (ListPage.Problem(limit) is { } wrong) return wrong;
         var before = long.MaxValue;
@@ -51,7 +51,7 @@ internal static class TagApi
         };
     }
 
-    private static async Task<IResult> CommandAsync(CommandDto command, HttpContext context, ModelWorkspace workspace, PlantRuntime runtime, CommandDesk desk)
+    private static async Task<IResult> CommandAsync(CommandDto command, HttpContext context, ModelWorkspace workspace, PlantRuntime runtime, CommandWriter desk)
     {
         if (!context.Request.HasJsonContentType()) return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
         var model = workspace.Model;
@@ -65,7 +65,7 @@ internal static class TagApi
         return Answer(await desk.GiveAsync(order, before, Who));
     }
 
-    private static async Task<IResult> WriteAsync(string controller, string tag, ValueToWriteDto body, HttpContext context, ModelWorkspace workspace, PlantRuntime runtime, CommandDesk desk)
+    private static async Task<IResult> WriteAsync(string controller, string tag, ValueToWriteDto body, HttpContext context, ModelWorkspace workspace, PlantRuntime runtime, CommandWriter desk)
     {
         if (!context.Request.HasJsonContentType()) return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
         var model = workspace.Model;

@@ -1,5 +1,4 @@
 using System.Globalization;
-using Fralto.Web.Live;
 using Microsoft.AspNetCore.Razor.TagHelpers;
 
 namespace Fralto.Web.Forms;

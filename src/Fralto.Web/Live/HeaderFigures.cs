@@ -29,7 +29,7 @@ public sealed class HeaderFigures(ModelWorkspace workspace, PlantRuntime runtime
                 ["Templates"] = $"{model.Templates.Count}",
                 ["Plant"] = $"{model.Equipment.Count}",
                 ["Bindings"] = $"{model.Bindings.Count} / {MeasuredProperties(model)}",
-                ["Live"] = $"{runtime.Snapshot.Values.Count(v => v.Status.IsGood)} good",
+                ["Live"] = $"{runtime.Snapshot.GoodPoints} good",
                 [nameof(Storage)] = Storage,
                 ["Alarms"] = $"{runtime.Snapshot.ActiveAlarms} active",
             };

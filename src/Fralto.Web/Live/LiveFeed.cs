@@ -1,15 +1,15 @@
+using System.Buffers;
 using System.Collections.Concurrent;
+using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Threading.Channels;
-using Fralto.Core.Engine;
-using Fralto.Core.Planning;
 using Fralto.Core.Plant;
 
 namespace Fralto.Web.Live;
 
-/// <summary>Live values for open pages: one payload a scope and tick, shared by every window that looks at it.</summary>
-public sealed class LiveFeed : IDisposable
+/// <summary>Live values for open pages: one payload a scope and look, shared by every window that looks at it. It works on a task of its own, and the engine does not wait for it.</summary>
+public sealed class LiveFeed : SnapshotSink
 {
     private const int MostWaiting = 40;
     private readonly PlantRuntime _runtime;
@@ -17,13 +17,12 @@ public sealed class LiveFeed : IDisposable
     private readonly HeaderFigures _figures;
     private readonly ConcurrentDictionary<LiveScope, Group> _groups = new();
 
-    public LiveFeed(PlantRuntime runtime, ModelWorkspace workspace, HeaderFigures figures)
+    public LiveFeed(PlantRuntime runtime, ModelWorkspace workspace, HeaderFigures figures, ILogger<LiveFeed> logger)
+        : base(logger)
     {
         (_runtime, _workspace, _figures) = (runtime, workspace, figures);
-        _runtime.Published += OnPublished;
+        _runtime.Attach(this);
     }
-
-    public void Dispose() => _runtime.Published -= OnPublished;
 
     /// <summary>The payloads of a scope: first everything, then what has changed.</summary>
     public async IAsyncEnumerable<string> ListenAsync(LiveScope scope, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken stop)
@@ -45,22 +44,22 @@ public sealed class LiveFeed : IDisposable
     {
         while (true)
         {
-            var group = _groups.GetOrAdd(scope, s => new Group(s));
+            var group = _groups.GetOrAdd(scope, s => new Group(s, _runtime));
             lock (group)
             {
                 // A group nobody listened to may have been taken out a moment ago.
                 if (group.IsClosed) continue;
-                listener.TryWrite(group.Whole(_runtime.Snapshot, _workspace.Model, _figures.All));
+                listener.TryWrite(group.Whole(_runtime.Snapshot, _workspace.Model, JsonSerializer.Serialize(_figures.All)));
                 group.Listeners.Add(listener);
                 return group;
             }
         }
     }
 
-    private void OnPublished()
+    protected override void Look(EngineSnapshot snapshot)
     {
-        var snapshot = _runtime.Snapshot;
-        var figures = new Lazy<IReadOnlyDictionary<string, string>>(() => _figures.All);
+        if (_groups.IsEmpty) return;
+        var (model, figures) = (_workspace.Model, JsonSerializer.Serialize(_figures.All));
         foreach (var group in _groups.Values)
         {
             lock (group)
@@ -71,7 +70,7 @@ public sealed class LiveFeed : IDisposable
                     _groups.TryRemove(KeyValuePair.Create(group.Scope, group));
                     continue;
                 }
-                if (group.Changes(snapshot, _workspace.Model, figures.Value) is not { } payload) continue;
+                if (group.Changes(snapshot, model, figures) is not { } payload) continue;
                 foreach (var listener in group.Listeners.Where(l => !l.TryWrite(payload)).ToArray())
                 {
                     listener.Complete();
@@ -81,13 +80,13 @@ public sealed class LiveFeed : IDisposable
         }
     }
 
-    private sealed class Group(LiveScope scope)
+    private sealed class Group(LiveScope scope, PlantRuntime runtime)
     {
         private readonly UnitLook _look = UnitLook.Parse(scope.Look);
         private PlantModel? _model;
-        private Plan? _plan;
-        private Followed<PointValue>[] _points = [];
-        private Followed<TagReading>[] _tags = [];
+        private EngineSnapshot _seen = EngineSnapshot.Empty;
+        private Followed[] _points = [];
+        private Followed[] _tags = [];
         private long _alarmVersion = -1;
         private string _sentFigures = "";
 
@@ -100,85 +99,110 @@ public sealed class LiveFeed : IDisposable
         public List<ChannelWriter<string>> Listeners { get; } = [];
 
         /// <summary>Everything, for a new listener; what the others have been sent stays as it is.</summary>
-        public string Whole(EngineSnapshot snapshot, PlantModel model, IReadOnlyDictionary<string, string> figures)
+        public string Whole(EngineSnapshot snapshot, PlantModel model, string figures)
         {
             Follow(snapshot, model);
-            var entries = new JsonObject();
-            foreach (var point in _points) entries[point.Key] = PointEntry(snapshot, point.Index, model);
-            foreach (var tag in _tags) entries[tag.Key] = TagEntry(snapshot, tag.Index, model);
-            return Payload(entries, JsonSerializer.Serialize(figures), snapshot.AlarmVersion).ToJsonString();
+            var entries = new List<(string, string)>(_points.Length + _tags.Length);
+            foreach (var point in _points) entries.Add((point.Key, PointEntry(snapshot, point.Index, model)));
+            foreach (var tag in _tags) entries.Add((tag.Key, TagEntry(snapshot, tag.Index, model)));
+            return Payload(entries, figures, snapshot.AlarmVersion)!;
         }
 
         /// <summary>What has changed since the last call; null when nothing has.</summary>
-        public string? Changes(EngineSnapshot snapshot, PlantModel model, IReadOnlyDictionary<string, string> figures)
+        public string? Changes(EngineSnapshot snapshot, PlantModel model, string figures)
         {
-            Follow(snapshot, model);
-            var entries = new JsonObject();
+            var isOther = Follow(snapshot, model);
+            var (entries, now) = (new List<(string, string)>(), Environment.TickCount64);
             // Most values are as they were; only those that moved are put into words, and only new words are sent.
             foreach (var point in _points)
-                if ((TellsAges && point.LookAgain <= Environment.TickCount64) || !Same(point.Seen, snapshot.Values[point.Index])) point.Take(snapshot.Values[point.Index], PointEntry(snapshot, point.Index, model), entries);
+                if (isOther || !snapshot.IsPointAs(_seen, point.Index) || (TellsAges && point.LookAgain <= now)) point.Take(PointEntry(snapshot, point.Index, model), now, entries);
             foreach (var tag in _tags)
-                if (tag.IsArray || tag.LookAgain <= Environment.TickCount64 || !Same(tag.Seen, snapshot.Readings[tag.Index])) tag.Take(snapshot.Readings[tag.Index], TagEntry(snapshot, tag.Index, model), entries);
-            var figuresNow = JsonSerializer.Serialize(figures);
-            var payload = Payload(entries, figuresNow == _sentFigures ? null : figuresNow, _alarmVersion == snapshot.AlarmVersion ? null : snapshot.AlarmVersion);
-            (_sentFigures, _alarmVersion) = (figuresNow, snapshot.AlarmVersion);
-            return payload.Count == 0 ? null : payload.ToJsonString();
-        }
-
-        private static bool Same(PointValue? seen, PointValue now) => seen is { } was && was with { Time = now.Time, ReadAt = now.ReadAt } == now;
-
-        private static bool Same(TagReading? seen, TagReading now) => seen is { } was && was with { Time = now.Time, ReadAt = now.ReadAt } == now;
-
-        private static JsonObject Payload(JsonObject entries, string? figures, long? alarms)
-        {
-            var payload = new JsonObject();
-            if (entries.Count > 0) payload["values"] = entries;
-            if (figures is not null) payload["figures"] = JsonNode.Parse(figures);
-            if (alarms is not null) payload["alarms"] = alarms;
+                if (isOther || tag.LookAgain <= now || HasMoved(snapshot, tag)) tag.Take(TagEntry(snapshot, tag.Index, model), now, entries);
+            _seen = snapshot;
+            var payload = Payload(entries, figures == _sentFigures ? null : figures, _alarmVersion == snapshot.AlarmVersion ? null : snapshot.AlarmVersion);
+            (_sentFigures, _alarmVersion) = (figures, snapshot.AlarmVersion);
             return payload;
         }
 
-        private void Follow(EngineSnapshot snapshot, PlantModel model)
+        private bool HasMoved(EngineSnapshot snapshot, Followed tag)
         {
-            if (ReferenceEquals(_plan, snapshot.Plan) && ReferenceEquals(_model, model)) return;
-            (_plan, _model) = (snapshot.Plan, model);
-            var (points, tags) = scope.Select(snapshot, model);
-            _points = [.. points.Select(i => new Followed<PointValue>(i, $"{snapshot.Plan.Points[i].EquipmentId}.{snapshot.Plan.Points[i].PropertyId}"))];
-            _tags = [.. tags.Where(i => snapshot.Plan.Tags[i].Element == 0).Select(i => new Followed<TagReading>(i, $"tag.{snapshot.Plan.Tags[i].TagId}", i + 1 < snapshot.Plan.Tags.Length && snapshot.Plan.Tags[i + 1].TagId == snapshot.Plan.Tags[i].TagId))];
+            for (var i = tag.Index; i < tag.Index + tag.Elements; i++)
+                if (!snapshot.IsTagAs(_seen, i)) return true;
+            return false;
         }
 
-        private JsonObject PointEntry(EngineSnapshot snapshot, int index, PlantModel model)
+        /// <summary>Puts a payload together out of entries that are JSON already; null when there is nothing in it.</summary>
+        private static string? Payload(List<(string Key, string Json)> entries, string? figures, long? alarms)
         {
-            var (point, value) = (snapshot.Plan.Points[index], snapshot.Values[index]);
+            if (entries.Count == 0 && figures is null && alarms is null) return null;
+            var buffer = new ArrayBufferWriter<byte>();
+            using (var json = new Utf8JsonWriter(buffer))
+            {
+                json.WriteStartObject();
+                if (entries.Count > 0)
+                {
+                    json.WriteStartObject("values");
+                    foreach (var (key, text) in entries)
+                    {
+                        json.WritePropertyName(key);
+                        json.WriteRawValue(text, skipInputValidation: true);
+                    }
+                    json.WriteEndObject();
+                }
+                if (figures is not null)
+                {
+                    json.WritePropertyName("figures");
+                    json.WriteRawValue(figures, skipInputValidation: true);
+                }
+                if (alarms is { } version) json.WriteNumber("alarms", version);
+                json.WriteEndObject();
+            }
+            return Encoding.UTF8.GetString(buffer.WrittenSpan);
+        }
+
+        /// <summary>Finds what the scope holds in a plan, once for each.</summary>
+        /// <returns>True when it is another than before.</returns>
+        private bool Follow(EngineSnapshot snapshot, PlantModel model)
+        {
+            if (ReferenceEquals(_seen.Plan, snapshot.Plan) && ReferenceEquals(_model, model)) return false;
+            (_seen, _model) = (snapshot, model);
+            var (points, tags) = scope.Select(snapshot, model);
+            _points = [.. points.Select(i => new Followed(i, $"{snapshot.Plan.Points[i].EquipmentId}.{snapshot.Plan.Points[i].PropertyId}"))];
+            _tags = [.. tags.Where(i => snapshot.Plan.Tags[i].Element == 0).Select(i => new Followed(i, $"tag.{snapshot.Plan.Tags[i].TagId}", snapshot.Plan.Tags[i].Tag?.Elements ?? 1))];
+            return true;
+        }
+
+        private string PointEntry(EngineSnapshot snapshot, int index, PlantModel model)
+        {
+            var (point, value) = (snapshot.Plan.Points[index], snapshot.ValueOf(index));
             var entry = new JsonObject
             {
                 ["text"] = ValueText.Of(point, value, _look.Of(point, model.Units)),
                 ["quality"] = ValueText.Quality(value.Status),
                 ["why"] = ValueText.Why(value.Status, value.Reason),
             };
-            if (TellsAges) entry["age"] = ValueText.Age(value.ReadAt, DateTimeOffset.UtcNow);
+            if (TellsAges) entry["age"] = ValueText.Age(runtime.AgeOf(snapshot.Plan.Tags[point.Tag], value.ReadAt));
             if (ValueText.Fraction(point, value.Value) is { } fraction) entry["at"] = Math.Round(fraction, 4);
             if (ValueText.WorstExceeded(point, value) is { } limit) entry["alarm"] = $"{limit.Priority}";
-            return entry;
+            return entry.ToJsonString();
         }
 
-        private static JsonObject TagEntry(EngineSnapshot snapshot, int index, PlantModel model)
+        private string TagEntry(EngineSnapshot snapshot, int index, PlantModel model)
         {
-            var reading = snapshot.Readings[index];
-            return new()
+            var reading = snapshot.ReadingOf(index);
+            return new JsonObject
             {
                 ["text"] = model.Tags.GetValueOrDefault(snapshot.Plan.Tags[index].TagId) is { } tag ? ValueText.Raw(tag, snapshot.ReadingsOf(tag)) : ValueText.Raw(reading),
                 ["quality"] = ValueText.Quality(reading.Status),
                 ["why"] = ValueText.Why(reading.Status, reading.Reason),
                 ["reason"] = ValueText.Reason(reading.Status, reading.Reason),
-                ["age"] = ValueText.Age(reading.ReadAt, DateTimeOffset.UtcNow),
-            };
+                ["age"] = ValueText.Age(runtime.AgeOf(snapshot.Plan.Tags[index], reading.ReadAt)),
+            }.ToJsonString();
         }
     }
 
     /// <summary>One value of a scope and what the listeners were told of it last.</summary>
-    private sealed class Followed<T>(int index, string key, bool isArray = false)
-        where T : struct
+    private sealed class Followed(int index, string key, int elements = 1)
     {
         private const int AgesEvery = 5000;
         private string? _sent;
@@ -187,22 +211,18 @@ public sealed class LiveFeed : IDisposable
 
         public string Key => key;
 
-        /// <summary>True for an array, any element of which may have moved.</summary>
-        public bool IsArray => isArray;
-
-        public T? Seen { get; private set; }
+        /// <summary>How many elements an array has, any of which may have moved.</summary>
+        public int Elements => elements;
 
         /// <summary>When it is looked at even if nothing moved, since its age has: in milliseconds as the system counts.</summary>
         public long LookAgain { get; private set; }
 
-        public void Take(T now, JsonObject entry, JsonObject into)
+        public void Take(string entry, long now, List<(string, string)> into)
         {
-            Seen = now;
-            LookAgain = Environment.TickCount64 + AgesEvery;
-            var text = entry.ToJsonString();
-            if (text == _sent) return;
-            _sent = text;
-            into[key] = entry;
+            LookAgain = now + AgesEvery;
+            if (entry == _sent) return;
+            _sent = entry;
+            into.Add((key, entry));
         }
     }
 }

@@ -78,10 +78,9 @@ public static class ValueText
     public static string Reason(StatusCode status, string? reason) => status == StatusCode.Good ? "" : reason ?? status.Name;
 
     /// <summary>How long ago something was, coarsely: now, 15 s, 3 min, 2 h, 4 d.</summary>
-    public static string Age(DateTimeOffset time, DateTimeOffset now)
+    public static string Age(TimeSpan? ago)
     {
-        if (time.Ticks == 0) return None;
-        var age = now - time;
+        if (ago is not { } age) return None;
         return age.TotalSeconds < 5 ? "now" : age.TotalSeconds < 60 ? $"{(int)age.TotalSeconds / 5 * 5} s" : age.TotalMinutes < 60 ? $"{(int)age.TotalMinutes} min" : age.TotalHours < 48 ? $"{(int)age.TotalHours} h" : $"{(int)age.TotalDays} d";
     }
 

@@ -20,7 +20,7 @@ public sealed class AlarmsModel : FraltoPage
     public IEnumerable<AlarmEvent> Recent => Runtime.RecentEvents.Take(MostEvents);
 
     /// <summary>How many limits are watched; what is not watched is not said to be kept.</summary>
-    public LimitWatch Watch => _watch ??= LimitWatch.Of(Snapshot.Plan, Snapshot.Values);
+    public LimitWatch Watch => _watch ??= LimitWatch.Of(Snapshot.Plan, i => Snapshot.ValueOf(i).Status.IsBad);
 
     private LimitWatch? _watch;
 

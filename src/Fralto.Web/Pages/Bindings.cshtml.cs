@@ -15,7 +15,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Fralto.Web.Pages;
 
 /// <summary>The board: instances down, properties across, each cell a tag; what is open is proposed for.</summary>
-public sealed class BindingsModel(ProposalDesk desk) : FraltoPage
+public sealed class BindingsModel(ProposalCache desk) : FraltoPage
 {
     /// <summary>Most templates shown side by side; the others are in a list.</summary>
     public const int MostChips = 6;

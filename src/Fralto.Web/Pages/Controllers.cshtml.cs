@@ -2,8 +2,6 @@ using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Scaling;
 using Fralto.Links;
-using Fralto.Links.Modbus;
-using Fralto.Links.Mqtt;
 using Fralto.StandIns.Maltings;
 using Fralto.Web.Forms;
 using Fralto.Web.Live;
@@ -14,7 +12,7 @@ using Controller = Fralto.Core.Controllers.Controller;
 namespace Fralto.Web.Pages;
 
 /// <summary>Controllers, their state, and their tags with raw values now.</summary>
-public sealed class ControllersModel(IServiceProvider services, LinkKeeping keeping, CommandDesk desk) : FraltoPage
+public sealed class ControllersModel(IServiceProvider services, LinkKeeping keeping, CommandWriter commands, ProtocolDrivers drivers) : FraltoPage
 {
     /// <summary>Tags shown at once.</summary>
     public const int PageSize = 200;
@@ -154,12 +152,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
         {
             var probe = id is { } known ? Workspace.Model.Index.TagsOf(known).FirstOrDefault() : null;
             var password = reader.Text("Password") is var typed && typed == ConnectionFields.Kept && id is { } kept ? keeping.Password(kept, edit.Connection) : typed;
-            Test = edit.Connection switch
-            {
-                MqttConnection broker => await MqttLink.TestAsync(broker, password, HttpContext.RequestAborted),
-                ModbusConnection modbus => await ModbusTcpLink.TestAsync(modbus, probe, HttpContext.RequestAborted),
-                _ => new LinkTest(true, "Memory is always there."),
-            };
+            Test = await drivers.For(edit.Connection).TestAsync(edit.Connection, password, probe, HttpContext.RequestAborted);
         }
         return Partial("_TestResult", Test);
     }
@@ -219,7 +212,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
         if (write is null) reader.Refuse("Value", problem!);
         else
         {
-            var result = await desk.GiveAsync(write, ValueText.Raw(tag, Snapshot.ReadingsOf(tag)), ModelWorkspace.LocalUser);
+            var result = await commands.GiveAsync(write, ValueText.Raw(tag, Snapshot.ReadingsOf(tag)), ModelWorkspace.LocalUser);
             if (result.Outcome != WriteOutcome.Confirmed) reader.Refuse("Value", $"{(result.Outcome == WriteOutcome.Refused ? "Refused" : "Not confirmed")}: {result.Reason}.");
             else if (result.Reason.Length > 0) unnoted = $"; {result.Reason}";
         }

@@ -14,7 +14,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace Fralto.Web.Pages;
 
 /// <summary>One place's values, living.</summary>
-public sealed class LivePageModel(CommandDesk desk) : FraltoPage
+public sealed class LivePageModel(CommandWriter desk) : FraltoPage
 {
     /// <summary>Most values one page shows.</summary>
     public const int MostValues = 400;
@@ -103,7 +103,7 @@ public sealed class LivePageModel(CommandDesk desk) : FraltoPage
         Below = [.. Model.Index.ChildrenOf(At)];
         var points = new LiveScope(LiveScopeKind.Place, At ?? 0).Select(Snapshot, Model).Points;
         Count = points.Length;
-        Values = [.. points.Take(MostValues).Select(i => (Snapshot.Plan.Points[i], Snapshot.Values[i])).Where(v => Model.Equipment.ContainsKey(v.Item1.EquipmentId)).GroupBy(v => v.Item1.EquipmentId)];
+        Values = [.. points.Take(MostValues).Select(i => (Snapshot.Plan.Points[i], Snapshot.ValueOf(i))).Where(v => Model.Equipment.ContainsKey(v.Item1.EquipmentId)).GroupBy(v => v.Item1.EquipmentId)];
         return Page();
     }
 

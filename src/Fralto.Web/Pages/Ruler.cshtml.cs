@@ -2,7 +2,6 @@ using Fralto.Core.Edits;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Web.Forms;
-using Fralto.Web.Live;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Fralto.Web.Pages;

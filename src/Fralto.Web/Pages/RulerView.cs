@@ -36,7 +36,7 @@ public sealed record RulerView(PlantModel Model, Template Template, ResolvedProp
             var outside = !normal.Contains(value.Value);
             if (outside) beyond++;
             if (values.Count >= MostDots) continue;
-            var reading = snapshot.Readings[point.Tag];
+            var reading = snapshot.ReadingOf(point.Tag);
             values.Add(new(instance.Name, value.Value, outside || !value.Status.IsGood, $"{instance.Name}: {ValueText.Of(point, value.Value)} {unit}, raw {ValueText.Raw(reading.Raw)}{(value.Status.IsGood ? "" : $", {ValueText.Why(value.Status, value.Reason)}")}"));
         }
         return new(model, template, property, Ruler.Of(limits, model.ChainOf(facts, null, null), values, Width), beyond, living, note);

@@ -87,7 +87,7 @@ public sealed class ScalesModel : FraltoPage
         {
             if (!Model.Bindings.TryGetValue((instance.Id, property.Id), out var binding)) continue;
             var tag = Model.Tags[binding.TagId];
-            var reading = Snapshot.Find(instance.Id, property.Id) is { } found ? Snapshot.Readings[found.Point.Tag] : default;
+            var reading = Snapshot.Find(instance.Id, property.Id) is { } found ? Snapshot.ReadingOf(found.Point.Tag) : default;
             if (reading.Time == default || reading.Status.IsBad || !double.IsFinite(reading.Raw)) continue;
             var chain = Model.ChainOf(property.Facts, tag.Unit, binding.Slice);
             var next = chain with { Scale = after, Conversion = Model.Units.Between(after.YieldedUnit, property.Facts.Unit) ?? chain.Conversion };

@@ -3,10 +3,10 @@ using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Plant;
 
-namespace Fralto.Web.Live;
+namespace Fralto.Runtime;
 
 /// <summary>Asks for proposals with the values of now, and keeps an answer as long as the model stays the same.</summary>
-public sealed class ProposalDesk(PlantRuntime runtime, TimeProvider clock)
+public sealed class ProposalCache(PlantRuntime runtime, TimeProvider clock)
 {
     /// <summary>An answer this old is asked for again: values move.</summary>
     private static readonly TimeSpan Fresh = TimeSpan.FromSeconds(20);

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
@@ -7,7 +8,7 @@ using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Store;
 
-namespace Fralto.Web.Live;
+namespace Fralto.Runtime;
 
 /// <summary>The working model of this process: edits go in one after the other and are on disk before anybody sees them.</summary>
 public sealed class ModelWorkspace
@@ -22,7 +23,7 @@ public sealed class ModelWorkspace
     private readonly Lock _lock = new();
     private readonly List<long> _undo = [];
     private readonly List<long> _redo = [];
-    private readonly HashSet<long> _inEffect = [];
+    private readonly ConcurrentDictionary<long, bool> _inEffect = new();
     private readonly Dictionary<(long, long), long> _touched = [];
     private long _head;
     private ImmutableArray<string> _lastUnits = [];
@@ -82,10 +83,7 @@ public sealed class ModelWorkspace
     public JournalEntry? NextRedo { get; private set; }
 
     /// <summary>True for an edit that has not been taken back.</summary>
-    public bool IsInEffect(long id)
-    {
-        lock (_lock) return _inEffect.Contains(id);
-    }
+    public bool IsInEffect(long id) => _inEffect.ContainsKey(id);
 
     /// <summary>Takes the last edit back, or a given one when nothing later depends on it.</summary>
     public EditOutcome Undo(long? id = null) => Turn(id, _undo, JournalKind.Undo, "Take back");
@@ -99,7 +97,7 @@ public sealed class ModelWorkspace
         lock (_lock)
         {
             var target = id ?? (from.Count > 0 ? from[^1] : 0);
-            if ((kind == JournalKind.Undo ? !_inEffect.Contains(target) : !_redo.Contains(target)) || _store.Entry(target) is not var (entry, changes)) return EditOutcome.Refused("", "There is nothing of that kind to take back or make again.");
+            if ((kind == JournalKind.Undo ? !_inEffect.ContainsKey(target) : !_redo.Contains(target)) || _store.Entry(target) is not var (entry, changes)) return EditOutcome.Refused("", "There is nothing of that kind to take back or make again.");
             if (changes.IsEmpty) return EditOutcome.Refused("", $"What edit {target} changed can no longer be read, so it cannot be taken back.");
             var turned = kind == JournalKind.Undo ? changes : [.. changes.Reverse().Select(c => c.Inverse)];
             outcome = new TakeBack($"{verb}: {entry.Summary}", turned).On(_model);
@@ -178,17 +176,17 @@ public sealed class ModelWorkspace
         {
             case JournalKind.Undo when target is { } undone:
                 _undo.Remove(undone);
-                _inEffect.Remove(undone);
+                _inEffect.TryRemove(undone, out _);
                 _redo.Add(undone);
                 break;
             case JournalKind.Redo when target is { } redone:
                 _redo.Remove(redone);
-                _inEffect.Add(redone);
+                _inEffect[redone] = true;
                 _undo.Add(redone);
                 break;
             default:
                 _undo.Add(id);
-                _inEffect.Add(id);
+                _inEffect[id] = true;
                 _redo.Clear();
                 break;
         }

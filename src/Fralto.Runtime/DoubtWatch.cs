@@ -1,7 +1,9 @@
 using Fralto.Core.Binding;
 using Fralto.Core.Plant;
+using Fralto.Core.Quality;
+using Microsoft.Extensions.Logging;
 
-namespace Fralto.Web.Live;
+namespace Fralto.Runtime;
 
 /// <summary>Looks for bindings that look wrong, beside the pages: a page shows what is known when it is asked for, and is never kept waiting by a large plant.</summary>
 /// <remarks>What follows from the model alone is worked out again only where it changed; values are looked at again while somebody asks, every few seconds.</remarks>
@@ -45,13 +47,15 @@ public sealed class DoubtWatch(PlantRuntime runtime, TimeProvider clock, ILogger
         return Volatile.Read(ref _state) with { IsLooking = !looking.IsCompleted };
     }
 
+    private static string ReasonOf(StatusCode status, string? reason) => status == StatusCode.Good ? "" : reason ?? status.Name;
+
     private void Look(PlantModel model)
     {
         try
         {
             var (begin, snapshot, look) = (clock.GetTimestamp(), runtime.Snapshot, new BindingDoubts(model));
             LiveGlance? Live((long EquipmentId, long PropertyId) cell) =>
-                snapshot.Find(cell.EquipmentId, cell.PropertyId) is { } found ? new LiveGlance(found.Value.Value, found.Value.Status, ValueText.Reason(found.Value.Status, found.Value.Reason)) : null;
+                snapshot.Find(cell.EquipmentId, cell.PropertyId) is { } found ? new LiveGlance(found.Value.Value, found.Value.Status, ReasonOf(found.Value.Status, found.Value.Reason)) : null;
             var doubts = new List<BindingDoubt>();
             foreach (var template in model.Templates.Values)
             {

@@ -1,17 +1,13 @@
 using System.Globalization;
-using System.Security.Cryptography;
 using Fralto.Core.Controllers;
 using Fralto.Store;
-using Microsoft.AspNetCore.DataProtection;
 
-namespace Fralto.Web.Live;
+namespace Fralto.Runtime;
 
 /// <summary>What is kept for links beside the model: passwords, encrypted, and what tags of memory hold.</summary>
 /// <remarks>A password belongs to the place it was given for: however a controller comes to point elsewhere, by a form, a model that is taken in or an edit taken back, it is not sent there.</remarks>
-public sealed class LinkKeeping(PlantStore store, IDataProtectionProvider protection, TimeProvider clock)
+public sealed class LinkKeeping(RunStore store, ISecretProtector protector, TimeProvider clock)
 {
-    private readonly IDataProtector _protector = protection.CreateProtector("controller-password");
-
     /// <summary>The password to send where a connection leads; null when none was given for that place, or none that can still be read.</summary>
     public string? Password(long controllerId, Connection connection)
     {
@@ -19,15 +15,8 @@ public sealed class LinkKeeping(PlantStore store, IDataProtectionProvider protec
         // Those of the first versions were kept without a place: it is the one the controller has led to until now.
         if (place is null) KeepFor(controllerId, secret, PlaceOf(connection));
         else if (place != PlaceOf(connection)) return null;
-        try
-        {
-            return _protector.Unprotect(secret);
-        }
-        catch (CryptographicException)
-        {
-            // The keys of another data directory: it has to be typed again.
-            return null;
-        }
+        // Kept with the keys of another data directory it has to be typed again.
+        return protector.Unprotect(secret);
     }
 
     /// <summary>The other place a password is kept for; null when none is kept, or it is for where the connection leads.</summary>
@@ -37,7 +26,7 @@ public sealed class LinkKeeping(PlantStore store, IDataProtectionProvider protec
     /// <summary>Keeps the password of a controller for where its connection leads; empty forgets it.</summary>
     /// <returns>Why it could not be kept; null when it was.</returns>
     public string? SetPassword(long controllerId, Connection? connection, string password) =>
-        connection is null || password.Length == 0 ? KeepFor(controllerId, null, null) : KeepFor(controllerId, _protector.Protect(password), PlaceOf(connection));
+        connection is null || password.Length == 0 ? KeepFor(controllerId, null, null) : KeepFor(controllerId, protector.Protect(password), PlaceOf(connection));
 
     /// <summary>What was kept of a tag of memory.</summary>
     public string? Load(long tagId) => store.MemoryValue(tagId);

@@ -1,4 +1,4 @@
-namespace Fralto.Web.Live;
+namespace Fralto.Runtime;
 
 /// <summary>What a link does in a second.</summary>
 /// <param name="Requests">Requests sent, or messages received.</param>

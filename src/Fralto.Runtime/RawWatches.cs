@@ -1,29 +1,28 @@
 using Fralto.Core.Controllers;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
+using Microsoft.Extensions.Logging;
 
-namespace Fralto.Web.Live;
+namespace Fralto.Runtime;
 
 /// <summary>Watches raw values of properties somebody is looking at, so that Fralto can say what they look like. What nobody looks at is let go.</summary>
-public sealed class RawWatches : IDisposable
+public sealed class RawWatches : SnapshotSink
 {
     private const int MostWatches = 20;
     private const int MostTags = 200;
     private const int MostReadings = 600;
     private static readonly TimeSpan KeepFor = TimeSpan.FromMinutes(1);
-    private readonly PlantRuntime _runtime;
     private readonly ModelWorkspace _workspace;
     private readonly TimeProvider _clock;
     private readonly Dictionary<(long TemplateId, long PropertyId), Watch> _watches = [];
     private readonly Lock _lock = new();
 
-    public RawWatches(PlantRuntime runtime, ModelWorkspace workspace, TimeProvider clock)
+    public RawWatches(PlantRuntime runtime, ModelWorkspace workspace, TimeProvider clock, ILogger<RawWatches> logger)
+        : base(logger)
     {
-        (_runtime, _workspace, _clock) = (runtime, workspace, clock);
-        _runtime.Published += OnPublished;
+        (_workspace, _clock) = (workspace, clock);
+        runtime.Attach(this);
     }
-
-    public void Dispose() => _runtime.Published -= OnPublished;
 
     /// <summary>What has been seen of a property of a template's instances, and for how long; the watch begins with the first call.</summary>
     public (TimeSpan For, IReadOnlyList<RawWatch> Watched) Look(long templateId, long propertyId)
@@ -50,21 +49,21 @@ public sealed class RawWatches : IDisposable
             foreach (var key in _watches.Keys.Where(k => k.PropertyId == propertyId).ToArray()) _watches.Remove(key);
     }
 
-    private void OnPublished()
+    protected override void Look(EngineSnapshot snapshot)
     {
         lock (_lock)
         {
             if (_watches.Count == 0) return;
             foreach (var key in _watches.Where(w => _clock.GetElapsedTime(w.Value.LookedAt) > KeepFor).Select(w => w.Key).ToArray()) _watches.Remove(key);
-            var (model, snapshot) = (_workspace.Model, _runtime.Snapshot);
+            var model = _workspace.Model;
             foreach (var ((templateId, propertyId), watch) in _watches)
             {
                 watch.Follow(model, templateId, propertyId);
                 foreach (var (_, tag, slice) in watch.Tags)
                 {
                     var index = snapshot.Plan.TagIndexOf(tag.Id) is >= 0 and var first ? first + (slice?.Element ?? 0) : -1;
-                    if (index < 0 || index >= snapshot.Readings.Length) continue;
-                    var reading = snapshot.Readings[index];
+                    if (index < 0 || index >= snapshot.Plan.Tags.Length) continue;
+                    var reading = snapshot.ReadingOf(index);
                     if (!watch.Seen.TryGetValue((tag.Id, slice), out var seen)) watch.Seen[(tag.Id, slice)] = seen = new();
                     if (reading.Status.IsBad || reading.Time == seen.Last || !double.IsFinite(reading.Raw)) continue;
                     seen.Last = reading.Time;

@@ -1,9 +1,7 @@
 using Fralto.Core.Controllers;
 using Fralto.Store;
-using Fralto.Web.Live;
-using Microsoft.AspNetCore.DataProtection;
 
-namespace Fralto.Web.Tests;
+namespace Fralto.Runtime.Tests;
 
 /// <summary>A password is sent where it was given for, and nowhere else.</summary>
 public sealed class LinkKeepingTests : IDisposable
@@ -16,7 +14,7 @@ public sealed class LinkKeepingTests : IDisposable
     public void However_a_controller_comes_to_point_elsewhere_its_password_does_not_go_there()
     {
         using var store = PlantStore.Open(Path.Combine(_directory, "plant.db"));
-        var keeping = new LinkKeeping(store, new EphemeralDataProtectionProvider(), TimeProvider.System);
+        var keeping = new LinkKeeping(store.Run, new MirrorProtector(), TimeProvider.System);
         var hub = new MqttConnection("hub.local", 8883) { UsesTls = true, User = "ada" };
         keeping.SetPassword(7, hub, "s3cret").ShouldBeNull();
         keeping.Password(7, hub).ShouldBe("s3cret");
@@ -39,10 +37,18 @@ public sealed class LinkKeepingTests : IDisposable
     public void A_password_kept_before_places_were_belongs_to_where_the_controller_leads_now()
     {
         using var store = PlantStore.Open(Path.Combine(_directory, "plant.db"));
-        var protection = new EphemeralDataProtectionProvider();
-        store.SetSecret(7, protection.CreateProtector("controller-password").Protect("old"), null);
-        var keeping = new LinkKeeping(store, protection, TimeProvider.System);
+        var protector = new MirrorProtector();
+        store.Run.SetSecret(7, protector.Protect("old"), null);
+        var keeping = new LinkKeeping(store.Run, protector, TimeProvider.System);
         keeping.Password(7, new MqttConnection("hub.local", 1883)).ShouldBe("old");
         keeping.Password(7, new MqttConnection("evil.local", 1883)).ShouldBeNull();
+    }
+
+    [Fact]
+    public void What_was_kept_with_other_keys_is_no_password()
+    {
+        using var store = PlantStore.Open(Path.Combine(_directory, "plant.db"));
+        store.Run.SetSecret(7, "kept with other keys", "mqtt://hub.local:1883");
+        new LinkKeeping(store.Run, new MirrorProtector(), TimeProvider.System).Password(7, new MqttConnection("hub.local", 1883)).ShouldBeNull();
     }
 }

@@ -4,10 +4,10 @@ using Fralto.Core.Controllers;
 using Fralto.Links;
 using Fralto.Store;
 
-namespace Fralto.Web.Live;
+namespace Fralto.Runtime;
 
 /// <summary>Gives commands to controllers and notes what came of each.</summary>
-public sealed class CommandDesk(ModelWorkspace workspace, PlantRuntime runtime, PlantStore store, TimeProvider clock)
+public sealed class CommandWriter(ModelWorkspace workspace, PlantRuntime runtime, RunStore store, TimeProvider clock)
 {
     private static readonly TimeSpan Longest = TimeSpan.FromSeconds(10);
 

@@ -1,7 +1,7 @@
 using Fralto.Core.Binding;
 using Fralto.Core.Plant;
 
-namespace Fralto.Web.Live;
+namespace Fralto.Runtime;
 
 /// <summary>What is known of bindings that look wrong.</summary>
 /// <param name="Model">The model that was looked through; null before the first.</param>

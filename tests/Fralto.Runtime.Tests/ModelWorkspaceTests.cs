@@ -4,9 +4,8 @@ using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Store;
-using Fralto.Web.Live;
 
-namespace Fralto.Web.Tests;
+namespace Fralto.Runtime.Tests;
 
 /// <summary>Two people at the same working model.</summary>
 public sealed class ModelWorkspaceTests : IDisposable

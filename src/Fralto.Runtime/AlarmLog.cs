@@ -1,12 +1,13 @@
 using System.Threading.Channels;
 using Fralto.Core.Engine;
 using Fralto.Store;
+using Microsoft.Extensions.Logging;
 
-namespace Fralto.Web.Live;
+namespace Fralto.Runtime;
 
 /// <summary>Keeps every step of every alarm, beside the engine and not on its loop: the engine says what happened, this writes it in the order it came.</summary>
 /// <remarks>While nothing can be written it tries again with back-off; what happens meanwhile is remembered, up to a bound, and where alarms stand always is.</remarks>
-public sealed class AlarmLog(PlantStore store, TimeProvider clock, ILogger<AlarmLog> logger)
+public sealed class AlarmLog(RunStore store, TimeProvider clock, ILogger<AlarmLog> logger)
 {
     private const int MostWaiting = 20_000;
     private static readonly TimeSpan FirstBackOff = TimeSpan.FromMilliseconds(500);

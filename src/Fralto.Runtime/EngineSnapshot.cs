@@ -1,0 +1,75 @@
+using System.Collections.Immutable;
+using Fralto.Core.Controllers;
+using Fralto.Core.Engine;
+using Fralto.Core.Planning;
+
+namespace Fralto.Runtime;
+
+/// <summary>What the engine knew at one moment; shared by all readers. Only the times of what stays the same go on.</summary>
+public sealed class EngineSnapshot
+{
+    public static readonly EngineSnapshot Empty = new();
+
+    private ImmutableArray<Alarm>? _inOrder;
+
+    /// <summary>The plan that ran.</summary>
+    public Plan Plan { get; init; } = Plan.Empty;
+
+    /// <summary>What the planner said of the model behind it.</summary>
+    public FindingList Findings { get; init; } = FindingList.Empty;
+
+    /// <summary>Points whose value is Good.</summary>
+    public int GoodPoints { get; init; }
+
+    /// <summary>Alarms whose condition is there now.</summary>
+    public int ActiveAlarms { get; init; }
+
+    /// <summary>Changes whenever an alarm does.</summary>
+    public long AlarmVersion { get; init; }
+
+    /// <summary>Alarms that are not normal, most urgent first.</summary>
+    public ImmutableArray<Alarm> Alarms => _inOrder ??=
+        [.. Standing.OrderByDescending(a => a.IsActive).ThenBy(a => a.State).ThenBy(PriorityOf).ThenByDescending(a => a.RaisedAt)];
+
+    internal IReadOnlyList<Alarm> Standing { get; init; } = [];
+
+    internal PagedArray<PointValue> Points { get; init; } = new();
+
+    internal PagedArray<TagReading> Tags { get; init; } = new();
+
+    internal TagTimes Times { get; init; }
+
+    /// <summary>The value of a point, by its number in the plan.</summary>
+    public PointValue ValueOf(int point)
+    {
+        var reading = ReadingOf(Plan.Points[point].Tag);
+        return Points[point] with { Time = reading.Time, ReadAt = reading.ReadAt };
+    }
+
+    /// <summary>The reading of a tag, or of one element of an array, by its number in the plan.</summary>
+    public TagReading ReadingOf(int tag) => Times.Refresh(tag, Tags[tag]);
+
+    /// <summary>The point of a property and its value; null when it is not bound in the running plan.</summary>
+    public (PlanPoint Point, PointValue Value)? Find(long equipmentId, long propertyId) =>
+        Plan.PointIndexOf(equipmentId, propertyId) is >= 0 and var index ? (Plan.Points[index], ValueOf(index)) : null;
+
+    /// <summary>The newest readings of all elements of a tag; empty when the running plan does not know it.</summary>
+    public TagReading[] ReadingsOf(Tag tag)
+    {
+        if (Plan.TagIndexOf(tag.Id) is not (>= 0 and var index) || index + tag.Elements > Tags.Length) return [];
+        var readings = new TagReading[tag.Elements];
+        for (var i = 0; i < readings.Length; i++) readings[i] = ReadingOf(index + i);
+        return readings;
+    }
+
+    /// <summary>The newest reading of a tag; null when the running plan does not know it.</summary>
+    public TagReading? Reading(long tagId) => Plan.TagIndexOf(tagId) is >= 0 and var index ? ReadingOf(index) : null;
+
+    /// <summary>True when a point is for certain what it was, its times left out.</summary>
+    public bool IsPointAs(EngineSnapshot earlier, int point) => Points.IsAs(earlier.Points, point);
+
+    /// <summary>True when a tag is for certain what it was, its times left out.</summary>
+    public bool IsTagAs(EngineSnapshot earlier, int tag) => Tags.IsAs(earlier.Tags, tag);
+
+    private int PriorityOf(Alarm alarm) => Plan.Points[Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId)].LimitOf(alarm.Key.Condition)!.Value.Priority;
+}

@@ -1,0 +1,345 @@
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using Fralto.Core.Binding;
+using Fralto.Core.Engine;
+using Fralto.Core.Planning;
+using Fralto.Core.Plant;
+using Fralto.Core.Quality;
+using Fralto.Links;
+using Fralto.Store;
+using Microsoft.Extensions.Logging;
+
+namespace Fralto.Runtime;
+
+/// <summary>Runs the engine on a thread of its own: samples from the links in, snapshots and events out to the sinks. Nothing on this thread waits for a disk, a link or a page.</summary>
+public sealed class PlantRuntime : IAsyncDisposable
+{
+    private const int KeptEvents = 500;
+    private static readonly TimeSpan TickEvery = TimeSpan.FromMilliseconds(50);
+    private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(2);
+    private static readonly TimeSpan PublishEvery = TimeSpan.FromMilliseconds(250);
+    private static readonly TimeSpan SimulateEvery = TimeSpan.FromMilliseconds(500);
+
+    /// <summary>Edits that come faster than they compile put the next compile off by this many times the last one, and no longer.</summary>
+    private const int MostPutOff = 3;
+
+    private readonly ModelWorkspace _workspace;
+    private readonly RunStore _store;
+    private readonly TimeProvider _clock;
+    private readonly ILogger<PlantRuntime> _logger;
+    private readonly AlarmLog _log;
+    private readonly ConcurrentQueue<(AlarmKey Key, string Who, TaskCompletionSource<bool> Done)> _acknowledgements = new();
+    private readonly ImmutableArray<SampleBatch>.Builder _past = ImmutableArray.CreateBuilder<SampleBatch>();
+    private readonly List<AlarmEvent> _happened = [];
+    private readonly List<SampleBatch> _taken = [];
+    private readonly CancellationTokenSource _stopping = new();
+    private readonly CancellationTokenSource _stopLog = new();
+    private readonly TaskCompletionSource _ended = new(TaskCreationOptions.RunContinuationsAsynchronously);
+    private readonly Lock _paceLock = new();
+    private ImmutableArray<IRuntimeSink> _sinks = [];
+    private PlantEngine? _engine;
+    private Task _logging = Task.CompletedTask;
+    private volatile EngineSnapshot _snapshot = EngineSnapshot.Empty;
+    private PlantModel? _compiled;
+    private PlantModel? _waitingFor;
+    private long _waitsSince;
+    private long _putOffSince;
+    private TimeSpan _lastTook;
+    private Task<(PlantModel Model, PlanResult Result, TimeSpan Took)>? _compiling;
+    private ImmutableList<AlarmEvent> _recent = [];
+    private FindingList _findings = FindingList.Empty;
+    private long _alarmVersion;
+    private long _begun;
+    private long _simulated;
+    private long _lastPublish;
+    private long _lastTick;
+    private long _measuredSince;
+    private RuntimePace _pace;
+
+    public PlantRuntime(ModelWorkspace workspace, RunStore store, LinkSupervisor links, AlarmLog log, TimeProvider clock, ILogger<PlantRuntime> logger) =>
+        (_workspace, _store, Links, _log, _clock, _logger) = (workspace, store, links, log, clock, logger);
+
+    public LinkSupervisor Links { get; }
+
+    /// <summary>The newest snapshot.</summary>
+    public EngineSnapshot Snapshot => _snapshot;
+
+    /// <summary>The newest alarm events, newest first; those of earlier runs too.</summary>
+    public ImmutableList<AlarmEvent> RecentEvents => Volatile.Read(ref _recent);
+
+    /// <summary>Samples lost because the engine could not keep up.</summary>
+    public long DroppedSamples => Links.Dropped;
+
+    /// <summary>True once the engine runs and until it stops.</summary>
+    public bool IsRunning { get; private set; }
+
+    /// <summary>Ends when the engine has stopped; fails with what stopped it, when that was a fault of its own.</summary>
+    public Task Ended => _ended.Task;
+
+    /// <summary>Lets a sink have all that is put out from now on.</summary>
+    public void Attach(IRuntimeSink sink) => ImmutableInterlocked.Update(ref _sinks, sinks => sinks.Add(sink));
+
+    /// <summary>Lets a sink have nothing any more.</summary>
+    public void Detach(IRuntimeSink sink) => ImmutableInterlocked.Update(ref _sinks, sinks => sinks.Remove(sink));
+
+    /// <summary>Looks at the links again: a password is another one.</summary>
+    public void Relink() => Links.Follow(_workspace.Model);
+
+    /// <summary>How evenly the engine has run since this was asked last.</summary>
+    public RuntimePace TakePace()
+    {
+        lock (_paceLock)
+        {
+            var (pace, now) = (_pace with { Over = _clock.GetElapsedTime(_measuredSince) }, _clock.GetTimestamp());
+            (_pace, _measuredSince) = (default, now);
+            return pace;
+        }
+    }
+
+    /// <summary>Acknowledges an alarm; ends when that is kept, or when it cannot be kept for now, which the pages say.</summary>
+    /// <returns>False when it had nothing to acknowledge any more.</returns>
+    public Task<bool> AcknowledgeAsync(AlarmKey key, string who)
+    {
+        var done = new TaskCompletionSource<bool>(TaskCreationOptions.RunContinuationsAsynchronously);
+        _acknowledgements.Enqueue((key, who, done));
+        return done.Task.WaitAsync(TimeSpan.FromSeconds(5), _clock);
+    }
+
+    /// <summary>How old what a tag holds is, by our own clock.</summary>
+    /// <param name="tag">The tag, as the plan has it.</param>
+    /// <param name="readAt">When it was read, by the clock of its source.</param>
+    /// <returns>Null when it was never read.</returns>
+    public TimeSpan? AgeOf(PlanTag tag, DateTimeOffset readAt)
+    {
+        if (readAt.Ticks == 0) return null;
+        var age = _clock.GetUtcNow() - readAt - (tag.Tag is { } its ? Links.ClockOffsetOf(its) : TimeSpan.Zero);
+        return age > TimeSpan.Zero ? age : TimeSpan.Zero;
+    }
+
+    /// <summary>Begins to run.</summary>
+    public void Start()
+    {
+        Begin();
+        new Thread(Run) { IsBackground = true, Name = "engine" }.Start();
+    }
+
+    /// <summary>Stops the engine, then the links; what happened until then is kept.</summary>
+    public async Task StopAsync()
+    {
+        if (_engine is null || _stopping.IsCancellationRequested) return;
+        await _stopping.CancelAsync();
+        await _ended.Task.ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+        IsRunning = false;
+        await Links.StopAsync();
+        _ = Keep(_engine);
+        await _stopLog.CancelAsync();
+        await _logging;
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        await StopAsync();
+        _stopping.Dispose();
+        _stopLog.Dispose();
+    }
+
+    /// <summary>Compiles the model as it is and takes up what an earlier run has left; the ticks come after it.</summary>
+    internal void Begin()
+    {
+        _compiled = _workspace.Model;
+        var (plan, findings) = Planner.Compile(_compiled);
+        _findings = findings;
+        _engine = new PlantEngine(plan);
+        _recent = [.. _store.AlarmEvents(KeptEvents)];
+        _engine.Restore(_store.LoadAlarms(), _clock.Moment());
+        EndOpenCommands();
+        _logging = Task.Run(() => _log.RunAsync(_stopLog.Token), CancellationToken.None);
+        _ = Keep(_engine);
+        Links.Follow(_compiled);
+        Publish(_engine);
+        _begun = _lastPublish = _measuredSince = _clock.GetTimestamp();
+        IsRunning = true;
+    }
+
+    /// <summary>One turn: what the links have read, what time has brought, what people have done.</summary>
+    internal void Tick()
+    {
+        var engine = _engine!;
+        var begin = _clock.GetTimestamp();
+        FollowModel(engine);
+        var left = Take(engine);
+        Simulate(engine);
+        Acknowledge(engine);
+        engine.Advance(_clock.Moment(), left);
+        _ = Keep(engine);
+        if (_clock.GetElapsedTime(_lastPublish) >= PublishEvery)
+        {
+            _lastPublish = _clock.GetTimestamp();
+            Publish(engine);
+            Links.Measure(engine.ChangesOf);
+        }
+        Measure(begin);
+    }
+
+    private void Run()
+    {
+        try
+        {
+            while (true)
+            {
+                var begin = _clock.GetTimestamp();
+                Tick();
+                var left = TickEvery - _clock.GetElapsedTime(begin);
+                if (_stopping.Token.WaitHandle.WaitOne(left > TimeSpan.Zero ? left : TimeSpan.Zero)) break;
+            }
+            _ended.TrySetResult();
+        }
+        catch (Exception e)
+        {
+            _logger.LogCritical(e, "The engine has failed");
+            IsRunning = false;
+            _ended.TrySetException(e);
+        }
+    }
+
+    private void Measure(long begin)
+    {
+        var took = _clock.GetElapsedTime(begin);
+        var gap = _lastTick == 0 ? TimeSpan.Zero : _clock.GetElapsedTime(_lastTick, begin);
+        _lastTick = begin;
+        lock (_paceLock)
+            _pace = _pace with { LongestGap = gap > _pace.LongestGap ? gap : _pace.LongestGap, LongestTick = took > _pace.LongestTick ? took : _pace.LongestTick, Busy = _pace.Busy + took };
+    }
+
+    /// <summary>Takes what the links have read.</summary>
+    /// <returns>When the oldest of what had to be left arrived; null when nothing was.</returns>
+    private long? Take(PlantEngine engine)
+    {
+        _taken.Clear();
+        var left = Links.Take(_taken);
+        foreach (var batch in _taken)
+        {
+            if (batch.IsHistorical) _past.Add(batch);
+            else engine.Step(batch.Samples, batch.Arrived);
+        }
+        return left;
+    }
+
+    private void EndOpenCommands()
+    {
+        try
+        {
+            _store.EndOpenCommands();
+        }
+        catch (StoreException)
+        {
+            // They stay as sending; the trouble is told of on every page.
+        }
+    }
+
+    /// <summary>Whoever acknowledges sees the result in the next page, so a snapshot goes out before the answer does.</summary>
+    private void Acknowledge(PlantEngine engine)
+    {
+        var answers = new List<Action>();
+        while (_acknowledgements.TryDequeue(out var order))
+        {
+            var done = engine.Acknowledge(order.Key, order.Who, _clock.Moment());
+            answers.Add(() => order.Done.TrySetResult(done));
+        }
+        if (answers.Count == 0) return;
+        var kept = Keep(engine);
+        Publish(engine);
+        // What has been acknowledged is kept before that is said; when the disk does not answer, the pages say so, and the engine waits for neither.
+        _ = Task.WhenAny(kept, Task.Delay(LongestWait, _clock)).ContinueWith(_ => answers.ForEach(a => a()), TaskScheduler.Default);
+    }
+
+    /// <summary>Compiles the newest model beside the running engine, and swaps the plan in when it is ready: values keep flowing meanwhile.</summary>
+    private void FollowModel(PlantEngine engine)
+    {
+        if (_compiling is null)
+        {
+            var model = _workspace.Model;
+            if (ReferenceEquals(model, _compiled)) return;
+            // Whoever edits wants to see the page first: compiling waits as long as it took the last time, counted from the last edit, and not for ever.
+            if (!ReferenceEquals(model, _waitingFor))
+            {
+                if (_waitingFor is null) _putOffSince = _clock.GetTimestamp();
+                (_waitingFor, _waitsSince) = (model, _clock.GetTimestamp());
+            }
+            if (_clock.GetElapsedTime(_waitsSince) < _lastTook && _clock.GetElapsedTime(_putOffSince) < _lastTook * MostPutOff) return;
+            _waitingFor = null;
+            _compiling = Task.Factory.StartNew(() => Timed(model), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+            return;
+        }
+        if (!_compiling.IsCompleted) return;
+        var (compiled, result, took) = _compiling.GetAwaiter().GetResult();
+        _lastTook = took < LongestWait ? took : LongestWait;
+        (_compiling, _compiled, _findings) = (null, compiled, result.Findings);
+        engine.Swap(result.Plan, _clock.Moment());
+        // Alarms may carry another priority or path now.
+        _alarmVersion++;
+        Publish(engine);
+        Links.Follow(compiled);
+    }
+
+    /// <summary>Says what stands in for the tags that are being simulated.</summary>
+    private void Simulate(PlantEngine engine)
+    {
+        if (_compiled!.Index.Simulations is not { Count: > 0 } simulations || (_simulated != 0 && _clock.GetElapsedTime(_simulated) < SimulateEvery)) return;
+        _simulated = _clock.GetTimestamp();
+        var (elapsed, now) = (_clock.GetElapsedTime(_begun), _clock.Moment());
+        engine.Step([.. simulations.Select(b => b.Simulation!).Select(s => s.Shape == SimulationShape.Held
+            ? new Sample(s.TagId, s.Low, StatusCode.GoodLocalOverride, now.UtcTicks, "held by hand in place of its tag")
+            : new Sample(s.TagId, s.At(elapsed), StatusCode.UncertainSimulatedValue, now.UtcTicks, "simulated in place of its tag"))], now);
+    }
+
+    private (PlantModel, PlanResult, TimeSpan) Timed(PlantModel model)
+    {
+        var begin = _clock.GetTimestamp();
+        var result = Planner.Compile(model);
+        return (model, result, _clock.GetElapsedTime(begin));
+    }
+
+    /// <summary>Hands on what happened: to the pages, to the sinks, and to the log.</summary>
+    /// <returns>Ends when it is kept.</returns>
+    private Task Keep(PlantEngine engine)
+    {
+        if (engine.Output.Events.Count == 0) return Task.CompletedTask;
+        // An alarm that was dropped at a restart no longer knows its path; the event before does.
+        var events = engine.Output.Events.ConvertAll(e =>
+            e.Path.Length > 0 || _recent.Find(r => r.Key == e.Key && r.Path.Length > 0) is not { } before ? e : e with { Path = before.Path, Priority = before.Priority });
+        var recent = _recent.InsertRange(0, events.TakeLast(KeptEvents).Reverse());
+        Volatile.Write(ref _recent, recent.Count > KeptEvents ? recent.RemoveRange(KeptEvents, recent.Count - KeptEvents) : recent);
+        engine.Output.Events.Clear();
+        _happened.AddRange(events);
+        _alarmVersion++;
+        return _log.Take(events, engine.AlarmOf);
+    }
+
+    /// <summary>Makes the newest snapshot out of the last one and what has changed since, and gives it to the sinks; a plant that stands still costs nothing.</summary>
+    private void Publish(PlantEngine engine)
+    {
+        var before = _snapshot;
+        var isSwapped = !ReferenceEquals(engine.Plan, before.Plan);
+        if (isSwapped || engine.Output.Points.Count > 0 || engine.Output.Tags.Count > 0 || _alarmVersion != before.AlarmVersion)
+        {
+            var sameAlarms = _alarmVersion == before.AlarmVersion && !isSwapped;
+            _snapshot = new EngineSnapshot
+            {
+                Plan = engine.Plan,
+                Findings = _findings,
+                Points = isSwapped ? before.Points.Anew(engine.Plan.Points.Length, engine.ValueOf) : before.Points.With(engine.Output.Points, engine.ValueOf),
+                Tags = isSwapped ? before.Tags.Anew(engine.Plan.Tags.Length, engine.ReadingOf) : before.Tags.With(engine.Output.Tags, engine.ReadingOf),
+                Times = engine.Times,
+                GoodPoints = engine.GoodPoints,
+                Standing = sameAlarms ? before.Standing : [.. engine.Alarms],
+                ActiveAlarms = sameAlarms ? before.ActiveAlarms : engine.Alarms.Count(a => a.IsActive),
+                AlarmVersion = _alarmVersion,
+            };
+            engine.Output.ClearChanges();
+        }
+        var output = new RuntimeOutput(_snapshot, [.. _happened], _past.DrainToImmutable());
+        _happened.Clear();
+        foreach (var sink in _sinks) sink.Take(output);
+    }
+}

@@ -1,0 +1,10 @@
+using System.Collections.Immutable;
+using Fralto.Core.Engine;
+
+namespace Fralto.Runtime;
+
+/// <summary>What the running plant has put out since the last time.</summary>
+/// <param name="Snapshot">What it knows now.</param>
+/// <param name="Events">What happened to alarms, in the order it came.</param>
+/// <param name="Past">Values of the past that sources handed in later: for what keeps history alone.</param>
+public sealed record RuntimeOutput(EngineSnapshot Snapshot, ImmutableArray<AlarmEvent> Events, ImmutableArray<SampleBatch> Past);

@@ -1,0 +1,15 @@
+namespace Fralto.Web;
+
+/// <summary>Runs the plant for as long as the application runs; when the engine fails, the application ends.</summary>
+internal sealed class RuntimeHost(PlantRuntime runtime, IHostApplicationLifetime lifetime) : IHostedService
+{
+    public Task StartAsync(CancellationToken cancellationToken)
+    {
+        runtime.Start();
+        _ = runtime.Ended.ContinueWith(
+            _ => lifetime.StopApplication(), CancellationToken.None, TaskContinuationOptions.OnlyOnFaulted | TaskContinuationOptions.ExecuteSynchronously, TaskScheduler.Default);
+        return Task.CompletedTask;
+    }
+
+    public Task StopAsync(CancellationToken cancellationToken) => runtime.StopAsync();
+}
