@@ -21,6 +21,11 @@ if (args is ["bindings", ..])
     BindingsBench.Run(args.ElementAtOrDefault(1));
     return 0;
 }
+if (args is ["runtime", ..])
+{
+    await RuntimeBench.RunAsync(args.ElementAtOrDefault(1));
+    return 0;
+}
 if (args is ["links"])
 {
     await LinksBench.RunAsync();
@@ -41,5 +46,5 @@ if (args is ["planner"])
     BenchmarkDotNet.Running.BenchmarkRunner.Run<PlannerBench>();
     return 0;
 }
-Console.Error.WriteLine(string.Create(CultureInfo.InvariantCulture, $"bench knows: engine (also without a word), model [--write FILE], links, planner, bindings; not {string.Join(' ', args)}"));
+Console.Error.WriteLine(string.Create(CultureInfo.InvariantCulture, $"bench knows: engine (also without a word), model [--write FILE], links, planner, runtime [edits|large], bindings; not {string.Join(' ', args)}"));
 return 2;

@@ -31,6 +31,9 @@ public sealed class EngineSnapshot
     public ImmutableArray<Alarm> Alarms => _inOrder ??=
         [.. Standing.OrderByDescending(a => a.IsActive).ThenBy(a => a.State).ThenBy(PriorityOf).ThenByDescending(a => a.RaisedAt)];
 
+    /// <summary>Which one it is, counted from the first.</summary>
+    public long Number { get; init; }
+
     internal IReadOnlyList<Alarm> Standing { get; init; } = [];
 
     internal PagedArray<PointValue> Points { get; init; } = new();
@@ -65,11 +68,20 @@ public sealed class EngineSnapshot
     /// <summary>The newest reading of a tag; null when the running plan does not know it.</summary>
     public TagReading? Reading(long tagId) => Plan.TagIndexOf(tagId) is >= 0 and var index ? ReadingOf(index) : null;
 
-    /// <summary>True when a point is for certain what it was, its times left out.</summary>
+    /// <summary>Points that are others than in the snapshot before this one; null when everything may be.</summary>
+    public int[]? ChangedPoints { get; init; }
+
+    /// <summary>Tags that are others than in the snapshot before this one; null when everything may be.</summary>
+    public int[]? ChangedTags { get; init; }
+
+    /// <summary>True when a point is what it was, however often it was read again since.</summary>
     public bool IsPointAs(EngineSnapshot earlier, int point) => Points.IsAs(earlier.Points, point);
 
-    /// <summary>True when a tag is for certain what it was, its times left out.</summary>
+    /// <summary>True when a tag is what it was, however often it was read again since.</summary>
     public bool IsTagAs(EngineSnapshot earlier, int tag) => Tags.IsAs(earlier.Tags, tag);
+
+    /// <summary>True when this is the one right after another, so that what has changed between them is listed.</summary>
+    public bool IsRightAfter(EngineSnapshot other) => Number == other.Number + 1 && ChangedTags is not null;
 
     private int PriorityOf(Alarm alarm) => Plan.Points[Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId)].LimitOf(alarm.Key.Condition)!.Value.Priority;
 }

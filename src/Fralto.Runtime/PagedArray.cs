@@ -4,51 +4,67 @@ namespace Fralto.Runtime;
 /// <typeparam name="T">What it holds.</typeparam>
 public sealed class PagedArray<T>
 {
-    // Small, so that changes scattered over a large plant copy little of it.
-    private const int PageBits = 4;
+    // Pages are small, so that changes scattered over a large plant copy little of it; so are books of pages, so that nothing large is allocated again and again.
+    private const int PageBits = 2;
     private const int PageSize = 1 << PageBits;
+    private const int BookBits = PageBits + 4;
+    private const int BookSize = 1 << (BookBits - PageBits);
 
-    private readonly T[][] _pages;
-
-    private PagedArray(T[][] pages, int length) => (_pages, Length) = (pages, length);
+    private readonly T[][][] _books;
 
     public PagedArray()
         : this([], 0)
     {
     }
 
+    private PagedArray(T[][][] books, int length) => (_books, Length) = (books, length);
+
     /// <summary>How many it holds.</summary>
     public int Length { get; }
 
-    public T this[int index] => _pages[index >> PageBits][index & (PageSize - 1)];
+    public T this[int index] => PageOf(index)[index & (PageSize - 1)];
 
     /// <summary>The next one, made anew, of so many.</summary>
     public PagedArray<T> Anew(int length, Func<int, T> valueOf)
     {
-        var pages = new T[(length + PageSize - 1) >> PageBits][];
-        for (var page = 0; page < pages.Length; page++)
+        var books = new T[(length + (1 << BookBits) - 1) >> BookBits][][];
+        for (var book = 0; book < books.Length; book++)
         {
-            var its = pages[page] = new T[Math.Min(PageSize, length - (page << PageBits))];
-            for (var i = 0; i < its.Length; i++) its[i] = valueOf((page << PageBits) + i);
+            var first = book << BookBits;
+            var pages = books[book] = new T[Math.Min(BookSize, (length - first + PageSize - 1) >> PageBits)][];
+            for (var page = 0; page < pages.Length; page++)
+            {
+                var at = first + (page << PageBits);
+                var its = pages[page] = new T[Math.Min(PageSize, length - at)];
+                for (var i = 0; i < its.Length; i++) its[i] = valueOf(at + i);
+            }
         }
-        return new(pages, length);
+        return new(books, length);
     }
 
     /// <summary>The next one, in which some are others.</summary>
     public PagedArray<T> With(IReadOnlyList<int> changed, Func<int, T> valueOf)
     {
         if (changed.Count == 0) return this;
-        var pages = (T[][])_pages.Clone();
+        var books = (T[][][])_books.Clone();
         for (var i = 0; i < changed.Count; i++)
         {
-            var page = changed[i] >> PageBits;
-            if (ReferenceEquals(pages[page], _pages[page])) pages[page] = (T[])_pages[page].Clone();
-            pages[page][changed[i] & (PageSize - 1)] = valueOf(changed[i]);
+            var index = changed[i];
+            var (book, page) = (index >> BookBits, (index >> PageBits) & (BookSize - 1));
+            if (ReferenceEquals(books[book], _books[book])) books[book] = (T[][])_books[book].Clone();
+            if (ReferenceEquals(books[book][page], _books[book][page])) books[book][page] = (T[])_books[book][page].Clone();
+            books[book][page][index & (PageSize - 1)] = valueOf(index);
         }
-        return new(pages, Length);
+        return new(books, Length);
     }
 
-    /// <summary>True when nothing near an index is another than in an earlier one: what stands there is the same for certain.</summary>
-    public bool IsAs(PagedArray<T> earlier, int index) =>
-        Length == earlier.Length && ReferenceEquals(_pages[index >> PageBits], earlier._pages[index >> PageBits]);
+    /// <summary>True when what stands at an index is the same as in an earlier one; quick where nothing near it has changed either.</summary>
+    public bool IsAs(PagedArray<T> earlier, int index)
+    {
+        if (Length != earlier.Length) return false;
+        var (now, before) = (PageOf(index), earlier.PageOf(index));
+        return ReferenceEquals(now, before) || EqualityComparer<T>.Default.Equals(now[index & (PageSize - 1)], before[index & (PageSize - 1)]);
+    }
+
+    private T[] PageOf(int index) => _books[index >> BookBits][(index >> PageBits) & (BookSize - 1)];
 }

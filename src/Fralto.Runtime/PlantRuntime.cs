@@ -45,7 +45,7 @@ public sealed class PlantRuntime : IAsyncDisposable
     private long _waitsSince;
     private long _putOffSince;
     private TimeSpan _lastTook;
-    private Task<(PlantModel Model, PlanResult Result, TimeSpan Took)>? _compiling;
+    private Task<(PlantModel Model, PlanMap Map, FindingList Findings, TimeSpan Took)>? _compiling;
     private ImmutableList<AlarmEvent> _recent = [];
     private FindingList _findings = FindingList.Empty;
     private long _alarmVersion;
@@ -60,6 +60,9 @@ public sealed class PlantRuntime : IAsyncDisposable
         (_workspace, _store, Links, _log, _clock, _logger) = (workspace, store, links, log, clock, logger);
 
     public LinkSupervisor Links { get; }
+
+    /// <summary>The model that runs; the working model is newer while it has not been compiled.</summary>
+    public PlantModel? RunningModel => Volatile.Read(ref _compiled);
 
     /// <summary>The newest snapshot.</summary>
     public EngineSnapshot Snapshot => _snapshot;
@@ -166,13 +169,13 @@ public sealed class PlantRuntime : IAsyncDisposable
     {
         var engine = _engine!;
         var begin = _clock.GetTimestamp();
-        FollowModel(engine);
+        var isSwapped = FollowModel(engine);
         var left = Take(engine);
         Simulate(engine);
         Acknowledge(engine);
         engine.Advance(_clock.Moment(), left);
         _ = Keep(engine);
-        if (_clock.GetElapsedTime(_lastPublish) >= PublishEvery)
+        if (!isSwapped && (_lastPublish == 0 || _clock.GetElapsedTime(_lastPublish) >= PublishEvery))
         {
             _lastPublish = _clock.GetTimestamp();
             Publish(engine);
@@ -254,32 +257,35 @@ public sealed class PlantRuntime : IAsyncDisposable
     }
 
     /// <summary>Compiles the newest model beside the running engine, and swaps the plan in when it is ready: values keep flowing meanwhile.</summary>
-    private void FollowModel(PlantEngine engine)
+    /// <returns>True when a plan has been put in.</returns>
+    private bool FollowModel(PlantEngine engine)
     {
         if (_compiling is null)
         {
             var model = _workspace.Model;
-            if (ReferenceEquals(model, _compiled)) return;
+            if (ReferenceEquals(model, _compiled)) return false;
             // Whoever edits wants to see the page first: compiling waits as long as it took the last time, counted from the last edit, and not for ever.
             if (!ReferenceEquals(model, _waitingFor))
             {
                 if (_waitingFor is null) _putOffSince = _clock.GetTimestamp();
                 (_waitingFor, _waitsSince) = (model, _clock.GetTimestamp());
             }
-            if (_clock.GetElapsedTime(_waitsSince) < _lastTook && _clock.GetElapsedTime(_putOffSince) < _lastTook * MostPutOff) return;
+            if (_clock.GetElapsedTime(_waitsSince) < _lastTook && _clock.GetElapsedTime(_putOffSince) < _lastTook * MostPutOff) return false;
             _waitingFor = null;
-            _compiling = Task.Factory.StartNew(() => Timed(model), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
-            return;
+            var running = engine.Plan;
+            _compiling = Task.Factory.StartNew(() => Timed(model, running), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+            return false;
         }
-        if (!_compiling.IsCompleted) return;
-        var (compiled, result, took) = _compiling.GetAwaiter().GetResult();
+        if (!_compiling.IsCompleted) return false;
+        var (compiled, map, findings, took) = _compiling.GetAwaiter().GetResult();
         _lastTook = took < LongestWait ? took : LongestWait;
-        (_compiling, _compiled, _findings) = (null, compiled, result.Findings);
-        engine.Swap(result.Plan, _clock.Moment());
-        // Alarms may carry another priority or path now.
+        (_compiling, _compiled, _findings) = (null, compiled, findings);
+        engine.Swap(map, _clock.Moment());
+        // Alarms may carry another priority or path now. What a large plan holds is shown with the next tick: one thing at a time.
         _alarmVersion++;
-        Publish(engine);
+        _lastPublish = 0;
         Links.Follow(compiled);
+        return true;
     }
 
     /// <summary>Says what stands in for the tags that are being simulated.</summary>
@@ -293,11 +299,11 @@ public sealed class PlantRuntime : IAsyncDisposable
             : new Sample(s.TagId, s.At(elapsed), StatusCode.UncertainSimulatedValue, now.UtcTicks, "simulated in place of its tag"))], now);
     }
 
-    private (PlantModel, PlanResult, TimeSpan) Timed(PlantModel model)
+    private (PlantModel, PlanMap, FindingList, TimeSpan) Timed(PlantModel model, Plan running)
     {
         var begin = _clock.GetTimestamp();
-        var result = Planner.Compile(model);
-        return (model, result, _clock.GetElapsedTime(begin));
+        var (plan, findings) = Planner.Compile(model);
+        return (model, PlanMap.Between(running, plan), findings, _clock.GetElapsedTime(begin));
     }
 
     /// <summary>Hands on what happened: to the pages, to the sinks, and to the log.</summary>
@@ -326,6 +332,9 @@ public sealed class PlantRuntime : IAsyncDisposable
             var sameAlarms = _alarmVersion == before.AlarmVersion && !isSwapped;
             _snapshot = new EngineSnapshot
             {
+                Number = before.Number + 1,
+                ChangedPoints = isSwapped ? null : [.. engine.Output.Points],
+                ChangedTags = isSwapped ? null : [.. engine.Output.Tags],
                 Plan = engine.Plan,
                 Findings = _findings,
                 Points = isSwapped ? before.Points.Anew(engine.Plan.Points.Length, engine.ValueOf) : before.Points.With(engine.Output.Points, engine.ValueOf),

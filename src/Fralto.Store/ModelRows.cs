@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Dapper;
 using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
@@ -18,11 +17,19 @@ internal static class ModelRows
     /// <summary>Writes changes whatever their order: what goes is out of the way first, and codes and names that change are let go of before they are given anew.</summary>
     public static void Write(SqliteConnection connection, SqliteTransaction transaction, IReadOnlyCollection<ModelChange> changes)
     {
-        foreach (var change in changes.Where(c => c.After is null)) Write(connection, transaction, change);
+        var gone = new RowBatch();
+        foreach (var change in changes.Where(c => c.After is null)) Write(gone, change);
+        gone.Execute(connection, transaction);
         if (changes.Count > 1)
+        {
+            var letGo = new RowBatch();
             foreach (var change in changes)
-                if (LetGo(change) is { } sql) connection.Execute(sql, change.After, transaction);
-        foreach (var change in changes.Where(c => c.After is not null)) Write(connection, transaction, change);
+                if (LetGo(change) is { } sql) letGo.Add(sql, change.After!);
+            letGo.Execute(connection, transaction);
+        }
+        var there = new RowBatch();
+        foreach (var change in changes.Where(c => c.After is not null)) Write(there, change);
+        there.Execute(connection, transaction);
     }
 
     private static string? LetGo(ModelChange change) => (change.Before, change.After) switch
@@ -39,9 +46,9 @@ internal static class ModelRows
         _ => null,
     };
 
-    private static void Write(SqliteConnection connection, SqliteTransaction transaction, ModelChange change)
+    private static void Write(RowBatch batch, ModelChange change)
     {
-        void Run(string sql, object parameters) => connection.Execute(sql, parameters, transaction);
+        void Run(string sql, object parameters) => batch.Add(sql, parameters);
         switch (change.After ?? change.Before)
         {
             case StateSet it:

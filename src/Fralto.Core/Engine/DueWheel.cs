@@ -18,23 +18,28 @@ internal sealed class DueWheel(int count)
     public void Add(int item, long due, long now)
     {
         if (!_hasBegun) (_at, _hasBegun) = (now / SlotTicks, true);
-        var slot = Math.Clamp(due / SlotTicks + 1, _at + 1, _at + Slots - 1) % Slots;
+        var slot = Math.Max(due / SlotTicks + 1, _at + 1);
+        // What is due beyond the wheel is spread over its far half: it must not come up all at once.
+        if (slot > _at + Slots - 1) slot = _at + Slots / 2 + item % (Slots / 2 - 1);
+        slot %= Slots;
         _next[item] = _heads[slot];
         _heads[slot] = item;
     }
 
-    /// <summary>Takes out what may be due.</summary>
-    public void Take(long now, List<int> into)
+    /// <summary>Takes out what may be due, the first first, and at most so many: the others come up with the next call.</summary>
+    public void Take(long now, int most, List<int> into)
     {
         var to = now / SlotTicks;
         if (!_hasBegun || to <= _at) return;
-        for (var turns = Math.Min(to - _at, Slots); turns > 0; turns--)
+        // After a long pause one turn of the wheel is all of it.
+        if (to - _at > Slots) _at = to - Slots;
+        while (_at < to)
         {
-            ref var head = ref _heads[(to - turns + 1) % Slots];
-            for (var item = head; item != None; item = _next[item]) into.Add(item);
-            head = None;
+            ref var head = ref _heads[(_at + 1) % Slots];
+            for (; head != None && into.Count < most; head = _next[head]) into.Add(head);
+            if (head != None) return;
+            _at++;
         }
-        _at = to;
     }
 
     private static int[] Filled()

@@ -22,8 +22,8 @@ public sealed class PlantEngine
     /// <summary>Between two calls of <see cref="Advance"/>; a longer time was not this engine's.</summary>
     private const long LongestAbsence = TimeSpan.TicksPerSecond;
 
-    /// <summary>In place of the one point a tag feeds: it feeds none, or several, which the plan knows.</summary>
-    private const int FeedsNone = -1, FeedsMany = -2;
+    /// <summary>Tags that are looked at in one call of <see cref="Advance"/> because they may be silent; more have their turn in the next.</summary>
+    private const int MostSilent = 20_000;
 
     private const string NotANumberReason = "the device sent not-a-number or infinity";
 
@@ -37,11 +37,7 @@ public sealed class PlantEngine
     private HotPoint[] _points = [];
     private HotTag[] _tags = [];
     private string?[] _texts = [];
-    private int[] _onlyPoint = [];
     private long[] _changes = [];
-
-    // Delays in ticks, on-delays first, for each set of limits that has any; a point names its set by number, 0 for none.
-    private List<long[]> _delays = [];
 
     public PlantEngine(Plan plan) => Swap(plan, default);
 
@@ -57,45 +53,44 @@ public sealed class PlantEngine
     /// <summary>Points whose value is Good.</summary>
     public int GoodPoints { get; private set; }
 
+    /// <summary>Puts a new plan in place of the running one (<see cref="Swap(PlanMap, Moment)"/>).</summary>
+    public void Swap(Plan plan, Moment now) => Swap(PlanMap.Between(Plan, plan), now);
+
     /// <summary>
     /// Puts a new plan in place of the running one. Values, readings and alarms are carried over by what they belong to: an alarm
     /// stays as it is while its limit stays; where the limit is gone the alarm is no longer watched and the event says so.
     /// </summary>
-    public void Swap(Plan plan, Moment now)
+    /// <param name="map">From the running plan to the new one.</param>
+    /// <param name="now">When.</param>
+    /// <exception cref="ArgumentException">The map is not one from the running plan.</exception>
+    public void Swap(PlanMap map, Moment now)
     {
+        if (!ReferenceEquals(map.From, Plan)) throw new ArgumentException("The map is not one from the plan that runs.", nameof(map));
+        var plan = map.To;
         Output.Fit(plan.Points.Length, plan.Tags.Length);
         var (oldPlan, oldPoints, oldTags, oldTexts, oldChanges, waiting) = (Plan, _points, _tags, _texts, _changes, Waiting());
         _tags = new HotTag[plan.Tags.Length];
         _texts = new string?[plan.Tags.Length];
-        _onlyPoint = new int[plan.Tags.Length];
         _wheel = new(plan.Tags.Length);
         _changes = [.. plan.Controllers.Select(id => oldPlan.Controllers.IndexOf(id) is >= 0 and var before ? oldChanges[before] : 0)];
-        var known = new int[plan.Tags.Length];
+        Plan = plan;
         for (var i = 0; i < _tags.Length; i++)
         {
-            var first = oldPlan.TagIndexOf(plan.Tags[i].TagId);
-            var old = first < 0 ? -1 : first + plan.Tags[i].Element;
-            // What was read in another place or another way says nothing of what is read now.
-            known[i] = old >= 0 && old < oldTags.Length && oldPlan.Tags[old].IsReadAs(plan.Tags[i]) ? old : -1;
-            _tags[i] = known[i] >= 0 ? oldTags[old] : HotTag.Waiting;
-            _texts[i] = known[i] >= 0 ? oldTexts[old] : null;
+            var old = map.OldTags[i];
+            _tags[i] = old >= 0 ? oldTags[old] : HotTag.Waiting;
+            _texts[i] = old >= 0 ? oldTexts[old] : null;
             _tags[i].IsTimed = false;
             if (!_tags[i].Status.IsBad) Time(i, now.Ticks);
-            var feeds = plan.PointsOfTag(i);
-            _onlyPoint[i] = feeds.Length == 1 ? feeds[0] : feeds.Length == 0 ? FeedsNone : FeedsMany;
         }
         _points = new HotPoint[plan.Points.Length];
         GoodPoints = 0;
-        Plan = plan;
-        PrepareDelays();
+        _timers = new(plan.Delays.Any ? _points.Length * Conditions : 0);
         for (var i = 0; i < _points.Length; i++)
         {
-            var point = plan.Points[i];
-            var old = oldPlan.PointIndexOf(point.EquipmentId, point.PropertyId);
-            var sameTag = old >= 0 && oldPlan.Points[old].Tag == known[point.Tag];
+            var (point, old) = (plan.Points[i], map.OldPoints[i]);
+            var sameTag = old >= 0 && oldPlan.Points[old].Tag == map.OldTags[point.Tag];
             _points[i] = new HotPoint
             {
-                Delays = _points[i].Delays,
                 Setup = plan.Setups[i],
                 Value = sameTag ? oldPoints[old].Value : double.NaN,
                 Exceeded = old >= 0 ? oldPoints[old].Exceeded : (byte)0,
@@ -164,7 +159,7 @@ public sealed class PlantEngine
             }
             tags[i] = index;
         }
-        var (hotTags, hotPoints, only, touched) = (_tags, _points, _onlyPoint, 0L);
+        var (hotTags, hotPoints, only, touched) = (_tags, _points, plan.OnlyPoints, 0L);
         foreach (var tag in tags[..samples.Length])
             if (tag >= 0) touched += hotTags[tag].SourceTicks;
         for (var i = 0; i < samples.Length; i++)
@@ -225,9 +220,9 @@ public sealed class PlantEngine
         }
         if (!isNews) return;
         Output.AddTag(index);
-        var only = _onlyPoint[index];
+        var only = Plan.OnlyPoints[index];
         if (only >= 0) Evaluate(only, tag, in arrived);
-        else if (only == FeedsMany)
+        else if (only == Plan.FeedsMany)
             foreach (var point in Plan.PointsOfTag(index)) Evaluate(point, tag, in arrived);
     }
 
@@ -247,7 +242,7 @@ public sealed class PlantEngine
         var until = Math.Min(now.Ticks, takenUntil ?? long.MaxValue);
         while (_timers.TryTake(until, out var slot, out var due)) Fall(slot, due, in now);
         _silent.Clear();
-        _wheel.Take(until, _silent);
+        _wheel.Take(until, MostSilent, _silent);
         foreach (var index in _silent)
         {
             ref var tag = ref _tags[index];
@@ -414,7 +409,7 @@ public sealed class PlantEngine
         var slot = index * Conditions + (int)condition;
         FallIfDue(slot, in at);
         if (raised == ((_points[index].Exceeded & (1 << (int)condition)) != 0)) _timers.Cancel(slot);
-        else if (DelayOf(index, condition, raised) is > 0 and var delay) _timers.Start(slot, at.Ticks + delay);
+        else if (Plan.Delays.Of(index, condition, raised) is > 0 and var delay) _timers.Start(slot, at.Ticks + delay);
         else Announce(index, condition, raised, at.Utc);
     }
 
@@ -444,39 +439,6 @@ public sealed class PlantEngine
         }
         return waiting;
     }
-
-    private void PrepareDelays()
-    {
-        var shared = new Dictionary<ImmutableArray<Limit>, ushort>();
-        _delays = [[]];
-        for (var i = 0; i < _points.Length; i++)
-        {
-            var limits = Plan.Points[i].Limits;
-            if (limits.All(l => l is { OnDelay: 0, OffDelay: 0 })) continue;
-            if (!shared.TryGetValue(limits, out var set)) shared[limits] = set = SetOf(limits);
-            _points[i].Delays = set;
-        }
-        _timers = new(_delays.Count > 1 ? _points.Length * Conditions : 0);
-    }
-
-    /// <summary>The number of a set of delays; sets that say the same share it, so that there are never more than numbers.</summary>
-    private ushort SetOf(ImmutableArray<Limit> limits)
-    {
-        var delays = new long[2 * Conditions];
-        foreach (var limit in limits)
-        {
-            delays[(int)limit.Condition] = (long)(limit.OnDelay * TimeSpan.TicksPerSecond);
-            delays[Conditions + (int)limit.Condition] = (long)(limit.OffDelay * TimeSpan.TicksPerSecond);
-        }
-        var known = _delays.FindIndex(1, d => d.AsSpan().SequenceEqual(delays));
-        if (known > 0) return (ushort)known;
-        _delays.Add(delays);
-        return checked((ushort)(_delays.Count - 1));
-    }
-
-    /// <summary>How long a limit waits, in ticks; 0 when it does not.</summary>
-    private long DelayOf(int index, LimitCondition condition, bool raised) =>
-        _points[index].Delays is > 0 and var set ? _delays[set][(raised ? 0 : Conditions) + (int)condition] : 0;
 
     private AlarmKey KeyOf(int index, LimitCondition condition) => new(Plan.Points[index].EquipmentId, Plan.Points[index].PropertyId, condition);
 
@@ -519,8 +481,5 @@ public sealed class PlantEngine
 
         /// <summary>Limits the value is beyond, whether or not their delay has passed.</summary>
         public byte Crossed;
-
-        /// <summary>Which set of delays its limits have; 0 for none.</summary>
-        public ushort Delays;
     }
 }

@@ -35,11 +35,27 @@ public sealed class Plan
         _pointsByTag = new int[points.Length];
         var next = _firstPoint[..^1];
         for (var i = 0; i < points.Length; i++) _pointsByTag[next[points[i].Tag]++] = i;
+
+        OnlyPoints = new int[tags.Length];
+        for (var i = 0; i < tags.Length; i++) OnlyPoints[i] = PointsOfTag(i) is var feeds && feeds.Length == 1 ? feeds[0] : feeds.Length == 0 ? FeedsNone : FeedsMany;
+        Delays = new LimitDelays(points);
     }
+
+    /// <summary>In place of the one point a tag feeds: it feeds none.</summary>
+    public const int FeedsNone = -1;
+
+    /// <summary>In place of the one point a tag feeds: it feeds several.</summary>
+    public const int FeedsMany = -2;
 
     public static Plan Empty { get; } = new([], [], []);
 
     public ImmutableArray<PlanPoint> Points { get; }
+
+    /// <summary>Of each tag the one point it feeds, or <see cref="FeedsNone"/> or <see cref="FeedsMany"/>. Never changed.</summary>
+    internal int[] OnlyPoints { get; }
+
+    /// <summary>The delays of all limits.</summary>
+    internal LimitDelays Delays { get; }
 
     public ImmutableArray<PointSetup> Setups { get; }
 

@@ -77,11 +77,14 @@ public static class ValueText
     /// <summary>The reason alone, for where there is little room; the name of the status when there is none.</summary>
     public static string Reason(StatusCode status, string? reason) => status == StatusCode.Good ? "" : reason ?? status.Name;
 
+    /// <summary>What is younger is of now.</summary>
+    public static readonly TimeSpan OfNow = TimeSpan.FromSeconds(5);
+
     /// <summary>How long ago something was, coarsely: now, 15 s, 3 min, 2 h, 4 d.</summary>
     public static string Age(TimeSpan? ago)
     {
         if (ago is not { } age) return None;
-        return age.TotalSeconds < 5 ? "now" : age.TotalSeconds < 60 ? $"{(int)age.TotalSeconds / 5 * 5} s" : age.TotalMinutes < 60 ? $"{(int)age.TotalMinutes} min" : age.TotalHours < 48 ? $"{(int)age.TotalHours} h" : $"{(int)age.TotalDays} d";
+        return age < OfNow ? "now" : age.TotalSeconds < 60 ? $"{(int)age.TotalSeconds / 5 * 5} s" : age.TotalMinutes < 60 ? $"{(int)age.TotalMinutes} min" : age.TotalHours < 48 ? $"{(int)age.TotalHours} h" : $"{(int)age.TotalDays} d";
     }
 
     /// <summary>Local time of day; with the date when it is not today's.</summary>

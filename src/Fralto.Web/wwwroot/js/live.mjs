@@ -27,7 +27,7 @@ function show(key, entry) {
     at.textContent = entry.reason;
     at.title = entry.why;
   }
-  for (const at of document.querySelectorAll(`[data-age="${key}"]`)) at.textContent = entry.age ?? at.textContent;
+  for (const at of document.querySelectorAll(`[data-age="${key}"]`)) tellAge(at, entry);
   for (const at of document.querySelectorAll(`[data-mark="${key}"]`)) {
     if (at.dataset.shows === (entry.alarm ?? '')) continue;
     at.dataset.shows = entry.alarm ?? '';
@@ -40,6 +40,24 @@ function show(key, entry) {
   }
 }
 
+// An age is told once, when it begins to be one, and goes on here; what is read again and again stays "now".
+function tellAge(at, entry) {
+  if (entry.age === undefined && entry.since === undefined) return;
+  if (entry.since === undefined) delete at.dataset.since;
+  else at.dataset.since = entry.since;
+  at.textContent = entry.age ?? ageWords(entry.since);
+}
+function ageWords(since) {
+  const s = Math.floor((Date.now() - since) / 1000);
+  return s < 5 ? 'now' : s < 60 ? `${Math.floor(s / 5) * 5} s` : s < 3600 ? `${Math.floor(s / 60)} min` : s < 48 * 3600 ? `${Math.floor(s / 3600)} h` : `${Math.floor(s / 86400)} d`;
+}
+const ages = setInterval(() => {
+  for (const at of document.querySelectorAll('[data-since]')) {
+    const words = ageWords(Number(at.dataset.since));
+    if (at.textContent !== words) at.textContent = words;
+  }
+}, 1000);
+
 const newest = new Map();
 const stream = new EventSource(`/live/events?scope=${encodeURIComponent(scope)}`);
 // The version of the alarms the page was drawn with; a newer one makes it fetch its lists again.
@@ -49,6 +67,7 @@ stream.onerror = () => { lost.hidden = false; };
 stream.onmessage = event => {
   const payload = JSON.parse(event.data);
   for (const [key, entry] of Object.entries(payload.values ?? {})) {
+    if (entry.ago !== undefined) entry.since = Date.now() - entry.ago * 1000;
     newest.set(key, entry);
     show(key, entry);
   }
@@ -68,4 +87,7 @@ document.body.addEventListener('htmx:afterSettle', event => {
     if (entry) show(at.dataset.value, entry);
   }
 });
-addEventListener('pagehide', () => stream.close());
+addEventListener('pagehide', () => {
+  stream.close();
+  clearInterval(ages);
+});
