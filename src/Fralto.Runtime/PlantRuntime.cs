@@ -38,6 +38,7 @@ public sealed class PlantRuntime : IAsyncDisposable
     private readonly Lock _paceLock = new();
     private ImmutableArray<IRuntimeSink> _sinks = [];
     private PlantEngine? _engine;
+    private Thread? _thread;
     private Task _logging = Task.CompletedTask;
     private volatile EngineSnapshot _snapshot = EngineSnapshot.Empty;
     private PlantModel? _compiled;
@@ -123,7 +124,8 @@ public sealed class PlantRuntime : IAsyncDisposable
     public void Start()
     {
         Begin();
-        new Thread(Run) { IsBackground = true, Name = "engine" }.Start();
+        _thread = new Thread(Run) { IsBackground = true, Name = "engine" };
+        _thread.Start();
     }
 
     /// <summary>Stops the engine, then the links; what happened until then is kept.</summary>
@@ -131,6 +133,7 @@ public sealed class PlantRuntime : IAsyncDisposable
     {
         if (_engine is null || _stopping.IsCancellationRequested) return;
         await _stopping.CancelAsync();
+        if (_thread is null) _ended.TrySetResult();
         await _ended.Task.ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
         IsRunning = false;
         await Links.StopAsync();
@@ -349,6 +352,17 @@ public sealed class PlantRuntime : IAsyncDisposable
         }
         var output = new RuntimeOutput(_snapshot, [.. _happened], _past.DrainToImmutable());
         _happened.Clear();
-        foreach (var sink in _sinks) sink.Take(output);
+        foreach (var sink in _sinks)
+        {
+            try
+            {
+                sink.Take(output);
+            }
+            catch (Exception e) when (e is not OutOfMemoryException)
+            {
+                // The plant runs on, and the other sinks have what they are to have.
+                _logger.LogError(e, "{Sink} failed to take what was put out", sink.GetType().Name);
+            }
+        }
     }
 }
