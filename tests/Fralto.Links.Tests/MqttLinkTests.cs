@@ -38,6 +38,27 @@ public sealed class MqttLinkTests
         await heard.Holds(4, 1);
     }
 
+    [Theory]
+    [InlineData(-300, "the clock of probe is 5 min behind")]
+    [InlineData(300, "the clock of probe is 5 min ahead")]
+    public async Task A_time_is_kept_as_its_source_tells_it_and_a_clock_that_is_off_is_measured_and_said(int off, string says)
+    {
+        await using var broker = await Broker.StartAsync("stand-in");
+        await using var device = await TestPublisher.ConnectAsync(broker.Port, null);
+        var (probe, plain) = (Tag(1, "probe#/v | time #/t", RawType.Float64), Tag(2, "plain", RawType.Float64));
+        await using var heard = Run(broker.Port, probe, plain);
+        await Heard.Eventually(() => heard.Link.Status.State == LinkState.Up);
+        var time = DateTimeOffset.UtcNow.AddSeconds(off);
+        await device.SayAsync("probe", $$"""{"v":1,"t":"{{time:O}}"}""");
+        await device.SayAsync("plain", "2");
+        await heard.Holds(1, 1);
+        await heard.Holds(2, 2);
+        heard[1]!.Value.TimeTicks.ShouldBe(time.UtcTicks);
+        heard.Link.ClockOffsetOf(probe).TotalSeconds.ShouldBe(-off, 5);
+        heard.Link.ClockOffsetOf(plain).ShouldBe(TimeSpan.Zero);
+        await Heard.Eventually(() => heard.Link.Status.Clock == says, else_: () => heard.Link.Status.Clock ?? "nothing");
+    }
+
     [Fact]
     [Trait("source", "Debian mosquitto")]
     public async Task Tls_and_passwords_are_kept_to_and_failures_say_what_to_do()

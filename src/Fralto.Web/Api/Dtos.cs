@@ -30,7 +30,7 @@ internal sealed record LimitDto(LimitCondition Condition, double Setpoint, doubl
 
 internal sealed record ControllerDto(
     long Id, string Name, string Link, string Place, double UpdateIntervalMs, int Tags, string State, DateTime? Since, string? Reason,
-    double? RoundTripMs, long Requests, long Errors, long LatePolls, long Bytes, long Dropped, string? LastError, DateTime? LastErrorAt, string? Remark);
+    double? RoundTripMs, long Requests, long Errors, long LatePolls, long Bytes, long Dropped, string? LastError, DateTime? LastErrorAt, string? Clock, string? Remark);
 
 internal sealed record TagDto(
     long Id, string Controller, string Name, string Address, string? Number, RawType Type, WordOrder WordOrder, int Count, string? Unit, string? UpdateClass, string Description, double? Raw, StatusDto? Status,

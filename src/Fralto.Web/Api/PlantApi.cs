@@ -61,7 +61,7 @@ internal static class PlantApi
         return new ControllerDto(
             c.Id, c.Name, c.Protocol.Words(), c.Connection.Place, c.UpdateInterval.TotalMilliseconds, model.Index.TagsOf(c.Id).Count,
             status?.State.ToString() ?? "Starting", status?.Since.UtcDateTime, status?.Reason, status?.RoundTrip?.TotalMilliseconds, status?.Requests ?? 0, status?.Errors ?? 0,
-            status?.LatePolls ?? 0, status?.Bytes ?? 0, status?.Dropped ?? 0, status?.LastError, status?.LastErrorAt?.UtcDateTime, status?.Remark);
+            status?.LatePolls ?? 0, status?.Bytes ?? 0, status?.Dropped ?? 0, status?.LastError, status?.LastErrorAt?.UtcDateTime, status?.Clock, status?.Remark);
     });
 
     private static IResult Tags(PlantModel model, EngineSnapshot snapshot, int? limit, string? cursor) => ListPage.Of(model.Index.TagsInOrder, t => Key(t.Id), limit, cursor, t =>
