@@ -34,7 +34,7 @@ internal static class RuntimeBench
         var items = Enumerable.Range(0, 100_000).Select(i => new SourceItem(new ModbusAddress(RegisterArea.HoldingRegister, i % 65_536) { UnitId = 2 + i / 65_536 }, ["browsed", $"B{i}"], RawType.Int16, 1, "")).ToImmutableArray();
         plant.Runtime.TakePace();
         var watch = Stopwatch.StartNew();
-        Must(plant.Workspace.Do(new DeclareTags(plc, items)));
+        Must(plant.Workspace.Do(new DeclareTags(plc, items), Actor.Local));
         var took = watch.Elapsed;
         await plant.CaughtUpAsync();
         Figure("appending 100,000 tags", took.TotalSeconds, "s", "none");
@@ -43,7 +43,7 @@ internal static class RuntimeBench
         var huge = ModelFormat.DocumentOf(HugePlant.Make());
         plant.Runtime.TakePace();
         watch.Restart();
-        Must(plant.Workspace.Do(new ReplaceModel(huge)));
+        Must(plant.Workspace.Do(new ReplaceModel(huge), Actor.Local));
         took = watch.Elapsed;
         await plant.CaughtUpAsync();
         Figure("replacing the model by one of 100,000 pieces", took.TotalSeconds, "s", "none");
@@ -57,7 +57,7 @@ internal static class RuntimeBench
         while (watch.Elapsed < TimeSpan.FromSeconds(10))
         {
             var node = nodes[edits % nodes.Length];
-            Must(plant.Workspace.Do(new SaveEquipment(node.Id, node.Code, $"{node.Name} {edits}", node.Level, node.ParentId, node.TemplateId)));
+            Must(plant.Workspace.Do(new SaveEquipment(node.Id, node.Code, $"{node.Name} {edits}", node.Level, node.ParentId, node.TemplateId), Actor.Local));
             edits++;
             if (!ReferenceEquals(last, plant.Runtime.Snapshot.Plan)) (last, plans) = (plant.Runtime.Snapshot.Plan, plans + 1);
             var ahead = TimeSpan.FromSeconds(edits / 200.0) - watch.Elapsed;

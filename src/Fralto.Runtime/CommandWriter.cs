@@ -14,20 +14,21 @@ public sealed class CommandWriter(ModelWorkspace workspace, PlantRuntime runtime
     /// <summary>Writes a property and waits until it reads back.</summary>
     /// <param name="order">What to write.</param>
     /// <param name="before">The value before, in words.</param>
-    /// <param name="who">Who wants it.</param>
-    public Task<WriteResult> GiveAsync(CommandOrder order, string before, string who) => WriteAsync(order.Write, order.Path, before, order.Text, who);
+    /// <param name="actor">Who wants it.</param>
+    public Task<WriteResult> GiveAsync(CommandOrder order, string before, Actor actor) => WriteAsync(order.Write, order.Path, before, order.Text, actor);
 
     /// <summary>Writes a tag its raw value and waits until it reads back.</summary>
-    public Task<WriteResult> GiveAsync(TagWrite write, string before, string who) =>
-        WriteAsync(write, $"{workspace.Model.Controllers[write.Tag.ControllerId].Name} {write.Tag.Name}", before, Raw(write), who);
+    public Task<WriteResult> GiveAsync(TagWrite write, string before, Actor actor) =>
+        WriteAsync(write, $"{workspace.Model.Controllers[write.Tag.ControllerId].Name} {write.Tag.Name}", before, Raw(write), actor);
 
-    private async Task<WriteResult> WriteAsync(TagWrite write, string target, string before, string wanted, string who)
+    private async Task<WriteResult> WriteAsync(TagWrite write, string target, string before, string wanted, Actor actor)
     {
+        if (!actor.May(ActorRights.Command)) return WriteResult.Refused($"nothing was sent: {actor.Lacks(ActorRights.Command)}");
         long entry;
         try
         {
             // Noted before it is sent: nothing is done to a plant that nobody could read of afterwards.
-            entry = store.AppendCommand(new(clock.GetUtcNow(), who, target, before, wanted, Raw(write), CommandEntry.Sending, ""));
+            entry = store.AppendCommand(new(clock.GetUtcNow(), actor.Name, target, before, wanted, Raw(write), CommandEntry.Sending, ""));
         }
         catch (StoreException e)
         {

@@ -13,16 +13,13 @@ namespace Fralto.Runtime;
 /// <summary>The working model of this process: edits go in one after the other and are on disk before anybody sees them.</summary>
 public sealed class ModelWorkspace
 {
-    /// <summary>Who edits, as long as Fralto knows no users.</summary>
-    public const string LocalUser = "local user";
-
     private const int MostLastUnits = 8;
+    private const int MostWrong = 5;
 
     private readonly PlantStore _store;
     private readonly TimeProvider _clock;
     private readonly Lock _lock = new();
-    private readonly List<long> _undo = [];
-    private readonly List<long> _redo = [];
+    private readonly ConcurrentDictionary<string, Turns> _turns = new(StringComparer.Ordinal);
     private readonly ConcurrentDictionary<long, bool> _inEffect = new();
     private readonly Dictionary<(long, long), long> _touched = [];
     private long _head;
@@ -34,12 +31,12 @@ public sealed class ModelWorkspace
         _store = store;
         _clock = clock;
         (_model, Aside) = store.Load();
-        foreach (var (id, kind, target) in store.JournalKinds())
+        foreach (var (id, kind, target, who) in store.JournalKinds())
         {
-            Remember(id, kind, target);
+            Remember(id, kind, target, TurnsOf(who));
             _head = id;
         }
-        ReadNext();
+        foreach (var turns in _turns.Values) ReadNext(turns);
         // After a start nobody has chosen yet: the units the templates use most stand first.
         _lastUnits = [.. _model.Templates.Values.SelectMany(t => t.Patches.Values).Select(p => p.Unit).OfType<string>().GroupBy(u => u).OrderByDescending(g => g.Count()).ThenBy(g => g.Key, StringComparer.Ordinal).Take(MostLastUnits).Select(g => g.Key)];
     }
@@ -57,68 +54,75 @@ public sealed class ModelWorkspace
 
     /// <summary>Makes an edit when it is allowed.</summary>
     /// <param name="edit">The edit.</param>
+    /// <param name="actor">Who makes it.</param>
     /// <param name="seen">The head when its form was shown; refused when what it changes was changed after that. Null asks nothing.</param>
-    public EditOutcome Do(Edit edit, long? seen = null)
+    public EditOutcome Do(Edit edit, Actor actor, long? seen = null)
     {
+        if (!actor.May(ActorRights.Edit)) return EditOutcome.Refused("", actor.Lacks(ActorRights.Edit));
         lock (_lock)
         {
             var outcome = edit.On(_model);
             if (outcome.IsRefused) return outcome;
-            if (seen is { } head && Meanwhile(outcome, head) is { } changed) return EditOutcome.Refused("", changed);
+            if (seen is { } head && Meanwhile(outcome, head) is { } changed) return EditOutcome.Refused("", changed) with { IsOvertaken = true };
             var next = _model.Apply(outcome.Changes);
-            if (Keep(outcome, next.NextId, JournalKind.Edit, null, out var id) is { } refused) return refused;
+            // Whatever an edit has overlooked: no model that is kept is at odds with itself.
+            if (Integrity.NewProblems(_model, next, outcome.Changes) is { Count: > 0 } wrong) return EditOutcome.Refused(wrong.Take(MostWrong));
+            if (Keep(outcome, next.NextId, actor, JournalKind.Edit, null, out var id) is { } refused) return refused;
             _model = next;
             Touch(id, outcome);
             KeepUnits(outcome);
-            Remember(id, JournalKind.Edit, null);
-            ReadNext();
+            var turns = TurnsOf(actor.Name);
+            Remember(id, JournalKind.Edit, null, turns);
+            ReadNext(turns);
             return outcome;
         }
     }
 
-    /// <summary>The edit that Undo would take back; null when there is none.</summary>
-    public JournalEntry? NextUndo { get; private set; }
+    /// <summary>The edit of an actor that Undo would take back; null when there is none.</summary>
+    public JournalEntry? NextUndo(Actor actor) => _turns.TryGetValue(actor.Name, out var turns) ? turns.NextUndo : null;
 
-    /// <summary>The edit that Redo would make again; null when there is none.</summary>
-    public JournalEntry? NextRedo { get; private set; }
+    /// <summary>The edit that Redo would make again for an actor; null when there is none.</summary>
+    public JournalEntry? NextRedo(Actor actor) => _turns.TryGetValue(actor.Name, out var turns) ? turns.NextRedo : null;
 
     /// <summary>True for an edit that has not been taken back.</summary>
     public bool IsInEffect(long id) => _inEffect.ContainsKey(id);
 
-    /// <summary>Takes the last edit back, or a given one when nothing later depends on it.</summary>
-    public EditOutcome Undo(long? id = null) => Turn(id, _undo, JournalKind.Undo, "Take back");
+    /// <summary>Takes an actor's last edit back, or a given one, whoever made it, when nothing later depends on it.</summary>
+    public EditOutcome Undo(Actor actor, long? id = null) => Turn(actor, id ?? TurnsOf(actor.Name).Undo.LastOrDefault(), JournalKind.Undo, "Take back");
 
-    /// <summary>Makes the edit again that was taken back last.</summary>
-    public EditOutcome Redo() => Turn(null, _redo, JournalKind.Redo, "Make again");
+    /// <summary>Makes the edit again that an actor took back last.</summary>
+    public EditOutcome Redo(Actor actor) => Turn(actor, TurnsOf(actor.Name).Redo.LastOrDefault(), JournalKind.Redo, "Make again");
 
-    private EditOutcome Turn(long? id, List<long> from, JournalKind kind, string verb)
+    private EditOutcome Turn(Actor actor, long target, JournalKind kind, string verb)
     {
+        if (!actor.May(ActorRights.Edit)) return EditOutcome.Refused("", actor.Lacks(ActorRights.Edit));
         EditOutcome outcome;
         lock (_lock)
         {
-            var target = id ?? (from.Count > 0 ? from[^1] : 0);
-            if ((kind == JournalKind.Undo ? !_inEffect.ContainsKey(target) : !_redo.Contains(target)) || _store.Entry(target) is not var (entry, changes)) return EditOutcome.Refused("", "There is nothing of that kind to take back or make again.");
+            var turns = TurnsOf(actor.Name);
+            if ((kind == JournalKind.Undo ? !_inEffect.ContainsKey(target) : !turns.Redo.Contains(target)) || _store.Entry(target) is not var (entry, changes))
+                return EditOutcome.Refused("", "There is nothing of that kind to take back or make again.");
             if (changes.IsEmpty) return EditOutcome.Refused("", $"What edit {target} changed can no longer be read, so it cannot be taken back.");
             var turned = kind == JournalKind.Undo ? changes : [.. changes.Reverse().Select(c => c.Inverse)];
             outcome = new TakeBack($"{verb}: {entry.Summary}", turned).On(_model);
             if (outcome.IsRefused) return outcome;
             var next = _model.Apply(outcome.Changes);
-            if (Keep(outcome, next.NextId, kind, target, out var made) is { } refused) return refused;
+            if (Keep(outcome, next.NextId, actor, kind, target, out var made) is { } refused) return refused;
             _model = next;
             Touch(made, outcome);
-            Remember(made, kind, target);
-            ReadNext();
+            Remember(made, kind, target, turns);
+            foreach (var its in _turns.Values) ReadNext(its);
         }
         return outcome;
     }
 
     /// <summary>Puts an edit on the disk; until it is there nobody sees it.</summary>
     /// <returns>Why it could not be kept; null when it was.</returns>
-    private EditOutcome? Keep(EditOutcome outcome, long nextId, JournalKind kind, long? target, out long id)
+    private EditOutcome? Keep(EditOutcome outcome, long nextId, Actor actor, JournalKind kind, long? target, out long id)
     {
         try
         {
-            id = _store.Append(outcome, nextId, LocalUser, _clock.GetUtcNow(), kind, target);
+            id = _store.Append(outcome, nextId, actor.Name, _clock.GetUtcNow(), kind, target);
             return null;
         }
         catch (StoreException e)
@@ -163,32 +167,48 @@ public sealed class ModelWorkspace
         return null;
     }
 
-    private void ReadNext()
+    private Turns TurnsOf(string name) => _turns.GetOrAdd(name, _ => new());
+
+    private void ReadNext(Turns turns)
     {
-        NextUndo = _undo.Count > 0 ? _store.Head(_undo[^1]) : null;
-        NextRedo = _redo.Count > 0 ? _store.Head(_redo[^1]) : null;
+        turns.NextUndo = turns.Undo.Count > 0 ? EntryOf(turns.Undo[^1], turns.NextUndo) : null;
+        turns.NextRedo = turns.Redo.Count > 0 ? EntryOf(turns.Redo[^1], turns.NextRedo) : null;
     }
 
-    /// <summary>Keeps which edits can be taken back and which made again; a new edit ends what could be made again.</summary>
-    private void Remember(long id, JournalKind kind, long? target)
+    private JournalEntry? EntryOf(long id, JournalEntry? known) => known?.Id == id ? known : _store.Head(id);
+
+    /// <summary>Keeps which edits can be taken back and which made again, and by whom; a new edit ends what its maker could make again.</summary>
+    private void Remember(long id, JournalKind kind, long? target, Turns turns)
     {
         switch (kind)
         {
             case JournalKind.Undo when target is { } undone:
-                _undo.Remove(undone);
+                foreach (var its in _turns.Values) its.Undo.Remove(undone);
                 _inEffect.TryRemove(undone, out _);
-                _redo.Add(undone);
+                turns.Redo.Add(undone);
                 break;
             case JournalKind.Redo when target is { } redone:
-                _redo.Remove(redone);
+                turns.Redo.Remove(redone);
                 _inEffect[redone] = true;
-                _undo.Add(redone);
+                turns.Undo.Add(redone);
                 break;
             default:
-                _undo.Add(id);
+                turns.Undo.Add(id);
                 _inEffect[id] = true;
-                _redo.Clear();
+                turns.Redo.Clear();
                 break;
         }
+    }
+
+    /// <summary>What one actor can take back and make again, the last one last.</summary>
+    private sealed class Turns
+    {
+        public List<long> Undo { get; } = [];
+
+        public List<long> Redo { get; } = [];
+
+        public JournalEntry? NextUndo { get; set; }
+
+        public JournalEntry? NextRedo { get; set; }
     }
 }

@@ -101,11 +101,12 @@ public sealed class PlantRuntime : IAsyncDisposable
     }
 
     /// <summary>Acknowledges an alarm; ends when that is kept, or when it cannot be kept for now, which the pages say.</summary>
-    /// <returns>False when it had nothing to acknowledge any more.</returns>
-    public Task<bool> AcknowledgeAsync(AlarmKey key, string who)
+    /// <returns>False when it had nothing to acknowledge any more, or the actor may not.</returns>
+    public Task<bool> AcknowledgeAsync(AlarmKey key, Actor actor)
     {
+        if (!actor.May(ActorRights.Acknowledge)) return Task.FromResult(false);
         var done = new TaskCompletionSource<bool>(TaskCreationOptions.RunContinuationsAsynchronously);
-        _acknowledgements.Enqueue((key, who, done));
+        _acknowledgements.Enqueue((key, actor.Name, done));
         return done.Task.WaitAsync(TimeSpan.FromSeconds(5), _clock);
     }
 

@@ -216,9 +216,10 @@ public sealed class PlantStore : IDisposable
     public JournalEntry? Head(long id) => _file.Read(connection =>
         connection.Query<(long, string, string, string, string, long?)>("SELECT id, at, who, summary, kind, target FROM journal WHERE id = @id", new { id }).Select(EntryOf).FirstOrDefault());
 
-    /// <summary>What each edit has become, oldest first: number, kind and target of every entry.</summary>
-    public IReadOnlyList<(long Id, JournalKind Kind, long? Target)> JournalKinds() => _file.Read(connection =>
-        connection.Query<(long Id, string Kind, long? Target)>("SELECT id, kind, target FROM journal ORDER BY id").Select(row => (row.Id, Enum.Parse<JournalKind>(row.Kind), row.Target)).ToArray());
+    /// <summary>What each edit has become, oldest first: number, kind, target and maker of every entry.</summary>
+    public IReadOnlyList<(long Id, JournalKind Kind, long? Target, string Who)> JournalKinds() => _file.Read(connection =>
+        connection.Query<(long Id, string Kind, long? Target, string Who)>("SELECT id, kind, target, who FROM journal ORDER BY id")
+            .Select(row => (row.Id, Enum.Parse<JournalKind>(row.Kind), row.Target, row.Who)).ToArray());
 
     /// <summary>One entry with what it changed; null when there is none of this number.</summary>
     public (JournalEntry Entry, ImmutableArray<ModelChange> Changes)? Entry(long id) => _file.Read(connection =>

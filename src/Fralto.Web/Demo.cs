@@ -19,14 +19,14 @@ internal static class Demo
         {
             foreach (var (name, port) in ports)
                 if (workspace.Model.Controllers.Values.FirstOrDefault(c => c.Name == name) is { } known && Moved(known.Connection, port) is { } connection && connection != known.Connection)
-                    workspace.Do(new SaveController(known.Id, known.Name, connection, known.UpdateInterval.TotalMilliseconds));
+                    workspace.Do(new SaveController(known.Id, known.Name, connection, known.UpdateInterval.TotalMilliseconds), Actor.Local);
             return;
         }
         if (workspace.Model.NextId != PlantModel.Empty.NextId)
             throw new StoreException("The data directory holds a plant that is not the demo's; choose another with --data, or serve it with: fralto serve --data DIR");
         foreach (var edit in MaltingsModel.Edits(ports))
         {
-            var outcome = workspace.Do(edit(workspace.Model));
+            var outcome = workspace.Do(edit(workspace.Model), Actor.Local);
             if (outcome.IsRefused) throw new InvalidOperationException($"The demo model is refused: {outcome.Problems[0].Message}");
         }
         store.Run.SetNote("demo", "maltings");

@@ -75,7 +75,7 @@ internal sealed class Plant : IAsyncDisposable, IRuntimeSink
 
     public static long Of(PlantModel model, string controller) => model.Controllers.Values.Single(c => c.Name == controller).Id;
 
-    public void Do(Func<PlantModel, Edit> edit) => Workspace.Do(edit(Workspace.Model)).Problems.ShouldBeEmpty();
+    public void Do(Func<PlantModel, Edit> edit) => Workspace.Do(edit(Workspace.Model), Actor.Local).Problems.ShouldBeEmpty();
 
     /// <summary>Begins, and waits until both links run.</summary>
     public async Task<Plant> BegunAsync()

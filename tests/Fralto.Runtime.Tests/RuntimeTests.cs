@@ -21,7 +21,7 @@ public sealed class RuntimeTests
         plant.Runtime.Snapshot.Alarms.Single().State.ShouldBe(AlarmState.Unacknowledged);
         plant.Put.SelectMany(o => o.Events).Single().Cause.ShouldBe(AlarmCause.ConditionRaised);
 
-        var acknowledged = plant.Runtime.AcknowledgeAsync(plant.HighOf("K1"), "ada");
+        var acknowledged = plant.Runtime.AcknowledgeAsync(plant.HighOf("K1"), new("ada", ActorRights.All));
         await plant.Until(() => acknowledged.IsCompleted, turns: true);
         (await acknowledged).ShouldBeTrue();
         plant.Runtime.Snapshot.Alarms.Single().AcknowledgedBy.ShouldBe("ada");
@@ -90,8 +90,8 @@ public sealed class RuntimeTests
         using var holder = new SqliteConnection($"Data Source={plant.File};Pooling=False");
         holder.Open();
         var writing = holder.BeginTransaction(deferred: false);
-        var edit = Task.Run(() => plant.Workspace.Do(new SaveEquipment(null, "K3", "Kiln 3", EquipmentLevel.Unit, plant.Model.Equipment.Values.Single(e => e.Code == "C").Id, null)), TestContext.Current.CancellationToken);
-        var acknowledged = plant.Runtime.AcknowledgeAsync(plant.HighOf("K1"), "ada");
+        var edit = Task.Run(() => plant.Workspace.Do(new SaveEquipment(null, "K3", "Kiln 3", EquipmentLevel.Unit, plant.Model.Equipment.Values.Single(e => e.Code == "C").Id, null), Actor.Local), TestContext.Current.CancellationToken);
+        var acknowledged = plant.Runtime.AcknowledgeAsync(plant.HighOf("K1"), new("ada", ActorRights.All));
         plant.Driver["one"].Read("T1", 91);
         await plant.Until(() => acknowledged.IsCompleted, turns: true);
         (await acknowledged).ShouldBeTrue();

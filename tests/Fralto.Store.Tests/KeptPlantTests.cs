@@ -119,7 +119,7 @@ public sealed class KeptPlantTests : IDisposable
         store.Run.Secret(4).ShouldBe(("kept", "mqtt://127.0.0.1:15992"));
         store.Run.Note("demo").ShouldBe("maltings");
         store.JournalKinds().Count.ShouldBe(578);
-        foreach (var (id, _, _) in store.JournalKinds()) store.Entry(id)!.Value.Changes.ShouldNotBeEmpty();
+        foreach (var (id, _, _, _) in store.JournalKinds()) store.Entry(id)!.Value.Changes.ShouldNotBeEmpty();
     }
 
     private void PutOldPlant()

@@ -128,7 +128,7 @@ public sealed class PlantStoreTests : IDisposable
         var back = new TakeBack("undo", bind.Changes).On(again.Load().Model);
         again.Append(back, _model.NextId, "ada", Noon, JournalKind.Undo, bind.Entry.Id);
         again.Load().Model.Bindings.ShouldBeEmpty();
-        again.JournalKinds()[^1].ShouldBe((outcomes.Length + 1, JournalKind.Undo, bind.Entry.Id));
+        again.JournalKinds()[^1].ShouldBe((outcomes.Length + 1, JournalKind.Undo, bind.Entry.Id, "ada"));
         again.Entry(999).ShouldBeNull();
     }
 

@@ -35,9 +35,25 @@ public sealed class ModelApiTests : IAsyncLifetime
         (await (await PutAsync(Encoding.UTF8.GetString(bytes))).Content.ReadAsStringAsync()).ShouldContain("nothing changed");
         (await _fralto.Http.GetByteArrayAsync("/api/v1/model")).ShouldBe(bytes);
 
-        var undone = await _fralto.Http.PostAsync("/journal?handler=undo", new FormUrlEncodedContent([new("back", "/plant"), new("__RequestVerificationToken", await _fralto.TokenOfAsync("/plant"))]));
+        // What a program has done is taken back from the journal, by its number.
+        var undone = await _fralto.Http.PostAsync("/journal?handler=undo&id=1", new FormUrlEncodedContent([new("back", "/plant"), new("__RequestVerificationToken", await _fralto.TokenOfAsync("/plant"))]));
         undone.StatusCode.ShouldBe(HttpStatusCode.Redirect);
         (await _fralto.ListAsync("/api/v1/equipment")).Count.ShouldBe(0);
+    }
+
+    [Fact]
+    public async Task What_was_changed_since_a_program_looked_is_not_written_over()
+    {
+        (await PutAsync(Model)).EnsureSuccessStatusCode();
+        var got = await _fralto.Http.GetAsync("/api/v1/model");
+        var (seen, model) = (got.Headers.ETag!.Tag, await got.Content.ReadAsStringAsync());
+        (await PutAsync(model.Replace("\"Kiln\"", "\"Oven\"", StringComparison.Ordinal), seen)).StatusCode.ShouldBe(HttpStatusCode.OK);
+        var overtaken = await PutAsync(model.Replace("\"Kiln\"", "\"Stove\"", StringComparison.Ordinal), seen);
+        overtaken.StatusCode.ShouldBe(HttpStatusCode.PreconditionFailed);
+        (await overtaken.Content.ReadAsStringAsync()).ShouldContain("Meanwhile API did this");
+        (await _fralto.Http.GetStringAsync("/api/v1/model")).ShouldNotContain("Stove");
+        (await PutAsync(model, "\"soon\"")).StatusCode.ShouldBe(HttpStatusCode.BadRequest);
+        (await PutAsync(model, "*")).StatusCode.ShouldBe(HttpStatusCode.OK);
     }
 
     [Fact]
@@ -107,5 +123,10 @@ public sealed class ModelApiTests : IAsyncLifetime
         errors.ToString().ShouldContain("cannot be read");
     }
 
-    private Task<HttpResponseMessage> PutAsync(string json) => _fralto.Http.PutAsync("/api/v1/model", new StringContent(json, Encoding.UTF8, "application/json"));
+    private async Task<HttpResponseMessage> PutAsync(string json, string? ifMatch = null)
+    {
+        using var request = new HttpRequestMessage(HttpMethod.Put, "/api/v1/model") { Content = new StringContent(json, Encoding.UTF8, "application/json") };
+        if (ifMatch is not null) request.Headers.TryAddWithoutValidation("If-Match", ifMatch);
+        return await _fralto.Http.SendAsync(request);
+    }
 }

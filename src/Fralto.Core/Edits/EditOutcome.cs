@@ -7,6 +7,9 @@ public sealed record EditOutcome(ImmutableArray<Problem> Problems, ImmutableArra
 {
     public bool IsRefused => !Problems.IsEmpty;
 
+    /// <summary>True when it is refused only since what it would change was changed after its maker looked.</summary>
+    public bool IsOvertaken { get; init; }
+
     /// <summary>The changes that undo the edit, last first.</summary>
     public IEnumerable<ModelChange> Inverse => Changes.Reverse().Select(c => c.Inverse);
 

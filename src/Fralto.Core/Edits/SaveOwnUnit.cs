@@ -29,5 +29,6 @@ public sealed record SaveOwnUnit(long? Id, string Code, string Symbol, string Na
         model.Templates.Values.Where(t => t.Patches.Values.Any(p => p.Unit == code || p.Scale?.Unit == code)).Select(t => t.Name)
             .Concat(model.Equipment.Values.Where(e => e.Patches.Values.Any(p => p.Unit == code || p.Scale?.Unit == code)).Select(e => model.Index.PathOf(e.Id)))
             .Concat(model.Scales.Values.Where(s => s.Scale.Unit == code).Select(s => $"the scale {s.Name}"))
+            .Concat(model.Layouts.Values.Where(l => l.Points.Any(p => p.Unit == code)).Select(l => $"the layout {l.Name}"))
             .Concat(model.Tags.Values.Where(t => t.Unit == code).Select(t => $"the tag {t.Name}"));
 }

@@ -19,10 +19,20 @@ public static class Integrity
     /// <param name="changes">The changes.</param>
     public static IEnumerable<Problem> Problems(PlantModel model, IReadOnlyCollection<ModelChange> changes) => Problems(model, Scope.Of(model, changes));
 
+    /// <summary>What changes would make wrong that was not wrong before.</summary>
+    /// <param name="before">The model before the changes.</param>
+    /// <param name="after">The model after them.</param>
+    /// <param name="changes">The changes.</param>
+    public static IReadOnlyList<Problem> NewProblems(PlantModel before, PlantModel after, IReadOnlyCollection<ModelChange> changes)
+    {
+        var problems = Problems(after, changes).ToArray();
+        return problems.Length == 0 ? problems : [.. problems.Except(Problems(before))];
+    }
+
     private static IEnumerable<Problem> Problems(PlantModel model, Scope scope)
     {
         // Resolving properties and paths presumes whole trees, so what is built on them is looked at only when the trees are whole.
-        var structure = Templates(model).Concat(Equipment(model, scope.Nodes)).Concat(Tags(model, scope.Tags)).Concat(Devices(model)).ToArray();
+        var structure = Templates(model).Concat(Equipment(model, scope.Nodes)).Concat(Tags(model, scope.Tags)).Concat(Devices(model)).Concat(Libraries(model)).ToArray();
         return (structure.Length > 0 ? structure : PartCycles(model).Concat(Bindings(model, scope.Bindings())).Concat(Collisions(model, scope))).Select(message => new Problem("", message));
     }
 
@@ -48,7 +58,7 @@ public static class Integrity
             var nodes = sets ? [.. model.Equipment.Values] : ids.Select(id => model.Equipment.GetValueOrDefault(id)).OfType<Equipment>().ToArray();
             var gone = touched.OfType<Equipment>().Where(e => !model.Equipment.ContainsKey(e.Id)).ToArray();
             var controllers = touched.OfType<Controller>().Select(c => c.Id).Concat(touched.OfType<Tag>().Select(t => t.ControllerId)).ToHashSet();
-            var tags = controllers.SelectMany(model.Index.TagsOf).ToArray();
+            var tags = touched.Any(t => t is OwnUnit) ? [.. model.Tags.Values] : controllers.SelectMany(model.Index.TagsOf).ToArray();
             var parents = touched.OfType<Equipment>().Select(e => e.ParentId ?? 0).ToHashSet();
             return new(
                 nodes, tags,
@@ -69,18 +79,28 @@ public static class Integrity
             if (Climbs(template.Id, id => model.Templates.GetValueOrDefault(id)?.ParentId)) yield return $"Template {template.Name} would inherit from itself.";
             foreach (var part in template.Parts)
                 if (!model.Templates.ContainsKey(part.TemplateId)) yield return $"The part {part.Name} of {template.Name} is of a template that no longer exists.";
-            foreach (var patch in template.Patches.Values)
-            {
-                if (patch.StateSetId is { } set && !model.StateSets.ContainsKey(set)) yield return $"A property of {template.Name} uses a state set that no longer exists.";
-                foreach (var problem in Facts(model, patch)) yield return $"A property of {template.Name} {problem}";
-            }
+            foreach (var problem in template.Patches.Values.SelectMany(p => Facts(model, p))) yield return $"A property of {template.Name} {problem}";
         }
     }
 
     private static IEnumerable<string> Facts(PlantModel model, PropertyPatch patch)
     {
+        if (patch.StateSetId is { } set && !model.StateSets.ContainsKey(set)) yield return "uses a state set that no longer exists.";
         if (patch.ScaleId is { } scale && !model.Scales.ContainsKey(scale)) yield return "uses a scale that no longer exists.";
-        if (patch.Unit is { } unit && model.Units.Find(unit) is null) yield return $"uses the unit {unit}, which no longer exists.";
+        foreach (var unit in new[] { patch.Unit, patch.Scale?.Unit })
+            if (IsGone(model, unit)) yield return $"uses the unit {unit}, which no longer exists.";
+    }
+
+    private static bool IsGone(PlantModel model, string? unit) => unit is not null && model.Units.Find(unit) is null;
+
+    /// <summary>What uses units beside properties and tags: scales of the library, and layouts.</summary>
+    private static IEnumerable<string> Libraries(PlantModel model)
+    {
+        foreach (var scale in model.Scales.Values)
+            if (IsGone(model, scale.Scale.Unit)) yield return $"The scale {scale.Name} uses the unit {scale.Scale.Unit}, which no longer exists.";
+        foreach (var layout in model.Layouts.Values)
+            foreach (var point in layout.Points)
+                if (IsGone(model, point.Unit)) yield return $"The point {point.Name} of {layout.Name} uses the unit {point.Unit}, which no longer exists.";
     }
 
     private static IEnumerable<string> Equipment(PlantModel model, IEnumerable<Equipment> nodes)
@@ -126,6 +146,7 @@ public static class Integrity
         {
             if (!model.Controllers.TryGetValue(tag.ControllerId, out var controller)) yield return $"Tag {tag.Name} belongs to a controller that no longer exists.";
             else if (tag.DeviceId is { } device && !model.Devices.ContainsKey(device)) yield return $"Tag {tag.Name} belongs to a device that no longer exists.";
+            else if (IsGone(model, tag.Unit)) yield return $"Tag {tag.Name} uses the unit {tag.Unit}, which no longer exists.";
             else if (tag.UpdateClass is { } its && controller.UpdateClasses.All(c => !string.Equals(c.Name, its, StringComparison.OrdinalIgnoreCase))) yield return $"Tag {tag.Name} is read in an update class that {controller.Name} no longer has.";
         }
     }

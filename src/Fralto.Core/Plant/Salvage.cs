@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Fralto.Core.Binding;
+using Fralto.Core.Controllers;
 using Fralto.Core.Templates;
 
 namespace Fralto.Core.Plant;
@@ -12,6 +13,11 @@ public static class Salvage
     public static (PlantModel Model, IReadOnlyList<SetAside> Aside) Of(PlantModel model)
     {
         var aside = new List<SetAside>();
+        model = model with
+        {
+            Scales = Mended(model.Scales, s => UnitGone(model, "scale", s.Id, s.Name, s.Scale.Unit, aside) ? s with { Scale = s.Scale with { Unit = null } } : s),
+            Layouts = Mended(model.Layouts, l => Mended(model, l, aside)),
+        };
         // What goes may leave another at a loose end: parents are looked at until none is missing.
         for (var before = 0; before != model.Templates.Count;)
         {
@@ -30,6 +36,7 @@ public static class Salvage
             Devices = Without(model.Devices, d => !model.Controllers.ContainsKey(d.ControllerId) ? "Its controller is not there." : model.Layouts.ContainsKey(d.LayoutId) ? null : "Its layout is not there.", "device", d => d.Name, aside),
             Tags = Without(model.Tags, t => model.Controllers.ContainsKey(t.ControllerId) ? null : "Its controller is not there.", "tag", t => t.Name, aside),
         };
+        model = model with { Tags = Mended(model.Tags, t => UnitGone(model, "tag", t.Id, t.Name, t.Unit, aside) ? t with { Unit = null } : t) };
         model = model with { Tags = Mended(model.Tags, t => t.DeviceId is { } device && !model.Devices.ContainsKey(device) ? t with { DeviceId = null, PointId = null } : t) };
         return (model with { Bindings = Bindings(model, aside) }, aside);
     }
@@ -61,6 +68,7 @@ public static class Salvage
         {
             var patch = said;
             if (patch.Unit is { } unit && model.Units.Find(unit) is null) patch = Loose(patch with { Unit = null }, $"There is no unit {unit}.");
+            if (patch.Scale?.Unit is { } yields && model.Units.Find(yields) is null) patch = Loose(patch with { Scale = patch.Scale with { Unit = null } }, $"There is no unit {yields}.");
             if (patch.ScaleId is { } scale && !model.Scales.ContainsKey(scale)) patch = Loose(patch with { ScaleId = null }, "The scale it names is not there.");
             if (patch.StateSetId is { } set && !model.StateSets.ContainsKey(set)) patch = Loose(patch with { StateSetId = null }, "The state set it names is not there.");
             if (!ReferenceEquals(patch, said)) patches = patches.SetItem(property, patch);
@@ -72,6 +80,22 @@ public static class Salvage
             }
         }
         return patches;
+    }
+
+    private static DeviceLayout Mended(PlantModel model, DeviceLayout layout, List<SetAside> aside)
+    {
+        var points = layout.Points;
+        for (var i = 0; i < points.Length; i++)
+            if (UnitGone(model, "point of a layout", points[i].Id, $"{layout.Name} {points[i].Name}", points[i].Unit, aside)) points = points.SetItem(i, points[i] with { Unit = null });
+        return points == layout.Points ? layout : layout with { Points = points };
+    }
+
+    /// <summary>True for a unit that is not there, which is then set aside by itself: what has it goes on without.</summary>
+    private static bool UnitGone(PlantModel model, string kind, long id, string name, string? unit, List<SetAside> aside)
+    {
+        if (unit is null || model.Units.Find(unit) is not null) return false;
+        aside.Add(new($"unit of a {kind}", id, name, $"There is no unit {unit}."));
+        return true;
     }
 
     private static ImmutableDictionary<(long, long), PropertyBinding> Bindings(PlantModel model, List<SetAside> aside)

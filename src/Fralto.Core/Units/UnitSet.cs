@@ -15,8 +15,10 @@ public sealed class UnitSet
     public UnitSet(IEnumerable<Unit> units)
     {
         All = [.. units];
-        _byCode = All.ToDictionary(u => u.Code, StringComparer.Ordinal);
-        _spellingsOf = new(() => All.ToDictionary(u => u, u => u.Aliases.Prepend(u.Symbol).Select(UnitSpelling.Of).ToArray()));
+        // Two of one code are what integrity finds and refuses; until it has, the first of them is meant.
+        _byCode = new(StringComparer.Ordinal);
+        foreach (var unit in All) _byCode.TryAdd(unit.Code, unit);
+        _spellingsOf = new(() => All.Distinct().ToDictionary(u => u, u => u.Aliases.Prepend(u.Symbol).Select(UnitSpelling.Of).ToArray()));
         _bySpelling = new(() => Spellings(StringComparer.Ordinal));
         _bySpellingAnyCase = new(() => Spellings(StringComparer.OrdinalIgnoreCase));
     }

@@ -23,8 +23,9 @@ internal static class BindingApi
             .WithDescription("template, place and threshold (0 to 1, 0.8 when not said) are optional; all: true asks for optional cells too.")
             .Produces<ProposedDto>().ProducesProblem(StatusCodes.Status422UnprocessableEntity);
         api.MapPost("/bindings", Set).WithSummary("Makes bindings, all or none, as one edit that can be taken back")
-            .WithDescription("Each line says the path of the property, the controller and the tag; slice takes a part of the tag; tag: null unbinds. share: true lets a tag feed several properties.")
-            .WithMetadata(new RequestSizeLimitAttribute(LargestBody)).Produces<ReplacedDto>().Produces<FindingsDto>(StatusCodes.Status422UnprocessableEntity);
+            .WithDescription("Each line says the path of the property, the controller and the tag; slice takes a part of the tag; tag: null unbinds. share: true lets a tag feed several properties. If-Match: what ETag said refuses to write over what was changed since.")
+            .WithMetadata(new RequestSizeLimitAttribute(LargestBody)).Produces<ReplacedDto>().Produces<FindingsDto>(StatusCodes.Status422UnprocessableEntity)
+            .ProducesProblem(StatusCodes.Status412PreconditionFailed);
     }
 
     private static IResult Propose(ProposalAskDto? ask, ModelWorkspace workspace, ProposalCache desk)
@@ -66,8 +67,10 @@ internal static class BindingApi
             p.Reason, [.. p.Parts.Select(r => new ReasonDto(r.Kind, Math.Round(r.Weight, 2), r.Words))]);
     }
 
-    private static IResult Set(BindingsDto body, ModelWorkspace workspace)
+    private static IResult Set(BindingsDto body, HttpContext context, ModelWorkspace workspace)
     {
+        var seen = Seen.Read(context.Request, out var unread);
+        if (unread is not null) return unread;
         if (body.Bindings is not { Count: > 0 } lines) return Wrong("Say at least one binding: bindings: [{ path, controller, tag }].");
         if (lines.Count > MostLines) return Wrong($"{lines.Count} bindings; {MostLines} is the most at once.");
         var model = workspace.Model;
@@ -97,7 +100,9 @@ internal static class BindingApi
         }
         if (problems.Count == 0 && unbinds.Count > 0 && binds.Count > 0) problems.Add(new("$.bindings", "Bind and unbind in two requests; each is one edit."));
         if (problems.Count > 0) return FindingsDto.Refusal(problems);
-        var outcome = workspace.Do(unbinds.Count > 0 ? new UnbindMany(unbinds.ToImmutable()) : new BindMany(binds.ToImmutable(), body.Share ?? false));
+        var outcome = workspace.Do(unbinds.Count > 0 ? new UnbindMany(unbinds.ToImmutable()) : new BindMany(binds.ToImmutable(), body.Share ?? false), Actor.Interface, seen);
+        if (outcome.IsOvertaken) return Seen.Overtaken(outcome);
+        Seen.Tell(context, workspace.Head);
         if (!outcome.IsRefused) return Results.Ok(new ReplacedDto(outcome.Summary, outcome.Changes.Length));
         return FindingsDto.Refusal(
             [.. outcome.Problems.Select(p => new PlacedDto(int.TryParse(p.Field, NumberStyles.None, CultureInfo.InvariantCulture, out var at) ? $"$.bindings[{placeOf[at]}]" : placeOf.Count == 1 ? "$.bindings[0]" : "$.bindings", p.Message))]);

@@ -14,9 +14,6 @@ namespace Fralto.Web.Api;
 /// <summary>Tag lists out, and values in: commands to properties, raw values to tags of memory.</summary>
 internal static class TagApi
 {
-    /// <summary>Who is noted for what comes over the interface.</summary>
-    private const string Who = "API";
-
     public static void MapTagApi(this IEndpointRouteBuilder routes)
     {
         var api = routes.MapGroup("/api/v1");
@@ -62,7 +59,7 @@ internal static class TagApi
         if (TextOf(command.Value) is not { } text) return Results.Problem("A value is a number, a text, true or false.", statusCode: StatusCodes.Status422UnprocessableEntity);
         if (CommandOrder.Read(model, instance.Id, property.Id, text, out var problem) is not { } order) return Results.Problem(problem, statusCode: StatusCodes.Status422UnprocessableEntity);
         var before = runtime.Snapshot.Find(instance.Id, property.Id) is var (point, value) ? ValueText.Of(point, value.Value) : ValueText.None;
-        return Answer(await desk.GiveAsync(order, before, Who));
+        return Answer(await desk.GiveAsync(order, before, Actor.Interface));
     }
 
     private static async Task<IResult> WriteAsync(string controller, string tag, ValueToWriteDto body, HttpContext context, ModelWorkspace workspace, PlantRuntime runtime, CommandWriter desk)
@@ -74,7 +71,7 @@ internal static class TagApi
         if (known.Protocol != Protocol.Memory) return Results.Problem($"{known.Name} is a device; give commands to its properties, with POST /api/v1/commands.", statusCode: StatusCodes.Status422UnprocessableEntity);
         if (TextOf(body.Value) is not { } text) return Results.Problem("A value is a number, a text, true or false.", statusCode: StatusCodes.Status422UnprocessableEntity);
         return TagWrite.Read(at, text, out var problem) is { } write
-            ? Answer(await desk.GiveAsync(write, ValueText.Raw(at, runtime.Snapshot.ReadingsOf(at)), Who))
+            ? Answer(await desk.GiveAsync(write, ValueText.Raw(at, runtime.Snapshot.ReadingsOf(at)), Actor.Interface))
             : Results.Problem(problem, statusCode: StatusCodes.Status422UnprocessableEntity);
     }
 

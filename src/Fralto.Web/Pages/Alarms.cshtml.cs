@@ -65,7 +65,7 @@ public sealed class AlarmsModel : FraltoPage
     public async Task<IActionResult> OnPostAcknowledgeAsync(long equipmentId, long propertyId, LimitCondition condition)
     {
         if (!ModelState.IsValid) return BadRequest();
-        await Runtime.AcknowledgeAsync(new AlarmKey(equipmentId, propertyId, condition), ModelWorkspace.LocalUser);
+        await Runtime.AcknowledgeAsync(new AlarmKey(equipmentId, propertyId, condition), Actor);
         return RedirectToPage();
     }
 

@@ -73,7 +73,7 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPa
     public async Task<IActionResult> OnPostAsync(string?[]? cells, bool again)
     {
         var chosen = (cells ?? []).OfType<string>().Select(c => c.Split('.')).Where(c => c.Length == 2).Select(c => (long.TryParse(c[0], NumberStyles.None, CultureInfo.InvariantCulture, out var e) ? e : 0, long.TryParse(c[1], NumberStyles.None, CultureInfo.InvariantCulture, out var p) ? p : 0)).ToImmutableArray();
-        if (!chosen.IsEmpty && Do(new MarkChecked(chosen, again ? null : new(ModelWorkspace.LocalUser, clock.GetUtcNow())), new FormReader(Request.Form), _ => Redirect(Link()), () => Page()) is RedirectResult done) return done;
+        if (!chosen.IsEmpty && Do(new MarkChecked(chosen, again ? null : new(Actor.Name, clock.GetUtcNow())), new FormReader(Request.Form), _ => Redirect(Link()), () => Page()) is RedirectResult done) return done;
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
         Refusal ??= "Tick the bindings you have looked at.";
         await ListAsync();

@@ -212,7 +212,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
         if (write is null) reader.Refuse("Value", problem!);
         else
         {
-            var result = await commands.GiveAsync(write, ValueText.Raw(tag, Snapshot.ReadingsOf(tag)), ModelWorkspace.LocalUser);
+            var result = await commands.GiveAsync(write, ValueText.Raw(tag, Snapshot.ReadingsOf(tag)), Actor);
             if (result.Outcome != WriteOutcome.Confirmed) reader.Refuse("Value", $"{(result.Outcome == WriteOutcome.Refused ? "Refused" : "Not confirmed")}: {result.Reason}.");
             else if (result.Reason.Length > 0) unnoted = $"; {result.Reason}";
         }

@@ -29,6 +29,9 @@ public abstract class FraltoPage : PageModel
     /// <summary>What was refused and belongs to no field.</summary>
     public string? Refusal { get; protected set; }
 
+    /// <summary>Who sits at the page.</summary>
+    public static Actor Actor => Actor.Local;
+
     public ModelWorkspace Workspace => _workspace ??= HttpContext.RequestServices.GetRequiredService<ModelWorkspace>();
 
     public PlantRuntime Runtime => _runtime ??= HttpContext.RequestServices.GetRequiredService<PlantRuntime>();
@@ -54,7 +57,7 @@ public abstract class FraltoPage : PageModel
     /// <summary>Makes an edit and goes on; when it is refused, shows the page again with the form as it was typed.</summary>
     protected IActionResult Do(Edit edit, FormReader reader, Func<EditOutcome, IActionResult> next, Func<IActionResult> again)
     {
-        var outcome = reader.HasProblems ? EditOutcome.Refused(edit.On(Workspace.Model).Problems.Where(p => !reader.State().Problems.Any(r => r.Field == p.Field))) : Workspace.Do(edit, reader.Seen);
+        var outcome = reader.HasProblems ? EditOutcome.Refused(edit.On(Workspace.Model).Problems.Where(p => !reader.State().Problems.Any(r => r.Field == p.Field))) : Workspace.Do(edit, Actor, reader.Seen);
         if (!reader.HasProblems && !outcome.IsRefused)
         {
             Done = outcome.Summary;

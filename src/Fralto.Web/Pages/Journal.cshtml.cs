@@ -42,9 +42,9 @@ public sealed class JournalModel(PlantStore store) : FraltoPage
 
     public void OnGet() => Show();
 
-    public IActionResult OnPostUndo(string? back, long? id) => Turned(Workspace.Undo(id), back);
+    public IActionResult OnPostUndo(string? back, long? id) => Turned(Workspace.Undo(Actor, id), back);
 
-    public IActionResult OnPostRedo(string? back) => Turned(Workspace.Redo(), back);
+    public IActionResult OnPostRedo(string? back) => Turned(Workspace.Redo(Actor), back);
 
     /// <summary>True when an entry can be taken back from here.</summary>
     public bool CanTakeBack(JournalEntry entry) => entry.Kind == JournalKind.Edit && Workspace.IsInEffect(entry.Id);

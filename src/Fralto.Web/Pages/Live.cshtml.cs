@@ -68,7 +68,7 @@ public sealed class LivePageModel(CommandWriter desk) : FraltoPage
         else if (sure)
         {
             var before = Snapshot.Find(equipment, property) is var (point, value) ? $"{ValueText.Of(point, value.Value)} {ValueText.Unit(point)}".TrimEnd() : ValueText.None;
-            var result = await desk.GiveAsync(Order, before, ModelWorkspace.LocalUser);
+            var result = await desk.GiveAsync(Order, before, Actor);
             if (result.Outcome == WriteOutcome.Confirmed)
             {
                 Done = $"Confirmed: {Order.Path} is {Order.Text}{(result.Reason.Length > 0 ? $"; {result.Reason}" : "")}";
