@@ -3,6 +3,7 @@ using CsCheck;
 using Fralto.Core.Edits;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 
 namespace Fralto.Core.Tests;
@@ -10,29 +11,55 @@ namespace Fralto.Core.Tests;
 /// <summary>Whatever layers say: the last that speaks is heard, field by field, and what goes back leaves no trace.</summary>
 public sealed class FoldTests
 {
-    private static readonly Gen<PropertyPatch> Patches = Gen.Select(
-        Gen.Int[0, 2].Select(i => new[] { null, "CEL", "KEL" }[i]), Gen.Int[-1, 9], Gen.Int[0, 2].Select(i => new[] { null, "a", "b" }[i]), Gen.Int[-1, 9], Gen.Int[-1, 3], Gen.Bool,
-        (unit, range, text, setpoint, deadband, off) => new PropertyPatch
+    private static readonly LimitCondition[] Conditions = Enum.GetValues<LimitCondition>();
+
+    // What a layer may say of a limit: any part of it, or nothing.
+    private static readonly Gen<LimitPatch?> LimitPatches = Gen.Select(Gen.Int[0, 3], Gen.Int[-6, 9], Gen.Int[-3, 3], Gen.Int[-3, 3], Gen.Int[-2, 1], Gen.Int[-2, 2]).Select((speaks, setpoint, deadband, priority, off, delay) =>
+        speaks == 0 ? null : new LimitPatch(setpoint < 0 ? null : 50 + setpoint, deadband < 0 ? null : deadband, priority < 1 ? null : priority, off < 0 ? null : off == 1, delay < 0 ? null : delay, delay < 1 ? null : delay * 2));
+
+    private static readonly Gen<PropertyPatch> Patches = Gen.Select(Gen.Int[0, 2], Gen.Int[-3, 9], Gen.Int[0, 4], Gen.Int[-3, 3], Gen.Int[0, 2], Gen.Int[0, 2], LimitPatches.Array[Conditions.Length]).Select(
+        (unit, range, scale, set, value, text, limits) => new PropertyPatch
         {
-            Unit = unit,
+            Unit = new[] { null, "CEL", "KEL" }[unit],
             Range = range < 0 ? null : new(0, 100 + range),
-            Description = text,
-            Limits = setpoint < 0 && deadband < 0 && !off ? ImmutableSortedDictionary<LimitCondition, LimitPatch>.Empty
-                : ImmutableSortedDictionary<LimitCondition, LimitPatch>.Empty.Add(LimitCondition.High, new(setpoint < 0 ? null : 50 + setpoint, deadband < 0 ? null : deadband, null, off ? true : null)),
+            Scale = scale is 1 or 2 ? new LinearScale(new Span(0, 100 * scale), new(0, 1)) : null,
+            ScaleId = scale is 3 or 4 ? scale : null,
+            StateSetId = set < 1 ? null : set,
+            Value = new[] { null, "1", "2" }[value],
+            Description = new[] { null, "a", "b" }[text],
+            Limits = Conditions.Where(c => limits[(int)c] is not null).ToImmutableSortedDictionary(c => c, c => limits[(int)c]!),
         });
 
     [Fact]
     public void The_last_layer_that_speaks_is_heard() => Patches.Array[1, 6].Sample(layers =>
     {
         var folded = Fold(layers);
-        folded.Unit.ShouldBe(layers.LastOrDefault(l => l.Unit is not null)?.Unit);
-        folded.Range.ShouldBe(layers.LastOrDefault(l => l.Range is not null)?.Range);
-        folded.Description.ShouldBe(layers.LastOrDefault(l => l.Description is not null)?.Description);
-        LimitPatch? Last(Func<LimitPatch, bool> speaks) => layers.Select(l => l.Limits.GetValueOrDefault(LimitCondition.High)).LastOrDefault(l => l is not null && speaks(l));
-        (folded.Limits.GetValueOrDefault(LimitCondition.High)?.Setpoint).ShouldBe(Last(l => l.Setpoint is not null)?.Setpoint);
-        (folded.Limits.GetValueOrDefault(LimitCondition.High)?.Deadband).ShouldBe(Last(l => l.Deadband is not null)?.Deadband);
-        // A limit taken away stays away until a later layer gives a setpoint again.
-        (folded.Limits.GetValueOrDefault(LimitCondition.High)?.Off).ShouldBe(Last(l => l.Off is not null || l.Setpoint is not null)?.Off);
+        T? Last<T>(Func<PropertyPatch, T?> said)
+            where T : class => layers.Select(said).LastOrDefault(v => v is not null);
+        T? LastOf<T>(Func<PropertyPatch, T?> said)
+            where T : struct => layers.Select(said).LastOrDefault(v => v is not null);
+        folded.Unit.ShouldBe(Last(l => l.Unit));
+        folded.Range.ShouldBe(LastOf(l => l.Range));
+        // A scale said and a scale named are one field: who says one takes the other away.
+        var scaled = layers.LastOrDefault(l => l.HasScale) ?? PropertyPatch.Empty;
+        (folded.Scale, folded.ScaleId).ShouldBe((scaled.Scale, scaled.ScaleId));
+        folded.StateSetId.ShouldBe(LastOf(l => l.StateSetId));
+        folded.Value.ShouldBe(Last(l => l.Value));
+        folded.Description.ShouldBe(Last(l => l.Description));
+        foreach (var condition in Conditions)
+        {
+            var said = layers.Select(l => l.Limits.GetValueOrDefault(condition)).OfType<LimitPatch>().ToArray();
+            folded.Limits.ContainsKey(condition).ShouldBe(said.Length > 0);
+            if (said.Length == 0) continue;
+            var limit = folded.Limits[condition];
+            limit.Setpoint.ShouldBe(said.LastOrDefault(l => l.Setpoint is not null)?.Setpoint);
+            limit.Deadband.ShouldBe(said.LastOrDefault(l => l.Deadband is not null)?.Deadband);
+            limit.Priority.ShouldBe(said.LastOrDefault(l => l.Priority is not null)?.Priority);
+            limit.OnDelay.ShouldBe(said.LastOrDefault(l => l.OnDelay is not null)?.OnDelay);
+            limit.OffDelay.ShouldBe(said.LastOrDefault(l => l.OffDelay is not null)?.OffDelay);
+            // A limit taken away stays away until a later layer gives a setpoint again.
+            limit.Off.ShouldBe(said.LastOrDefault(l => l.Off is not null || l.Setpoint is not null)?.Off);
+        }
     });
 
     [Fact]
@@ -46,10 +73,9 @@ public sealed class FoldTests
     [Fact]
     public void A_field_gone_back_is_as_if_the_layer_had_never_spoken_of_it() => Gen.Select(Patches, Patches, Gen.Enum<PatchField>()).Sample((above, own, field) =>
     {
-        var folded = above.With(own.Without(field));
-        if (field == PatchField.Unit) folded.Unit.ShouldBe(above.Unit);
-        if (field == PatchField.Range) folded.Range.ShouldBe(above.Range);
-        if (field == PatchField.High) folded.Limits.GetValueOrDefault(LimitCondition.High).ShouldBe(above.Limits.GetValueOrDefault(LimitCondition.High));
+        var (with, without) = (above.With(own), above.With(own.Without(field)));
+        // The field is as the layer above left it; every other is as if nothing had gone back.
+        foreach (var each in PropertyPatch.AllFields) Said(without, each).ShouldBe(Said(each == field ? above : with, each), $"{each}, {field} gone back");
         PropertyPatch.AllFields.Aggregate(own, (patch, f) => patch.Without(f)).IsEmpty.ShouldBeTrue();
     });
 
@@ -67,6 +93,22 @@ public sealed class FoldTests
         resolved.DeclaredBy.ShouldBe(Root);
         model.Index.PropertiesOf(Child).Single().Facts.ShouldBe(Fold(layers[..2]));
     });
+
+    /// <summary>What a patch says of one field.</summary>
+    private static object? Said(PropertyPatch patch, PatchField field) => field switch
+    {
+        PatchField.Unit => patch.Unit,
+        PatchField.Range => patch.Range,
+        PatchField.Scale => (patch.Scale, patch.ScaleId),
+        PatchField.StateSet => patch.StateSetId,
+        PatchField.Value => patch.Value,
+        PatchField.Description => patch.Description,
+        PatchField.HighHigh => patch.Limits.GetValueOrDefault(LimitCondition.HighHigh),
+        PatchField.High => patch.Limits.GetValueOrDefault(LimitCondition.High),
+        PatchField.Low => patch.Limits.GetValueOrDefault(LimitCondition.Low),
+        PatchField.LowLow => patch.Limits.GetValueOrDefault(LimitCondition.LowLow),
+        _ => throw new ArgumentOutOfRangeException(nameof(field), field, "a field this test does not know"),
+    };
 
     private static PropertyPatch Fold(IEnumerable<PropertyPatch> layers) => layers.Aggregate(PropertyPatch.Empty, (folded, layer) => folded.With(layer));
 }
