@@ -49,6 +49,9 @@ internal static class RuntimeBench
         Figure("replacing the model by one of 100,000 pieces", took.TotalSeconds, "s", "none");
         Figure("longest tick gap during a large edit", plant.Runtime.TakePace().LongestGap.TotalMilliseconds, "ms", "250");
 
+        var blocking = GC.GetGCMemoryInfo(GCKind.FullBlocking);
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"full collections that stopped everything: {blocking.Index}, the last for {blocking.PauseDurations[0].TotalMilliseconds:0} ms"));
+
         // 200 edits a second for ten seconds, on the plant of 100,000 pieces.
         var nodes = plant.Workspace.Model.Index.EquipmentInOrder.Where(n => n.TemplateId is not null).Take(4000).ToArray();
         var (edits, plans, late, last) = (0, 0, TimeSpan.Zero, plant.Runtime.Snapshot.Plan);

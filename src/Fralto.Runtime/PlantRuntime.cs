@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
+using System.Runtime;
 using Fralto.Core.Binding;
 using Fralto.Core.Engine;
 using Fralto.Core.Planning;
@@ -21,7 +22,7 @@ public sealed class PlantRuntime : IAsyncDisposable
     private static readonly TimeSpan SimulateEvery = TimeSpan.FromMilliseconds(500);
 
     /// <summary>Edits that come faster than they compile put the next compile off by this many times the last one, and no longer.</summary>
-    private const int MostPutOff = 3;
+    private const int MostPutOff = 2;
 
     private readonly ModelWorkspace _workspace;
     private readonly RunStore _store;
@@ -125,6 +126,8 @@ public sealed class PlantRuntime : IAsyncDisposable
     public void Start()
     {
         Begin();
+        // The collector does its large work beside the plant, also when that costs memory.
+        GCSettings.LatencyMode = GCLatencyMode.SustainedLowLatency;
         _thread = new Thread(Run) { IsBackground = true, Name = "engine" };
         _thread.Start();
     }
