@@ -84,9 +84,6 @@ public sealed class PlantRuntime : IAsyncDisposable
     /// <summary>Lets a sink have all that is put out from now on.</summary>
     public void Attach(IRuntimeSink sink) => ImmutableInterlocked.Update(ref _sinks, sinks => sinks.Add(sink));
 
-    /// <summary>Lets a sink have nothing any more.</summary>
-    public void Detach(IRuntimeSink sink) => ImmutableInterlocked.Update(ref _sinks, sinks => sinks.Remove(sink));
-
     /// <summary>Looks at the links again: a password is another one.</summary>
     public void Relink() => Links.Follow(_workspace.Model);
 

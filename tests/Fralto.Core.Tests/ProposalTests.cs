@@ -1,7 +1,6 @@
 using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
-using Fralto.Core.Engine;
 using Fralto.Core.Plant;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;

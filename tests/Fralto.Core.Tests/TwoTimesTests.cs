@@ -131,6 +131,46 @@ public sealed class TwoTimesTests
         found.Order().ShouldBe(expected.Select(e => (e.Tag, Math.Round(e.Second, 2), e.Raised)).Order());
     }
 
+    /// <summary>Against a reference that knows when each tag was heard of last: stale when that is longer ago than three intervals, and within a tenth of a second or two of it.</summary>
+    [Theory]
+    [InlineData(1)]
+    [InlineData(2)]
+    [InlineData(3)]
+    public void Tags_that_fall_silent_at_random_are_stale_when_their_time_is_over_and_not_before(int seed)
+    {
+        var random = new Random(seed);
+        // From 0.5 s, where a second is the least, to 40 s, beyond the reach of what looks ahead.
+        var interval = new[] { 500, 2_000, 40_000 }[seed - 1];
+        var plant = PlantBuilder.Kiln().Do(b => new SaveController(b["plc"], "plc", "127.0.0.1", 502, 1, interval));
+        for (var i = 1; i < 40; i++)
+        {
+            var (name, offset) = ($"S{i}", 100 + i);
+            plant.Do(b => new SaveTag(null, b["plc"], name, RegisterArea.InputRegister, offset, RawType.Int16, WordOrder.HighFirst, ""), name);
+        }
+        var engine = new PlantEngine(Planner.Compile(plant.Model).Plan);
+        var (heard, after, slack) = (new double?[engine.Plan.Tags.Length], Math.Max(1, interval * 3 / 1000.0), 0.25);
+        for (var tick = 0; tick < 8_000; tick++)
+        {
+            var now = tick * 0.05;
+            for (var i = 0; i < heard.Length; i++)
+            {
+                if (random.NextDouble() > 0.05 / after) continue;
+                // Now and then it says the same again, which is no news and yet a sign of life.
+                Read(engine, engine.Plan.Tags[i].TagId, random.Next(2) * 50, now, Noon.AddSeconds(random.Next(-500, 500)));
+                heard[i] = now;
+            }
+            engine.Advance(Noon.AddSeconds(now));
+            for (var i = 0; i < heard.Length; i++)
+            {
+                var (status, age) = (engine.ReadingOf(i).Status, now - heard[i]);
+                if (age is null) status.ShouldBe(StatusCode.BadWaitingForInitialData);
+                else if (age <= after) status.IsGood.ShouldBeTrue($"{age} s silent, {after} s allowed");
+                else if (age > after + slack) status.ShouldBe(StatusCode.BadNoCommunication, $"{age} s silent, {after} s allowed");
+            }
+        }
+        engine.Output.Tags.Count.ShouldBe(heard.Count(h => h is not null));
+    }
+
     internal static void Read(PlantEngine engine, long tag, double celsius, double second, DateTimeOffset? source = null) => engine.Step(
         [new Sample(tag, celsius / 120 * 32767, StatusCode.Good, (source ?? Noon.AddSeconds(second)).UtcTicks)], Moment.At(Noon.AddSeconds(second)));
 

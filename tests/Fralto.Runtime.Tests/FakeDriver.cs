@@ -17,11 +17,15 @@ internal sealed class FakeDriver(Protocol protocol = Protocol.Modbus) : IProtoco
     /// <summary>True lets links go on after they were told to stop, until <see cref="FakeLink.End"/>.</summary>
     public bool Lingers { get; set; }
 
+    /// <summary>What the next link that is made fails with when it is first run.</summary>
+    public Exception? NextFailsWith { get; set; }
+
     public FakeLink this[string controller] => Made.Last(l => l.Setup.Controller.Name == controller);
 
     public ILink Create(LinkSetup setup)
     {
-        var link = new FakeLink(setup, Lingers);
+        var link = new FakeLink(setup, Lingers) { FailsWith = NextFailsWith };
+        NextFailsWith = null;
         Made.Enqueue(link);
         return link;
     }

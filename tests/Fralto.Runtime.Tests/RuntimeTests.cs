@@ -119,14 +119,20 @@ public sealed class RuntimeTests
     }
 
     [Fact]
-    public async Task Threads_of_its_own_run_it_at_an_even_pace()
+    public async Task A_thread_of_its_own_runs_it_until_it_is_stopped_and_the_links_with_it()
     {
         var driver = new FakeDriver();
         await using var plant = new Plant(driver);
         plant.Runtime.Start();
         await plant.Until(() => plant.Runtime.IsRunning && driver.Made.Count == 2);
-        plant.Runtime.TakePace();
-        await Task.Delay(300, TestContext.Current.CancellationToken);
+        driver["one"].Read("T1", 44);
+        await plant.Until(() =>
+        {
+            plant.Clock.Advance(TimeSpan.FromMilliseconds(300));
+            return plant.Runtime.Snapshot.GoodPoints == 1;
+        });
+        plant.ValueOf("K1").Value.ShouldBe(44);
+        plant.Runtime.TakePace().Over.ShouldBeGreaterThan(TimeSpan.Zero);
         await plant.Runtime.StopAsync();
         plant.Runtime.IsRunning.ShouldBeFalse();
         plant.Runtime.Ended.IsCompletedSuccessfully.ShouldBeTrue();

@@ -44,9 +44,13 @@ public sealed class SupervisionTests
         await using var plant = new Plant();
         plant.Runtime.Begin();
         await plant.Until(() => plant.Driver.Made.Count == 2 && plant.Driver.Made.All(l => l.Runs == 1));
-        plant.Driver["one"].FailsWith = new InvalidOperationException("a fault of the link");
+        plant.Driver.NextFailsWith = new InvalidOperationException("a fault of the link");
         plant.Do(m => new SaveController(Plant.Of(m, "one"), "one", "127.0.0.1", 999, 1, 60_000));
-        await plant.Until(() => plant.Driver.Made.Count == 3 && plant.Driver["one"].Runs == 1, turns: true);
+        await plant.Until(() => plant.Driver.Made.Count == 3 && plant.Driver["one"].Runs == 2, turns: true);
+        plant.Driver["one"].FailsWith.ShouldBeNull("it has failed once and runs the second time");
+        plant.Driver["one"].Read("T1", 33);
+        plant.Pass(0.5);
+        plant.ValueOf("K1").Value.ShouldBe(33);
         plant.Driver["two"].Runs.ShouldBe(1);
     }
 

@@ -1,6 +1,5 @@
 using System.Globalization;
 using Fralto.Core.Controllers;
-using Fralto.Core.Engine;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;

@@ -1,6 +1,6 @@
 using Fralto.Core.Controllers;
-using Fralto.Core.Engine;
 using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Binding;
 

@@ -1,4 +1,5 @@
 using Fralto.Core.Quality;
+using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Engine;
 

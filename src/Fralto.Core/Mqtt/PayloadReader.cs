@@ -27,10 +27,11 @@ public sealed class PayloadReader
         var all = tags.Select(t => (Tag: t, Address: (TopicAddress)t.Address)).ToArray();
         _bare = [.. all.Where(t => t.Address.Pointer is null).Select(t => t.Tag)];
         _json = [.. all.Where(t => t.Address.Pointer is not null).Select(t => new Place(t.Tag, StepsOf(t.Address.Pointer)!, StepsOf(t.Address.TimePointer), StepsOf(t.Address.QualityPointer)))];
+        HasTimes = _json.Any(p => p.Time is not null);
     }
 
     /// <summary>True when a payload may hold a time of its own.</summary>
-    public bool HasTimes => _json.Any(p => p.Time is not null);
+    public bool HasTimes { get; }
 
     /// <summary>Reads one payload.</summary>
     /// <param name="payload">Its bytes.</param>

@@ -1,4 +1,4 @@
-namespace Fralto.Core.Engine;
+namespace Fralto.Core.Scaling;
 
 /// <summary>Between what sizes a raw number has been, its sign and 0 left out.</summary>
 /// <param name="Least">The smallest, above 0; infinite before the first.</param>
