@@ -1,17 +1,15 @@
 // The board: one kiln by hand, the rest from proposals, what is wrong held back and found, and the pilot plant in under a minute.
 import { test, expect } from './test.mjs';
-import { startFralto } from './fralto.mjs';
 
 let fralto, template, node, property;
 
-test.beforeAll(async () => {
-  fralto = await startFralto('demo');
+test.beforeAll(async ({ demo }) => {
+  fralto = await demo.asShipped();
   const [templates, equipment] = [await fralto.api('/templates'), await fralto.api('/equipment')];
   template = code => templates.find(t => t.code === code).id;
   node = path => equipment.find(e => e.path.endsWith(path)).id;
   property = (of, code) => templates.find(t => t.code === of).properties.find(p => p.code === code).id;
 });
-test.afterAll(async () => { await fralto?.forget(); });
 
 const cell = (page, name) => page.locator('a.cell', { hasText: name });
 const boundIn = async (page, path) => page.evaluate(async at => {
@@ -295,8 +293,9 @@ test('bindings are checked, and what moves is seen', async ({ page }) => {
   const silo2 = page.getByRole('row').filter({ hasText: 'Silo 02 · Level' }).first();
   await expect(silo2).toContainText('local user');
   // The age goes on being told when values come in.
-  await page.waitForTimeout(1500);
-  await expect(silo2.locator('[data-age]')).toHaveText(/^(now|\d+ (s|min))$/);
+  const age = silo2.locator('[data-age]');
+  await age.evaluate(cell => new Promise(told => { new MutationObserver(told).observe(cell, { childList: true, characterData: true, subtree: true }); }));
+  await expect(age).toHaveText(/^(now|\d+ (s|min))$/);
 
   // A value is moved at its source: the tag comes up, with what it feeds.
   await page.goto(`${fralto.base}/bindings?template=${template('Silo')}&cell=${node('/S05')}.${property('Silo', 'Aeration')}&moving=true`);

@@ -4,12 +4,10 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import Ajv2020 from 'ajv/dist/2020.js';
 import { test, expect } from './test.mjs';
-import { startFralto } from './fralto.mjs';
 
 let fralto;
 
-test.beforeAll(async () => { fralto = await startFralto('demo'); });
-test.afterAll(async () => { await fralto?.forget(); });
+test.beforeAll(async ({ demo }) => { fralto = await demo.asShipped(); });
 
 const take = async (page, name, content) => {
   const file = join(fralto.directory, name);

@@ -1,11 +1,9 @@
 // "/" finds anything, by keyboard alone.
 import { test, expect } from './test.mjs';
-import { startFralto } from './fralto.mjs';
 
 let fralto;
 
-test.beforeAll(async () => { fralto = await startFralto('demo'); });
-test.afterAll(async () => { await fralto?.forget(); });
+test.beforeAll(async ({ demo }) => { fralto = await demo.asShipped(); });
 
 test('a slash, a few letters, arrow keys and Enter lead there', async ({ page }) => {
   await page.goto(`${fralto.base}/live`);

@@ -9,13 +9,20 @@ import { fileURLToPath } from 'node:url';
 
 const program = fileURLToPath(new URL('../../src/Fralto.Web/bin/Release/net10.0/Fralto.Web.dll', import.meta.url));
 
+// Each worker takes its ports from a range of its own, below those the system gives out by itself, twenty at a time: the stand-ins need a few in a row.
+const range = 12_000 + 8_000 * Number(process.env.TEST_PARALLEL_INDEX ?? 0);
+let taken = process.pid % 300;
+
 export async function freePort() {
-  const server = createServer().listen(0, '127.0.0.1');
-  await once(server, 'listening');
-  const { port } = server.address();
-  server.close();
-  await once(server, 'close');
-  return port;
+  for (; ;) {
+    const port = range + 20 * (taken++ % 400);
+    const server = createServer().listen(port, '127.0.0.1');
+    const isFree = await Promise.race([once(server, 'listening').then(() => true), once(server, 'error').then(() => false)]).catch(() => false);
+    if (!isFree) continue;
+    server.close();
+    await once(server, 'close');
+    return port;
+  }
 }
 
 export function emptyDirectory() {

@@ -1,12 +1,11 @@
 // Say it once: a template's word holds for all, a descendant refines it, an instance keeps its own, and the effect is known before.
 import { test, expect } from './test.mjs';
-import { startFralto } from './fralto.mjs';
 
 let fralto;
 let ids;
 
-test.beforeAll(async () => {
-  fralto = await startFralto('demo');
+test.beforeAll(async ({ demo }) => {
+  fralto = await demo.asShipped();
   const templates = await fralto.api('/templates');
   const equipment = await fralto.api('/equipment');
   ids = {
@@ -16,7 +15,6 @@ test.beforeAll(async () => {
     kiln1: equipment.find(e => e.code === 'KLN1').id,
   };
 });
-test.afterAll(async () => { await fralto?.forget(); });
 
 const highOf = async template => (await fralto.api('/templates')).find(t => t.code === template).properties.find(p => p.code === 'AirOn').limits.find(l => l.condition === 'High').setpoint;
 

@@ -1,11 +1,9 @@
 // Building a large plant quickly: a series with its preview, a copy, moving by form, by dragging and by keyboard.
 import { test, expect } from './test.mjs';
-import { startFralto } from './fralto.mjs';
 
 let fralto;
 
-test.beforeAll(async () => { fralto = await startFralto('demo'); });
-test.afterAll(async () => { await fralto?.forget(); });
+test.beforeAll(async ({ demo }) => { fralto = await demo.asShipped(); });
 
 const all = () => fralto.api('/equipment');
 const open = async (page, code) => page.goto(`${fralto.base}/plant?at=${(await all()).find(e => e.code === code).id}`);

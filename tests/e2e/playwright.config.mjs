@@ -5,7 +5,7 @@ export default defineConfig({
   testMatch: '*.spec.mjs',
   timeout: 90_000,
   expect: { timeout: 10_000 },
-  workers: 1,
+  workers: 2,
   reporter: [['list']],
   use: {
     viewport: { width: 1280, height: 800 },

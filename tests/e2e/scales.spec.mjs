@@ -1,16 +1,14 @@
 // From bytes to a value anyone can check: units, signals and scales in the demo plant, with its honest mistakes found and mended.
 import { test, expect } from './test.mjs';
-import { startFralto } from './fralto.mjs';
 
 let fralto;
 let templates;
 let nodes;
-test.beforeAll(async () => {
-  fralto = await startFralto('demo');
+test.beforeAll(async ({ demo }) => {
+  fralto = await demo.asShipped();
   templates = await fralto.api('/templates');
   nodes = await fralto.api('/equipment');
 });
-test.afterAll(() => fralto.forget());
 
 const template = code => templates.find(t => t.code === code).id;
 const property = (of, code) => templates.find(t => t.code === of).properties.find(p => p.code === code).id;

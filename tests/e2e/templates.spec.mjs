@@ -1,11 +1,9 @@
 // What a template gives its instances beyond properties: parts, levels, labels; where it is used, and what goes with it.
 import { test, expect } from './test.mjs';
-import { startFralto } from './fralto.mjs';
 
 let fralto;
 
-test.beforeAll(async () => { fralto = await startFralto('demo'); });
-test.afterAll(async () => { await fralto?.forget(); });
+test.beforeAll(async ({ demo }) => { fralto = await demo.asShipped(); });
 
 const all = () => fralto.api('/equipment');
 const open = async (page, code) => page.goto(`${fralto.base}/templates?at=${(await fralto.api('/templates')).find(t => t.code === code).id}`);

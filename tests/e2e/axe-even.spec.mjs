@@ -1,0 +1,3 @@
+import { axeFindsNothing } from './axe.mjs';
+
+axeFindsNothing(0);
