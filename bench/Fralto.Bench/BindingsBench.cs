@@ -1,11 +1,12 @@
 using System.Diagnostics;
 using System.Globalization;
 using Fralto.Bench.Naming;
-using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Proposals;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 
 namespace Fralto.Bench;
 

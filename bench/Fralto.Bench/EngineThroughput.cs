@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Globalization;
 using System.Runtime.Intrinsics;
+using Fralto.Core.Controllers;
 using Fralto.Core.Engine;
 using Fralto.Core.Planning;
 using Fralto.Core.Quality;

@@ -1,8 +1,12 @@
 using System.Collections.Immutable;
-using Fralto.Core.Binding;
+using Fralto.Core.Basics;
+using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Limits;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 

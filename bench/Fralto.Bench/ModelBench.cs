@@ -1,11 +1,12 @@
 using System.Diagnostics;
 using System.Globalization;
 using System.Text.Json;
-using Fralto.Core.Binding;
+using Fralto.Core.Basics;
 using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
+using Fralto.Core.Proposals;
 using Fralto.Core.Quality;
 
 namespace Fralto.Bench;

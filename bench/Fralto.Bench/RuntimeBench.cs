@@ -4,6 +4,7 @@ using System.Globalization;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Fralto.Links;

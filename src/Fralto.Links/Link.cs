@@ -1,6 +1,8 @@
 using Fralto.Core.Controllers;
-using Fralto.Core.Engine;
+using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
 using Fralto.Core.Quality;
+using Fralto.Core.Scaling;
 
 namespace Fralto.Links;
 

@@ -1,4 +1,7 @@
 using Fralto.Core.Controllers;
+using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
+using Fralto.Core.Scaling;
 
 namespace Fralto.Links;
 

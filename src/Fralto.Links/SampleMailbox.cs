@@ -1,4 +1,5 @@
 using System.Runtime.InteropServices;
+using Fralto.Core.Controllers;
 using Fralto.Core.Engine;
 
 namespace Fralto.Links;

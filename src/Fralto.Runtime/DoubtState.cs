@@ -1,5 +1,5 @@
-using Fralto.Core.Binding;
 using Fralto.Core.Plant;
+using Fralto.Core.Proposals;
 
 namespace Fralto.Runtime;
 

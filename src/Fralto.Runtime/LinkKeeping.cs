@@ -1,4 +1,3 @@
-using System.Globalization;
 using Fralto.Core.Controllers;
 using Fralto.Store;
 
@@ -11,7 +10,7 @@ public sealed class LinkKeeping(RunStore store, ISecretProtector protector, Time
     /// <summary>The password to send where a connection leads; null when none was given for that place, or none that can still be read.</summary>
     public string? Password(long controllerId, Connection connection)
     {
-        if (connection is not MqttConnection || store.Secret(controllerId) is not var (secret, place)) return null;
+        if (connection.PasswordPlace is null || store.Secret(controllerId) is not var (secret, place)) return null;
         // Those of the first versions were kept without a place: it is the one the controller has led to until now.
         if (place is null) KeepFor(controllerId, secret, PlaceOf(connection));
         else if (place != PlaceOf(connection)) return null;
@@ -21,7 +20,7 @@ public sealed class LinkKeeping(RunStore store, ISecretProtector protector, Time
 
     /// <summary>The other place a password is kept for; null when none is kept, or it is for where the connection leads.</summary>
     public string? PasswordIsFor(long controllerId, Connection connection) =>
-        connection is MqttConnection && store.Secret(controllerId) is (_, { } place) && place != PlaceOf(connection) ? place : null;
+        connection.PasswordPlace is not null && store.Secret(controllerId) is (_, { } place) && place != PlaceOf(connection) ? place : null;
 
     /// <summary>Keeps the password of a controller for where its connection leads; empty forgets it.</summary>
     /// <returns>Why it could not be kept; null when it was.</returns>
@@ -50,7 +49,5 @@ public sealed class LinkKeeping(RunStore store, ISecretProtector protector, Time
         }
     }
 
-    /// <summary>Where a password may be sent: host, port, and whether anybody on the way can read it.</summary>
-    private static string PlaceOf(Connection connection) => connection is MqttConnection its
-        ? string.Create(CultureInfo.InvariantCulture, $"{(its.UsesTls ? "mqtts" : "mqtt")}://{its.Host.ToLowerInvariant()}:{its.Port}") : connection.Place;
+    private static string PlaceOf(Connection connection) => connection.PasswordPlace ?? connection.Place;
 }

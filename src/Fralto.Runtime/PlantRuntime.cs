@@ -1,7 +1,8 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Runtime;
-using Fralto.Core.Binding;
+using Fralto.Core.Bindings;
+using Fralto.Core.Controllers;
 using Fralto.Core.Engine;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;

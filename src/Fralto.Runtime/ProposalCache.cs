@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Plant;
+using Fralto.Core.Proposals;
 
 namespace Fralto.Runtime;
 

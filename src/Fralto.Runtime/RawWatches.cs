@@ -1,4 +1,5 @@
 using Fralto.Core.Controllers;
+using Fralto.Core.Diagnosis;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 using Microsoft.Extensions.Logging;

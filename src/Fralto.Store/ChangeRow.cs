@@ -1,8 +1,10 @@
 using System.Text.Json;
-using Fralto.Core.Binding;
+using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
-using Fralto.Core.Edits;
+using Fralto.Core.Hierarchy;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Core.Units;

@@ -1,9 +1,11 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Serialization;
-using Fralto.Core.Binding;
 using Fralto.Core.Controllers;
 using Fralto.Core.Exchange;
+using Fralto.Core.Modbus;
+using Fralto.Core.NamingRules;
+using Fralto.Core.Protocols;
 using Fralto.Core.Scaling;
 
 namespace Fralto.Store;
@@ -42,7 +44,7 @@ internal static class Json
 
         public override Connection Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => JsonSerializer.Deserialize<ConnectionEntry>(ref reader, options)!.Read();
 
-        public override void Write(Utf8JsonWriter writer, Connection value, JsonSerializerOptions options) => JsonSerializer.Serialize(writer, ConnectionEntry.Of(value, new ConnectionEntry()), options);
+        public override void Write(Utf8JsonWriter writer, Connection value, JsonSerializerOptions options) => JsonSerializer.Serialize(writer, value.Written(new ConnectionEntry()), options);
     }
 
     /// <summary>Addresses are kept as protocol and text; those of the first versions were a table and an offset.</summary>
@@ -54,13 +56,13 @@ internal static class Json
         {
             var node = JsonNode.Parse(ref reader)!.AsObject();
             if (node["area"] is { } area) return new ModbusAddress(Enum.Parse<RegisterArea>(area.GetValue<string>()), node["offset"]!.GetValue<int>());
-            return TagAddress.Parse(Enum.Parse<Protocol>(node["protocol"]!.GetValue<string>()), node["at"]!.GetValue<string>(), out var problem) ?? throw new JsonException(problem);
+            return Enum.Parse<Protocol>(node["protocol"]!.GetValue<string>()).Rules().ReadAddress(node["at"]!.GetValue<string>(), out var problem) ?? throw new JsonException(problem);
         }
 
         public override void Write(Utf8JsonWriter writer, TagAddress value, JsonSerializerOptions options)
         {
             writer.WriteStartObject();
-            writer.WriteString("protocol", (value switch { ModbusAddress => Protocol.Modbus, TopicAddress => Protocol.Mqtt, MetricAddress => Protocol.Sparkplug, _ => Protocol.Memory }).ToString());
+            writer.WriteString("protocol", $"{value.Protocol}");
             writer.WriteString("at", value.ToString());
             writer.WriteEndObject();
         }

@@ -1,9 +1,15 @@
 using System.Collections.Immutable;
 using Dapper;
-using Fralto.Core.Binding;
+using Fralto.Core.Basics;
+using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
-using Fralto.Core.Exchange;
+using Fralto.Core.Hierarchy;
+using Fralto.Core.Modbus;
+using Fralto.Core.NamingRules;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Core.Units;
@@ -209,7 +215,7 @@ internal sealed class ModelReader(SqliteConnection connection)
         public override string ToString() => $"{Place}, {Type}, {WordOrder}{(Count == 1 ? "" : $", {Count} elements")}{(Unit is null ? "" : $", {Unit}")}{(Description.Length == 0 ? "" : $": {Description}")}";
 
         public Tag ToTag(Protocol protocol) => new(
-            Id, ControllerId, Name, TagAddress.Parse(protocol, Place, out var problem) ?? throw new FormatException(problem),
+            Id, ControllerId, Name, protocol.Rules().ReadAddress(Place, out var problem) ?? throw new FormatException(problem),
             Named<RawType>(Type), Named<WordOrder>(WordOrder), Description, (int)Count, Unit)
         {
             UpdateClass = UpdateClass,

@@ -1,9 +1,12 @@
 using System.Collections.Immutable;
-using Fralto.Core.Binding;
+using Fralto.Core.Basics;
+using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
-using Fralto.Core.Edits;
-using Fralto.Core.Exchange;
+using Fralto.Core.Hierarchy;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Core.Units;
@@ -111,7 +114,7 @@ internal static class ModelRows
                     ON CONFLICT (id) DO UPDATE SET name = excluded.name, connection = excluded.connection, update_classes = excluded.update_classes,
                         update_interval_ms = excluded.update_interval_ms
                     """,
-                    new { it.Id, it.Name, Connection = Json.Write(ConnectionEntry.Of(it.Connection, new ConnectionEntry())), Classes = Json.Write(it.UpdateClasses), Interval = (long)it.UpdateInterval.TotalMilliseconds });
+                    new { it.Id, it.Name, Connection = Json.Write(it.Connection.Written(new ConnectionEntry())), Classes = Json.Write(it.UpdateClasses), Interval = (long)it.UpdateInterval.TotalMilliseconds });
                 break;
             case Tag it when change.After is null:
                 Run("DELETE FROM tag WHERE id = @Id", it);

@@ -2,8 +2,9 @@ using System.Collections.Immutable;
 using System.Globalization;
 using System.Security.Cryptography;
 using Dapper;
-using Fralto.Core.Binding;
+using Fralto.Core.Bindings;
 using Fralto.Core.Edits;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
 using Microsoft.Data.Sqlite;
 

@@ -1,4 +1,3 @@
-using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Plant;
 using Fralto.StandIns.Maltings;
@@ -18,7 +17,7 @@ internal static class Demo
         if (store.Run.Note("demo") is not null)
         {
             foreach (var (name, port) in ports)
-                if (workspace.Model.Controllers.Values.FirstOrDefault(c => c.Name == name) is { } known && Moved(known.Connection, port) is { } connection && connection != known.Connection)
+                if (workspace.Model.Controllers.Values.FirstOrDefault(c => c.Name == name) is { } known && known.Connection.AtPort(port) is { } connection && connection != known.Connection)
                     workspace.Do(new SaveController(known.Id, known.Name, connection, known.UpdateInterval.TotalMilliseconds), Actor.Local);
             return;
         }
@@ -31,11 +30,4 @@ internal static class Demo
         }
         store.Run.SetNote("demo", "maltings");
     }
-
-    private static Connection Moved(Connection connection, int port) => connection switch
-    {
-        ModbusConnection it => it with { Port = port },
-        MqttConnection it => it with { Port = port },
-        _ => connection,
-    };
 }

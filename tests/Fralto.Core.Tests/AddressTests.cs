@@ -1,8 +1,12 @@
 using CsCheck;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
-using Fralto.Core.Exchange;
+using Fralto.Core.Memory;
+using Fralto.Core.Modbus;
+using Fralto.Core.Mqtt;
+using Fralto.Core.Protocols;
 using Fralto.Core.Scaling;
+using Fralto.Core.Sparkplug;
 
 namespace Fralto.Core.Tests;
 
@@ -25,7 +29,7 @@ public sealed class AddressTests
     [InlineData(Protocol.Memory, "start 20.5, retained")]
     public void An_address_reads_back_as_it_is_written(Protocol protocol, string text)
     {
-        var address = TagAddress.Parse(protocol, text, out var problem);
+        var address = protocol.Rules().ReadAddress(text, out var problem);
         problem.ShouldBeNull();
         address!.ToString().ShouldBe(text);
     }
@@ -47,8 +51,8 @@ public sealed class AddressTests
         if ((says & 3) == 3) address = address with { TimePointer = pointer + "/" + TopicAddress.Step(other) };
         if ((says & 5) == 5) address = address with { QualityPointer = "/" + TopicAddress.Step(other) };
         if ((says & 8) != 0) address = address with { CommandTopic = set };
-        address.KeepingProblem(Protocol.Mqtt).ShouldBeNull();
-        TagAddress.Parse(Protocol.Mqtt, address.ToString(), out _).ShouldBe(address);
+        address.KeepingProblem().ShouldBeNull();
+        Protocol.Mqtt.Rules().ReadAddress(address.ToString(), out _).ShouldBe(address);
     }, iter: 5000);
 
     [Fact]
@@ -56,17 +60,17 @@ public sealed class AddressTests
     {
         static string Id(string text) => text.Replace('/', '_').Replace('#', '_');
         var address = new MetricAddress(Id(group), Id(node), hasDevice ? Id(device) : null, metric, element < 0 ? null : element);
-        if (metric.Contains('\ud83d') && !metric.Contains("\ud83d\ude00") || metric.Contains('\udc00')) address.KeepingProblem(Protocol.Sparkplug).ShouldNotBeNull();
-        else if (address.KeepingProblem(Protocol.Sparkplug) is null) TagAddress.Parse(Protocol.Sparkplug, address.ToString(), out _).ShouldBe(address);
-        else metric.Any(char.IsSurrogate).ShouldBeTrue(address.KeepingProblem(Protocol.Sparkplug));
+        if (metric.Contains('\ud83d') && !metric.Contains("\ud83d\ude00") || metric.Contains('\udc00')) address.KeepingProblem().ShouldNotBeNull();
+        else if (address.KeepingProblem() is null) Protocol.Sparkplug.Rules().ReadAddress(address.ToString(), out _).ShouldBe(address);
+        else metric.Any(char.IsSurrogate).ShouldBeTrue(address.KeepingProblem());
     }, iter: 5000);
 
     [Fact]
     public void Every_start_value_reads_back_as_itself() => Gen.Select(Odd, Gen.Bool).Sample((start, retained) =>
     {
         var address = new MemoryAddress(start, retained);
-        address.KeepingProblem(Protocol.Memory).ShouldBeNull();
-        TagAddress.Parse(Protocol.Memory, address.ToString(), out _).ShouldBe(address);
+        address.KeepingProblem().ShouldBeNull();
+        Protocol.Memory.Rules().ReadAddress(address.ToString(), out _).ShouldBe(address);
     }, iter: 5000);
 
     [Theory]
@@ -76,7 +80,7 @@ public sealed class AddressTests
     public void What_would_not_read_back_stands_in_quotes(string topic, string line)
     {
         new TopicAddress(topic).ToString().ShouldBe(line);
-        TagAddress.Parse(Protocol.Mqtt, line, out _).ShouldBe(new TopicAddress(topic));
+        Protocol.Mqtt.Rules().ReadAddress(line, out _).ShouldBe(new TopicAddress(topic));
     }
 
     [Fact]
@@ -84,7 +88,7 @@ public sealed class AddressTests
     {
         var plant = new PlantBuilder().Do(new SaveController(null, "hub", new MqttConnection("localhost", 1883), 1000), "hub");
         var longest = new TopicAddress(new string('t', TagAddress.Longest));
-        longest.KeepingProblem(Protocol.Mqtt).ShouldBeNull();
+        longest.KeepingProblem().ShouldBeNull();
         foreach (var (address, why) in new[] { (longest with { Topic = longest.Topic + "t" }, "501 characters"), (new TopicAddress("a", "/x\ud800"), "half of a character pair") })
         {
             plant.Refused(b => new SaveTag(null, b["hub"], "T", address, RawType.Float64, WordOrder.HighFirst, "")).ShouldContain(p => p.Field == "Address" && p.Message.Contains(why));
@@ -95,7 +99,7 @@ public sealed class AddressTests
     [Fact]
     public void A_range_of_bits_is_told_where_it_belongs()
     {
-        TagAddress.Parse(Protocol.Modbus, "holding 4.4-6", out var problem).ShouldBeNull();
+        Protocol.Modbus.Rules().ReadAddress("holding 4.4-6", out var problem).ShouldBeNull();
         problem!.ShouldContain("Declare holding 4 as a whole and bind its part .4-6");
     }
 
@@ -103,7 +107,7 @@ public sealed class AddressTests
     [InlineData("KLN\u00001")]
     [InlineData("KLN\t1")]
     [InlineData("\u00001")]
-    public void No_code_holds_a_control_character(string code) => Plant.Naming.CodeProblem(code).ShouldNotBeNull();
+    public void No_code_holds_a_control_character(string code) => Basics.Naming.CodeProblem(code).ShouldNotBeNull();
 
     /// <summary>The numbers of device manuals: table digit, then counted from 1 (a convention, common practice, no source).</summary>
     [Theory]
@@ -112,7 +116,7 @@ public sealed class AddressTests
     [InlineData("00008", "coil 7")]
     [InlineData("465536", "holding 65535")]
     [InlineData("4x 12", "holding 12")]
-    public void Numbers_of_manuals_are_understood(string number, string address) => TagAddress.Parse(Protocol.Modbus, number, out _)!.ToString().ShouldBe(address);
+    public void Numbers_of_manuals_are_understood(string number, string address) => Protocol.Modbus.Rules().ReadAddress(number, out _)!.ToString().ShouldBe(address);
 
     [Theory]
     [InlineData(Protocol.Modbus, "register 5", "as in holding 120")]
@@ -131,7 +135,7 @@ public sealed class AddressTests
     [InlineData(Protocol.Memory, "begin 5", "start 20, retained")]
     public void What_is_no_address_is_told_what_would_be(Protocol protocol, string text, string says)
     {
-        TagAddress.Parse(protocol, text, out var problem).ShouldBeNull();
+        protocol.Rules().ReadAddress(text, out var problem).ShouldBeNull();
         problem!.ShouldContain(says);
     }
 
@@ -167,7 +171,7 @@ public sealed class AddressTests
             new SparkplugConnection("broker", 1883) { Group = "Plant", HostId = "scada" },
             new MemoryConnection(),
         ];
-        foreach (var connection in all) ConnectionEntry.Of(connection, new ConnectionEntry()).Read().ShouldBe(connection);
+        foreach (var connection in all) connection.Written(new ConnectionEntry()).Read().ShouldBe(connection);
     }
 
     [Fact]
@@ -191,7 +195,7 @@ public sealed class AddressTests
     public void Arrays_are_taken_whole_or_element_by_element_whatever_the_protocol()
     {
         var plant = new PlantBuilder().Do(new SaveController(null, "edge", new SparkplugConnection("h", 1883), 0), "edge");
-        var item = new SourceItem(TagAddress.Parse(Protocol.Sparkplug, "G/E#doors", out _)!, ["G", "E", "doors"], RawType.Bool, 3, "");
+        var item = new SourceItem(Protocol.Sparkplug.Rules().ReadAddress("G/E#doors", out _)!, ["G", "E", "doors"], RawType.Bool, 3, "");
         plant.Do(b => new DeclareTags(b["edge"], [item]));
         plant.Do(b => new DeclareTags(b["edge"], [item], Unfold: true));
         plant.Model.Tags.Values.Select(t => $"{t.Name} {t.Address} {t.Count}").ShouldBe(
@@ -213,7 +217,7 @@ public sealed class AddressTests
     public void Types_that_a_protocol_does_not_have_are_refused(Protocol protocol, RawType type, int count, string field)
     {
         var plant = new PlantBuilder().Do(new SaveController(null, "c", protocol == Protocol.Mqtt ? new MqttConnection("h", 1883) : new MemoryConnection(), 0), "c");
-        plant.Refused(b => new SaveTag(null, b["c"], "T", TagAddress.Parse(protocol, protocol == Protocol.Mqtt ? "a/b" : "", out _)!, type, WordOrder.HighFirst, "", count)).ShouldContain(p => p.Field == field);
+        plant.Refused(b => new SaveTag(null, b["c"], "T", protocol.Rules().ReadAddress(protocol == Protocol.Mqtt ? "a/b" : "", out _)!, type, WordOrder.HighFirst, "", count)).ShouldContain(p => p.Field == field);
     }
 
     [Fact]

@@ -1,5 +1,5 @@
 using CsCheck;
-using Fralto.Core.Binding;
+using Fralto.Core.Proposals;
 
 namespace Fralto.Core.Tests;
 

@@ -3,11 +3,13 @@ using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Engine;
 using Fralto.Core.Limits;
+using Fralto.Core.Modbus;
+using Fralto.Core.Pictures;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 using Fralto.Core.Units;
 
 namespace Fralto.Core.Tests;

@@ -1,11 +1,12 @@
 using System.Collections.Immutable;
 using CsCheck;
-using Fralto.Core.Binding;
-using Fralto.Core.Controllers;
+using Fralto.Core.Basics;
 using Fralto.Core.Edits;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Proposals;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 
 namespace Fralto.Core.Tests;
 

@@ -1,13 +1,15 @@
-using Fralto.Core.Binding;
+using Fralto.Core.Bindings;
 using Fralto.Core.Commands;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Engine;
+using Fralto.Core.Memory;
+using Fralto.Core.Modbus;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 
 namespace Fralto.Core.Tests;
 

@@ -1,9 +1,10 @@
+using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Engine;
 using Fralto.Core.Limits;
 using Fralto.Core.Planning;
+using Fralto.Core.Properties;
 using Fralto.Core.Quality;
-using Fralto.Core.Templates;
 
 namespace Fralto.Core.Tests;
 

@@ -1,11 +1,13 @@
+using Fralto.Core.Basics;
+using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Engine;
 using Fralto.Core.Limits;
+using Fralto.Core.Modbus;
 using Fralto.Core.Planning;
-using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 using Fralto.Core.Units;
 
 namespace Fralto.Core.Tests;
@@ -202,7 +204,7 @@ public sealed class EngineTests
     public void A_property_bound_anew_does_not_show_the_old_tags_value()
     {
         ReadCelsius(90);
-        _plant.Do(b => new SaveTag(null, b["plc"], "TT99", Controllers.RegisterArea.InputRegister, 9, RawType.Int16, WordOrder.HighFirst, ""), "TT99");
+        _plant.Do(b => new SaveTag(null, b["plc"], "TT99", Modbus.RegisterArea.InputRegister, 9, RawType.Int16, WordOrder.HighFirst, ""), "TT99");
         _plant.Do(b => new Bind(b["KLN1"], b["AirOn"], b["TT99"]));
         Swap();
         double.IsNaN(Value.Value).ShouldBeTrue();
@@ -215,7 +217,7 @@ public sealed class EngineTests
         ReadCelsius(60, 90);
         _engine.ReadingOf(0).Magnitudes.ShouldBe(new((float)RawOf(60), (float)RawOf(90)));
         var tag = _plant.Model.Tags[_plant["TT11"]];
-        void Save(string name, RawType type) => _plant.Do(b => new SaveTag(tag.Id, tag.ControllerId, name, tag.Register!.Area, tag.Register.Offset, type, tag.WordOrder, "another text"));
+        void Save(string name, RawType type) => _plant.Do(b => new SaveTag(tag.Id, tag.ControllerId, name, tag.Register!.Area, tag.Register!.Offset, type, tag.WordOrder, "another text"));
         Save("TT11_NEW", tag.Type);
         Swap();
         Value.Value.ShouldBe(90, 1e-9);

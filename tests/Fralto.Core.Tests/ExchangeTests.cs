@@ -1,8 +1,10 @@
 using System.Text;
+using Fralto.Core.Basics;
 using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Templates;
 
 namespace Fralto.Core.Tests;

@@ -1,8 +1,10 @@
 using System.Collections.Immutable;
 using CsCheck;
-using Fralto.Core.Edits;
+using Fralto.Core.Basics;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 

@@ -1,8 +1,9 @@
+using Fralto.Core.Basics;
 using Fralto.Core.Edits;
 using Fralto.Core.Limits;
-using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 
 namespace Fralto.Core.Tests;
 

@@ -1,7 +1,8 @@
-using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
 using Fralto.Core.Units;
 
@@ -137,7 +138,7 @@ public sealed class LayoutTests
         tag.Address.ToString().ShouldBe(place);
         // Checked against the reading of the whole: only that bit of that register set, only that element reads true.
         var words = new ushort[4];
-        words[tag.Register!.Offset - 100] = (ushort)(1 << tag.Register.Bit!.Value);
+        words[tag.Register!.Offset - 100] = (ushort)(1 << tag.Register!.Bit!.Value);
         Enumerable.Range(0, 64).Where(i => RawCodec.ReadPackedBool(words, i, order)).ShouldBe([element]);
     }
 

@@ -110,7 +110,7 @@ public sealed class ModbusTests
         blocks.Where(b => b.Area == RegisterArea.HoldingRegister).ShouldAllBe(b => b.Count <= 125);
         blocks.Where(b => b.Area == RegisterArea.Coil).ShouldAllBe(b => b.Count <= 2000);
         blocks.Sum(b => b.Tags.Length).ShouldBe(5300);
-        blocks.ShouldAllBe(b => b.Tags.All(t => t.Register!.Offset >= b.Start && t.Register!.Offset + RawCodec.WordsOf(t.Type) <= b.Start + b.Count));
+        blocks.ShouldAllBe(b => b.Tags.All(t => ((ModbusAddress)t.Address).Offset >= b.Start && ((ModbusAddress)t.Address).Offset + RawCodec.WordsOf(t.Type) <= b.Start + b.Count));
         blocks.Length.ShouldBe(5 + 3);
     }
 

@@ -1,10 +1,13 @@
+using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Limits;
+using Fralto.Core.Modbus;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 using Fralto.Core.Units;
 
 namespace Fralto.Core.Tests;
@@ -248,7 +251,7 @@ public sealed class ModelTests
     public void A_tag_fits_a_property_by_kind_and_type(PropertyKind kind, PropertyType type, RawType raw, bool fits)
     {
         var property = new ResolvedProperty(new(1, "P", "P", kind, type), 1, PropertyPatch.Empty, PropertyPatch.Empty);
-        (Binding.BindingRules.Misfit(PlantModel.Empty, property, new Tag(2, 3, "T", new ModbusAddress(RegisterArea.HoldingRegister, 0), raw, WordOrder.HighFirst, "")) is null).ShouldBe(fits);
+        (Rules.BindingRules.Misfit(PlantModel.Empty, property, new Tag(2, 3, "T", new ModbusAddress(RegisterArea.HoldingRegister, 0), raw, WordOrder.HighFirst, "")) is null).ShouldBe(fits);
     }
 
     [Fact]

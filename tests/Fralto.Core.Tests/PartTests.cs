@@ -1,6 +1,7 @@
+using Fralto.Core.Basics;
 using Fralto.Core.Edits;
 using Fralto.Core.Planning;
-using Fralto.Core.Plant;
+using Fralto.Core.Rules;
 
 namespace Fralto.Core.Tests;
 

@@ -1,7 +1,7 @@
 using System.Text;
 using Fralto.Core.Controllers;
-using Fralto.Core.Engine;
 using Fralto.Core.Mqtt;
+using Fralto.Core.Protocols;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
 
@@ -134,7 +134,7 @@ public sealed class PayloadTests
         }
     }
 
-    private static Tag Tag(string address, RawType type) => new(1, 9, "T", TagAddress.Parse(Protocol.Mqtt, address, out _)!, type, WordOrder.HighFirst, "");
+    private static Tag Tag(string address, RawType type) => new(1, 9, "T", Protocol.Mqtt.Rules().ReadAddress(address, out _)!, type, WordOrder.HighFirst, "");
 
     private static Sample One(string address, RawType type, string payload) => Read([Tag(address, type)], payload).Single();
 
@@ -159,7 +159,7 @@ public sealed class PayloadTests
         var payload = System.Text.Encoding.UTF8.GetBytes("""{"a":"\ud83d","\udc00":1,"t":{"\ud800":2,"b":21.5},"q":"\ud83d"}""");
         PayloadTree.Of("t", payload).Select(i => i.PathText).ShouldBe(["t/a", "t/t/b", "t/q"]);
         Tag Of(long id, string pointer, RawType type) => new(id, 1, $"T{id}", new TopicAddress("t", pointer), type, WordOrder.HighFirst, "");
-        var samples = new List<Core.Engine.Sample>();
+        var samples = new List<Core.Controllers.Sample>();
         new PayloadReader([Of(1, "/a", RawType.Text), Of(2, "/t/b", RawType.Float64), Of(3, "/a", RawType.Float64)]).Read(payload, 5, samples);
         samples.Single(s => s.TagId == 1).Reason!.ShouldContain("half of a character pair");
         samples.Single(s => s.TagId == 2).Raw.ShouldBe(21.5);

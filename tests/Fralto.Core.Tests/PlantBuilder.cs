@@ -1,10 +1,11 @@
 using System.Collections.Immutable;
-using Fralto.Core.Controllers;
+using Fralto.Core.Basics;
 using Fralto.Core.Edits;
 using Fralto.Core.Limits;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 
 namespace Fralto.Core.Tests;
 

@@ -1,6 +1,8 @@
+using Fralto.Core.Basics;
 using Fralto.Core.Edits;
 using Fralto.Core.Plant;
-using Fralto.Core.Templates;
+using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 
 namespace Fralto.Core.Tests;
 

@@ -1,10 +1,14 @@
-using Fralto.Core.Binding;
+using Fralto.Core.Basics;
+using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
-using Fralto.Core.Plant;
+using Fralto.Core.Modbus;
+using Fralto.Core.NamingRules;
+using Fralto.Core.Properties;
+using Fralto.Core.Proposals;
 using Fralto.Core.Quality;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 
 namespace Fralto.Core.Tests;
 

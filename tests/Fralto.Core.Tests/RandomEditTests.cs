@@ -1,12 +1,15 @@
 using CsCheck;
-using Fralto.Core.Binding;
-using Fralto.Core.Controllers;
+using Fralto.Core.Basics;
+using Fralto.Core.Bindings;
 using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
+using Fralto.Core.Modbus;
+using Fralto.Core.NamingRules;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 
 namespace Fralto.Core.Tests;
 

@@ -1,5 +1,7 @@
 using System.Globalization;
 using CsCheck;
+using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
 using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Tests;

@@ -1,9 +1,10 @@
-using Fralto.Core.Binding;
-using Fralto.Core.Controllers;
+using Fralto.Core.Basics;
 using Fralto.Core.Edits;
-using Fralto.Core.Plant;
+using Fralto.Core.Modbus;
+using Fralto.Core.NamingRules;
+using Fralto.Core.Properties;
+using Fralto.Core.Proposals;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 
 namespace Fralto.Core.Tests;
 

@@ -1,7 +1,8 @@
 using Fralto.Core.Limits;
+using Fralto.Core.Pictures;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 using Fralto.Core.Units;
 
 namespace Fralto.Core.Tests;

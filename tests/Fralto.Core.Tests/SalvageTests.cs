@@ -1,11 +1,14 @@
 using System.Collections.Immutable;
 using CsCheck;
-using Fralto.Core.Controllers;
+using Fralto.Core.Basics;
 using Fralto.Core.Edits;
+using Fralto.Core.Modbus;
+using Fralto.Core.Mqtt;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 
 namespace Fralto.Core.Tests;
 

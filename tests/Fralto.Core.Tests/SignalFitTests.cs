@@ -1,4 +1,6 @@
 using System.Collections.Immutable;
+using Fralto.Core.Diagnosis;
+using Fralto.Core.Limits;
 using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Tests;

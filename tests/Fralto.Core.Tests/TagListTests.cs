@@ -1,6 +1,7 @@
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 

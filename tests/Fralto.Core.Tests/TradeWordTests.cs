@@ -1,4 +1,5 @@
-using Fralto.Core.Binding;
+using Fralto.Core.NamingRules;
+using Fralto.Core.Proposals;
 
 namespace Fralto.Core.Tests;
 

@@ -1,13 +1,14 @@
 using System.Globalization;
+using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Engine;
 using Fralto.Core.Limits;
+using Fralto.Core.Modbus;
 using Fralto.Core.Planning;
-using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 
 namespace Fralto.Core.Tests;
 

@@ -2,6 +2,7 @@ using System.Net;
 using System.Net.Sockets;
 using Fralto.Core.Controllers;
 using Fralto.Core.Modbus;
+using Fralto.Core.Mqtt;
 using Fralto.Core.Scaling;
 using Fralto.Links.Modbus;
 using Fralto.Links.Mqtt;

@@ -1,3 +1,4 @@
+using Fralto.Core.Controllers;
 using Fralto.Core.Engine;
 using Fralto.Core.Quality;
 

@@ -1,4 +1,5 @@
 using Fralto.Core.Controllers;
+using Fralto.Core.Memory;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
 using Fralto.Links.Memory;

@@ -1,4 +1,6 @@
 using Fralto.Core.Controllers;
+using Fralto.Core.Mqtt;
+using Fralto.Core.Protocols;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
 using Fralto.Links.Mqtt;
@@ -34,5 +36,5 @@ public sealed class MemoryTests
         (GC.GetTotalMemory(forceFullCollection: true) - before).ShouldBeLessThan(5_000_000);
     }
 
-    private static Tag Tag(long id, string address) => new(id, 1, $"T{id}", TagAddress.Parse(Protocol.Mqtt, address, out _)!, RawType.Float64, WordOrder.HighFirst, "");
+    private static Tag Tag(long id, string address) => new(id, 1, $"T{id}", Protocol.Mqtt.Rules().ReadAddress(address, out _)!, RawType.Float64, WordOrder.HighFirst, "");
 }

@@ -1,5 +1,7 @@
 using System.Text;
 using Fralto.Core.Controllers;
+using Fralto.Core.Mqtt;
+using Fralto.Core.Protocols;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
 using Fralto.Links.Mqtt;
@@ -174,7 +176,7 @@ public sealed class MqttLinkTests
         await heard.Holds(2, 1.5);
     }
 
-    private static Tag Tag(long id, string address, RawType type) => new(id, 1, $"T{id}", TagAddress.Parse(Protocol.Mqtt, address, out _)!, type, WordOrder.HighFirst, "");
+    private static Tag Tag(long id, string address, RawType type) => new(id, 1, $"T{id}", Protocol.Mqtt.Rules().ReadAddress(address, out _)!, type, WordOrder.HighFirst, "");
 
     private static Heard Run(int port, Tag one, Tag two, Tag three, Tag four, bool version5) => Run(port, new MqttConnection("127.0.0.1", port) { IsVersion5 = version5 }, one, two, three, four);
 

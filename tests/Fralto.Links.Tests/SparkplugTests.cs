@@ -1,8 +1,9 @@
 using System.Text;
 using Fralto.Core.Controllers;
-using Fralto.Core.Engine;
+using Fralto.Core.Protocols;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
+using Fralto.Core.Sparkplug;
 using Fralto.Links.Sparkplug;
 using Fralto.Sparkplug.Wire;
 using Fralto.StandIns.Maltings;
@@ -236,7 +237,7 @@ public sealed class SparkplugTests
         }
     }
 
-    private static Tag Tag(long id, string address, RawType type) => new(id, 1, $"T{id}", TagAddress.Parse(Protocol.Sparkplug, address, out _)!, type, WordOrder.HighFirst, "");
+    private static Tag Tag(long id, string address, RawType type) => new(id, 1, $"T{id}", Protocol.Sparkplug.Rules().ReadAddress(address, out _)!, type, WordOrder.HighFirst, "");
 
     private static List<Sample> Read(Metric metric, uint datatype, RawType type, int count = 1)
     {

@@ -1,6 +1,5 @@
 using System.Collections.Concurrent;
 using Fralto.Core.Controllers;
-using Fralto.Core.Engine;
 using Fralto.Core.Quality;
 using Fralto.Links;
 

@@ -1,4 +1,7 @@
 using Fralto.Core.Controllers;
+using Fralto.Core.Modbus;
+using Fralto.Core.Mqtt;
+using Fralto.Core.Sparkplug;
 using Fralto.Store;
 
 namespace Fralto.Runtime.Tests;

@@ -1,8 +1,9 @@
-using Fralto.Core.Controllers;
+using Fralto.Core.Basics;
 using Fralto.Core.Edits;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 using Fralto.Store;
 
 namespace Fralto.Runtime.Tests;

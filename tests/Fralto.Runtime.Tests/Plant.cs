@@ -1,12 +1,13 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
-using Fralto.Core.Controllers;
+using Fralto.Core.Basics;
 using Fralto.Core.Edits;
 using Fralto.Core.Engine;
 using Fralto.Core.Limits;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 using Fralto.Links;
 using Fralto.Store;
 using Microsoft.Extensions.Logging.Abstractions;

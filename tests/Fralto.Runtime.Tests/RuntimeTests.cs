@@ -1,6 +1,6 @@
+using Fralto.Core.Basics;
 using Fralto.Core.Edits;
 using Fralto.Core.Limits;
-using Fralto.Core.Plant;
 using Microsoft.Data.Sqlite;
 
 namespace Fralto.Runtime.Tests;

@@ -1,6 +1,10 @@
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
+using Fralto.Core.Memory;
+using Fralto.Core.Modbus;
+using Fralto.Core.Mqtt;
 using Fralto.Core.Scaling;
+using Fralto.Core.Sparkplug;
 using Fralto.Links;
 
 namespace Fralto.Runtime.Tests;

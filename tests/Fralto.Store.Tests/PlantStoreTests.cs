@@ -1,11 +1,14 @@
-using Fralto.Core.Binding;
-using Fralto.Core.Controllers;
+using Fralto.Core.Basics;
+using Fralto.Core.Bindings;
 using Fralto.Core.Edits;
 using Fralto.Core.Engine;
 using Fralto.Core.Limits;
+using Fralto.Core.Modbus;
+using Fralto.Core.NamingRules;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 using Microsoft.Data.Sqlite;
 
 namespace Fralto.Store.Tests;

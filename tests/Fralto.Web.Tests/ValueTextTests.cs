@@ -1,5 +1,6 @@
 using Fralto.Core.Controllers;
 using Fralto.Core.Engine;
+using Fralto.Core.Modbus;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
 using Fralto.Web.Live;

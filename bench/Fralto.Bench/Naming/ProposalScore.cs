@@ -1,5 +1,6 @@
-using Fralto.Core.Binding;
+using Fralto.Core.Bindings;
 using Fralto.Core.Plant;
+using Fralto.Core.Proposals;
 
 namespace Fralto.Bench.Naming;
 

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Fralto.Core.Controllers;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
 using Fralto.Core.Scaling;
 

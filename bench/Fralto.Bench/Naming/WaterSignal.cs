@@ -1,5 +1,5 @@
+using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 
 namespace Fralto.Bench.Naming;
 

@@ -1,8 +1,10 @@
 using System.Globalization;
+using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 
 namespace Fralto.Core.Commands;
 

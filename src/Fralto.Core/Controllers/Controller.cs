@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using Fralto.Core.Plant;
+using Fralto.Core.Basics;
 
 namespace Fralto.Core.Controllers;
 
@@ -25,6 +25,7 @@ public sealed record Controller(long Id, string Name, Connection Connection, Tim
     /// <summary>Other intervals that tags can be read at, by name.</summary>
     public ImmutableArray<UpdateClass> UpdateClasses { get; init; } = [];
 
+    /// <summary>What it speaks.</summary>
     public Protocol Protocol => Connection.Protocol;
 
     /// <summary>How long an answer may take: the update interval, between 100 ms and 2 s.</summary>
@@ -36,7 +37,7 @@ public sealed record Controller(long Id, string Name, Connection Connection, Tim
     /// <summary>After this long without an update a tag counts as stale: three intervals (common practice, no source); never where nothing says how often updates come.</summary>
     public TimeSpan StaleAfter(Tag tag)
     {
-        if (Protocol is Protocol.Memory or Protocol.Sparkplug || IntervalOf(tag) is not { Ticks: > 0 } interval) return TimeSpan.MaxValue;
+        if (!Connection.IsTimed || IntervalOf(tag) is not { Ticks: > 0 } interval) return TimeSpan.MaxValue;
         return interval * 3 > ShortestStale ? interval * 3 : ShortestStale;
     }
 

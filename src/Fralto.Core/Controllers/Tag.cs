@@ -1,4 +1,4 @@
-using Fralto.Core.Plant;
+using Fralto.Core.Basics;
 using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Controllers;
@@ -19,6 +19,9 @@ public sealed record Tag(
     /// <summary>The most elements of an array and bytes of a text.</summary>
     public const int MostElements = 2000;
 
+    /// <summary>Longest text of a tag whose place gives it no length, in characters.</summary>
+    public const int LongestText = 200;
+
     /// <summary>Name of the update class it is read in; null for the controller's own interval.</summary>
     public string? UpdateClass { get; init; }
 
@@ -31,11 +34,8 @@ public sealed record Tag(
     /// <summary>The point of the layout it was generated from; null for a tag of its own.</summary>
     public long? PointId { get; init; }
 
-    /// <summary>Its place in a Modbus device; null for a tag of another protocol.</summary>
-    public ModbusAddress? Register => Address as ModbusAddress;
-
     /// <summary>True when it is one bit on the wire, in a table of bits.</summary>
-    public bool IsWireBit => Register is { IsBit: true };
+    public bool IsWireBit => Address.IsWireBit;
 
     /// <summary>True when it holds several values and a binding must say which.</summary>
     public bool IsArray => Count > 1 && Type != RawType.Text;
@@ -47,13 +47,8 @@ public sealed record Tag(
     public int Places => IsWireBit ? Count : RawCodec.WordsOf(Type, Count);
 
     /// <summary>Why nobody can write it; null when it can be tried.</summary>
-    public string? WhyReadOnly => Address switch
-    {
-        ModbusAddress { IsWritable: false } at => $"{Name} is at {at}, which devices only let read; commands go to coils and holding registers.",
-        TopicAddress { CommandTopic: null } => $"{Name} has no topic for commands; add one to its address: | set topic.",
-        _ => null,
-    };
+    public string? WhyReadOnly => Address.WhyReadOnly(Name);
 
     /// <summary>The type with its count in words: int16, bool[256], text of 16.</summary>
-    public string TypeText => Type == RawType.Text ? Register is null ? "text" : $"text of {Count}" : Count > 1 ? $"{Type.Word()}[{Count}]" : Type.Word();
+    public string TypeText => Type == RawType.Text ? !Address.HasFixedLength ? "text" : $"text of {Count}" : Count > 1 ? $"{Type.Word()}[{Count}]" : Type.Word();
 }

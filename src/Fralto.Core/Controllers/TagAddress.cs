@@ -10,8 +10,36 @@ public abstract record TagAddress
     /// <summary>Longest address, in characters.</summary>
     public const int Longest = 500;
 
+    /// <summary>The protocol it is an address of.</summary>
+    public abstract Protocol Protocol { get; }
+
+    /// <summary>True when it is a single bit on the wire, in a table of bits.</summary>
+    public virtual bool IsWireBit => false;
+
+    /// <summary>True when a text there has a length that its place gives it.</summary>
+    public virtual bool HasFixedLength => false;
+
+    /// <summary>True when words and bytes there have an order.</summary>
+    public virtual bool HasWordOrder => false;
+
+    /// <summary>True when its place is words, which naming rules can read.</summary>
+    public virtual bool IsWords => false;
+
+    /// <summary>The address of one element of an array there, counted from 0; null where elements have none of their own.</summary>
+    public virtual TagAddress? ElementAt(int index) => null;
+
     /// <summary>The place alone, without what is said beside it: two addresses of one place are the same value.</summary>
     public virtual string Place => ToString();
+
+    /// <summary>The place as the connection completes it, for telling whether two tags are at one; null where tags have no place.</summary>
+    public virtual string? PlaceIn(Connection connection) => Place;
+
+    /// <summary>Why nobody can write a tag there; null when it can be tried.</summary>
+    /// <param name="name">The tag's name.</param>
+    public virtual string? WhyReadOnly(string name) => null;
+
+    /// <summary>Reads the line it is written as.</summary>
+    private protected abstract TagAddress? ReadBack(string line, out string? problem);
 
     /// <summary>Parts an address from what is said beside it.</summary>
     private protected const string Beside = " | ";
@@ -20,29 +48,12 @@ public abstract record TagAddress
 
     /// <summary>Why an address cannot be kept: what is kept in its place is the line it is written as, and that must lead to the same place again.</summary>
     /// <returns>What is wrong and what would do; null when the line reads back as this address.</returns>
-    public string? KeepingProblem(Protocol protocol)
+    public string? KeepingProblem()
     {
         var line = ToString();
         if (line.Length > Longest) return $"The address is written with {line.Length} characters; {Longest} is the most.";
         if (!WellFormed(line)) return "The address holds half of a character pair, which is no text (Unicode, section 3.9): it could not be kept.";
-        return Equals(Parse(protocol, line, out var problem)) ? null : $"The address {line} would not read back as itself{(problem is null ? "." : $": {problem}")}";
-    }
-
-    /// <summary>Reads an address as a person writes it.</summary>
-    /// <param name="protocol">The protocol of its controller.</param>
-    /// <param name="text">For example holding 120, silo/7#/level, or group/node/device#metric.</param>
-    /// <param name="problem">What is wrong and what would do; null when it is an address.</param>
-    public static TagAddress? Parse(Protocol protocol, string text, out string? problem)
-    {
-        problem = text.Length > Longest ? $"The address has {text.Length} characters; {Longest} is the most." : null;
-        if (problem is not null) return null;
-        return protocol switch
-        {
-            Protocol.Modbus => ModbusAddress.Parse(text, out problem),
-            Protocol.Mqtt => TopicAddress.Parse(text, out problem),
-            Protocol.Sparkplug => MetricAddress.Parse(text, out problem),
-            _ => MemoryAddress.Parse(text, out problem),
-        };
+        return Equals(ReadBack(line, out var problem)) ? null : $"The address {line} would not read back as itself{(problem is null ? "." : $": {problem}")}";
     }
 
     /// <summary>A piece of an address as it stands, or as a JSON string where it would not read back.</summary>

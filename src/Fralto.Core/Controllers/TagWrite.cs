@@ -28,7 +28,7 @@ public sealed record TagWrite(Tag Tag, double Raw, string? Text = null, Slice? S
         problem = null;
         if (tag.Type == RawType.Text)
         {
-            var longest = tag.Register is null ? MemoryAddress.LongestStart : tag.Count;
+            var longest = tag.Address.HasFixedLength ? tag.Count : Tag.LongestText;
             if (text.Length <= longest) return new(tag, double.NaN, text);
             problem = $"The text has {text.Length} characters; {tag.Name} holds {longest}.";
             return null;

@@ -1,5 +1,9 @@
-using Fralto.Core.Controllers;
+using Fralto.Core.Basics;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
+using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Edits;
 
@@ -27,7 +31,7 @@ public sealed record AddDevices(
         if (!model.Controllers.TryGetValue(ControllerId, out var controller)) return Gone("The controller");
         if (!model.Layouts.TryGetValue(LayoutId, out var layout)) return Gone("The layout");
         var problems = new List<Problem>();
-        if (controller.Protocol != Protocol.Modbus) problems.Add(new(nameof(ControllerId), $"{controller.Name} speaks {controller.Protocol.Words()}; layouts describe blocks of registers."));
+        if (!controller.Protocol.Rules().HasRegisters) problems.Add(new(nameof(ControllerId), $"{controller.Name} speaks {controller.Protocol.Words()}; layouts describe blocks of registers."));
         if (HowMany is < 1 or > Most) problems.Add(new(nameof(HowMany), $"1 to {Most} devices at a time, not {HowMany}."));
         else if (HowMany > 1 && !Name.Contains(SeriesPattern.Number, StringComparison.Ordinal)) problems.Add(new(nameof(Name), $"Put {SeriesPattern.Number} where the number goes, as in KLN{SeriesPattern.Number}: each of the {HowMany} needs its own name."));
         if (First < 0) problems.Add(new(nameof(First), "Numbers are counted from 0 or above."));

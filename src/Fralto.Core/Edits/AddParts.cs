@@ -1,5 +1,7 @@
 using System.Collections.Immutable;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
+using Fralto.Core.Rules;
 
 namespace Fralto.Core.Edits;
 

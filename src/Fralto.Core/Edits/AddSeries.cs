@@ -1,4 +1,7 @@
+using Fralto.Core.Basics;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
+using Fralto.Core.Rules;
 
 namespace Fralto.Core.Edits;
 

@@ -1,8 +1,10 @@
 using System.Collections.Immutable;
-using Fralto.Core.Binding;
+using Fralto.Core.Basics;
+using Fralto.Core.Bindings;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 
 namespace Fralto.Core.Edits;
 

@@ -1,4 +1,6 @@
-using Fralto.Core.Binding;
+using Fralto.Core.Basics;
+using Fralto.Core.Bindings;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
 
 namespace Fralto.Core.Edits;
@@ -41,5 +43,5 @@ public sealed record CopyEquipment(long Id, long? ParentId, string Code, string 
     }
 
     private static bool IsCommand(PlantModel model, Equipment node, PropertyBinding binding) =>
-        model.Index.PropertiesOf(node.TemplateId!.Value).Any(p => p.Id == binding.PropertyId && p.Declaration.Kind == Templates.PropertyKind.Command);
+        model.Index.PropertiesOf(node.TemplateId!.Value).Any(p => p.Id == binding.PropertyId && p.Declaration.Kind == Properties.PropertyKind.Command);
 }

@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
+using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
 using Fralto.Core.Plant;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Edits;
@@ -39,14 +41,8 @@ public sealed record DeclareTags(long ControllerId, ImmutableArray<SourceItem> I
     /// <summary>The elements of an array, each by itself, where its protocol can name them: members of JSON by pointer, those of a metric by number.</summary>
     private static IEnumerable<SourceItem> Elements(SourceItem item)
     {
-        Func<int, TagAddress>? addressOf = item.Address switch
-        {
-            TopicAddress { Pointer: { } pointer } topic => i => topic with { Pointer = $"{pointer}/{i}" },
-            MetricAddress metric => i => metric with { Element = i },
-            _ => null,
-        };
-        if (item.Count < 2 || addressOf is null) return [item];
-        return Enumerable.Range(0, item.Count).Select(i => item with { Address = addressOf(i), Path = [.. item.Path, $"{i}"], Count = 1, Value = "" });
+        if (item.Count < 2 || item.Address.ElementAt(0) is null) return [item];
+        return Enumerable.Range(0, item.Count).Select(i => item with { Address = item.Address.ElementAt(i)!, Path = [.. item.Path, $"{i}"], Count = 1, Value = "" });
     }
 
     private static string NameOf(SourceItem item)

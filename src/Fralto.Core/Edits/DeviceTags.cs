@@ -1,5 +1,8 @@
+using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
+using Fralto.Core.Rules;
 
 namespace Fralto.Core.Edits;
 

@@ -1,3 +1,4 @@
+using Fralto.Core.Basics;
 using Fralto.Core.Plant;
 
 namespace Fralto.Core.Edits;

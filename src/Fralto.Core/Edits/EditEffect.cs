@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
 using Fralto.Core.Templates;
 

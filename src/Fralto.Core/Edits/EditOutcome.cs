@@ -1,4 +1,6 @@
 using System.Collections.Immutable;
+using Fralto.Core.Basics;
+using Fralto.Core.Plant;
 
 namespace Fralto.Core.Edits;
 

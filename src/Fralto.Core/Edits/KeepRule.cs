@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using Fralto.Core.Binding;
+using Fralto.Core.NamingRules;
 using Fralto.Core.Plant;
 
 namespace Fralto.Core.Edits;

@@ -1,3 +1,5 @@
+using Fralto.Core.Basics;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
 
 namespace Fralto.Core.Edits;

@@ -1,5 +1,5 @@
 using Fralto.Core.Plant;
-using Fralto.Core.Templates;
+using Fralto.Core.Properties;
 
 namespace Fralto.Core.Edits;
 

@@ -1,6 +1,9 @@
 using System.Collections.Immutable;
-using Fralto.Core.Binding;
+using Fralto.Core.Basics;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 using Fralto.Core.Templates;
 
 namespace Fralto.Core.Edits;

@@ -1,4 +1,4 @@
-using Fralto.Core.Binding;
+using Fralto.Core.Bindings;
 using Fralto.Core.Plant;
 
 namespace Fralto.Core.Edits;

@@ -1,5 +1,8 @@
 using System.Collections.Immutable;
+using Fralto.Core.Basics;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
+using Fralto.Core.Rules;
 
 namespace Fralto.Core.Edits;
 
@@ -20,7 +23,7 @@ public sealed record SaveEquipment(
         Equipment? parent = null;
         if (Id is { } id && !model.Equipment.TryGetValue(id, out before)) return Gone("The equipment");
         if (ParentId is { } parentId && !model.Equipment.TryGetValue(parentId, out parent)) return Gone("The place above it");
-        var node = (before ?? new Equipment(model.NextId, Code, Name, Level, ParentId, TemplateId, model.Index.NextOrderBelow(ParentId))) with { Code = Code, Name = Name, Level = Level, Labels = Labels ?? before?.Labels ?? Plant.Labels.None };
+        var node = (before ?? new Equipment(model.NextId, Code, Name, Level, ParentId, TemplateId, model.Index.NextOrderBelow(ParentId))) with { Code = Code, Name = Name, Level = Level, Labels = Labels ?? before?.Labels ?? Basics.Labels.None };
         var problems = EntityRules.Problems(node).ToList();
         if (model.Index.ChildrenOf(ParentId).Any(e => e.Id != Id && string.Equals(e.Code, Code, StringComparison.OrdinalIgnoreCase)))
             problems.Add(new(nameof(Code), $"{(parent is null ? "The plant" : parent.Name)} already has a {Code}; codes are unique among siblings."));

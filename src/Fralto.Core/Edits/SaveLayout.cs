@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
-using Fralto.Core.Controllers;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
+using Fralto.Core.Rules;
 
 namespace Fralto.Core.Edits;
 

@@ -1,4 +1,5 @@
 using Fralto.Core.Plant;
+using Fralto.Core.Rules;
 using Fralto.Core.Units;
 
 namespace Fralto.Core.Edits;

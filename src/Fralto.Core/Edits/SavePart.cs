@@ -1,4 +1,6 @@
+using Fralto.Core.Basics;
 using Fralto.Core.Plant;
+using Fralto.Core.Rules;
 using Fralto.Core.Templates;
 
 namespace Fralto.Core.Edits;

@@ -1,5 +1,8 @@
-using Fralto.Core.Binding;
+using Fralto.Core.Basics;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 

@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
+using Fralto.Core.Basics;
 using Fralto.Core.Plant;
-using Fralto.Core.Templates;
+using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 
 namespace Fralto.Core.Edits;
 

@@ -1,5 +1,8 @@
+using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Edits;
@@ -21,7 +24,7 @@ public sealed record SaveTag(
         if (Id is { } id && !model.Tags.TryGetValue(id, out before)) return Gone("The tag");
         if (before is not null && TagRules.Generated(model, before) is { } device)
             return EditOutcome.Refused("", $"{before.Name} belongs to the device {device.Name}; change its layout {model.Layouts[device.LayoutId].Name}, and the tags of all its devices follow.");
-        var hasOrder = Address is ModbusAddress { IsBit: false, Bit: null } && !(Type == RawType.Bool && Elements == 1);
+        var hasOrder = Address.HasWordOrder && !(Type == RawType.Bool && Elements == 1);
         var after = new Tag(Id ?? model.NextId, ControllerId, Name, Address, Type, hasOrder ? WordOrder : WordOrder.HighFirst, Description, Elements, Unit) { UpdateClass = UpdateClass, Range = Range };
         var problems = EntityRules.Problems(model, controller, after).ToList();
         var others = model.Index.TagsOf(ControllerId).Where(t => t.Id != Id).ToArray();

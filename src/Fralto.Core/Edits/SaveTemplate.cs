@@ -1,5 +1,7 @@
 using System.Collections.Immutable;
+using Fralto.Core.Basics;
 using Fralto.Core.Plant;
+using Fralto.Core.Rules;
 using Fralto.Core.Templates;
 
 namespace Fralto.Core.Edits;
@@ -25,7 +27,7 @@ public sealed record SaveTemplate(
             Name = Name,
             Description = Description,
             Levels = Levels ?? before?.Levels ?? [],
-            Labels = Labels ?? before?.Labels ?? Plant.Labels.None,
+            Labels = Labels ?? before?.Labels ?? Basics.Labels.None,
         };
         var problems = EntityRules.Problems(after).ToList();
         if (model.Templates.Values.Any(t => t.Id != Id && string.Equals(t.Code, Code, StringComparison.OrdinalIgnoreCase)))

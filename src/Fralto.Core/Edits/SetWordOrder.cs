@@ -1,5 +1,7 @@
 using System.Collections.Immutable;
+using Fralto.Core.Limits;
 using Fralto.Core.Plant;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Edits;

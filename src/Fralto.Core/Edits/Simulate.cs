@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using Fralto.Core.Binding;
+using Fralto.Core.Bindings;
 using Fralto.Core.Plant;
-using Fralto.Core.Templates;
+using Fralto.Core.Properties;
 
 namespace Fralto.Core.Edits;
 

@@ -1,6 +1,7 @@
-using Fralto.Core.Binding;
+using Fralto.Core.Bindings;
 using Fralto.Core.Plant;
-using Fralto.Core.Templates;
+using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 
 namespace Fralto.Core.Edits;
 

@@ -1,6 +1,11 @@
 using System.Collections.Immutable;
+using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Edits;

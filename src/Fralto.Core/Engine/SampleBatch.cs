@@ -1,3 +1,5 @@
+using Fralto.Core.Controllers;
+
 namespace Fralto.Core.Engine;
 
 /// <summary>Samples that came together.</summary>

@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
-using Fralto.Core.Edits;
+using Fralto.Core.Basics;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
+using Fralto.Core.Rules;
 
 namespace Fralto.Core.Exchange;
 

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Fralto.Core.Basics;
 using Fralto.Core.Edits;
 using Fralto.Core.Plant;
 

@@ -1,6 +1,9 @@
 using System.Collections.Immutable;
-using Fralto.Core.Controllers;
-using Fralto.Core.Edits;
+using Fralto.Core.Basics;
+using Fralto.Core.Limits;
+using Fralto.Core.Modbus;
+using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
 using Fralto.Core.Scaling;
 using Fralto.Core.Units;
 

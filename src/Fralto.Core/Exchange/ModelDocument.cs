@@ -1,10 +1,12 @@
 using System.Text.Json.Serialization;
-using Fralto.Core.Binding;
+using Fralto.Core.Basics;
+using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
 using Fralto.Core.Limits;
-using Fralto.Core.Plant;
+using Fralto.Core.Modbus;
+using Fralto.Core.NamingRules;
+using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 
 namespace Fralto.Core.Exchange;
 

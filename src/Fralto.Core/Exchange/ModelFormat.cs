@@ -3,10 +3,14 @@ using System.Globalization;
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using Fralto.Core.Binding;
+using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
-using Fralto.Core.Edits;
+using Fralto.Core.Hierarchy;
+using Fralto.Core.Modbus;
+using Fralto.Core.NamingRules;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 
@@ -97,7 +101,7 @@ public static class ModelFormat
     private static ModelDocument.ControllerEntry EntryOf(PlantModel model, Controller controller)
     {
         var devices = model.Devices.Values.Where(d => d.ControllerId == controller.Id).OrderBy(d => d.Name, StringComparer.Ordinal).ToArray();
-        return ConnectionEntry.Of(controller.Connection, new ModelDocument.ControllerEntry(controller.Name)) with
+        return controller.Connection.Written(new ModelDocument.ControllerEntry(controller.Name)) with
         {
             UpdateIntervalMs = controller.UpdateInterval.TotalMilliseconds,
             UpdateClasses = controller.UpdateClasses.IsEmpty ? null : controller.UpdateClasses.ToDictionary(c => c.Name, c => c.Interval.TotalMilliseconds),

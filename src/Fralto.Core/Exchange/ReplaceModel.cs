@@ -1,10 +1,17 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using Fralto.Core.Binding;
+using Fralto.Core.Basics;
+using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Limits;
+using Fralto.Core.Modbus;
+using Fralto.Core.NamingRules;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Core.Units;
@@ -398,7 +405,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 for (var j = 0; j < (entry.Tags?.Count ?? 0); j++)
                 {
                     var (tag, at) = (entry.Tags![j], $"{place}.tags[{j.ToString(CultureInfo.InvariantCulture)}]");
-                    var address = tag.Area is { } area ? new ModbusAddress(area, tag.Offset ?? 0) : TagAddress.Parse(controller.Protocol, tag.Address ?? "", out var problem) is { } read ? read : Refused($"{at}.address", problem!);
+                    var address = tag.Area is { } area ? new ModbusAddress(area, tag.Offset ?? 0) : controller.Protocol.Rules().ReadAddress(tag.Address ?? "", out var problem) is { } read ? read : Refused($"{at}.address", problem!);
                     if (address is null) continue;
                     var made = new Tag(
                         tags.TryGetValue(tag.Name, out var id) ? id : _nextId++, controller.Id, tag.Name, address, tag.Type, tag.WordOrder ?? WordOrder.HighFirst, tag.Description ?? "", tag.Count ?? 1, tag.Unit)

@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using Fralto.Core.Edits;
+using Fralto.Core.Basics;
 using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Exchange;

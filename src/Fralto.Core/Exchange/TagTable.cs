@@ -1,7 +1,11 @@
 using System.Globalization;
+using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
-using Fralto.Core.Edits;
+using Fralto.Core.Limits;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
 using Fralto.Core.Units;
 
@@ -69,7 +73,7 @@ public static class TagTable
         }
         ByContent(TagField.Type, text => RawTypes.Parse(text) is not null, "are types");
         ByContent(TagField.Order, text => OrderOf(text) is not null, "are orders of words");
-        if (controller.Protocol != Protocol.Memory) ByContent(TagField.Address, text => !double.TryParse(text, out var n) | n >= 10000 && TagAddress.Parse(controller.Protocol, text, out _) is not null, "are addresses");
+        if (controller.Protocol.Rules().HasDevice) ByContent(TagField.Address, text => !double.TryParse(text, out var n) | n >= 10000 && controller.Protocol.Rules().ReadAddress(text, out _) is not null, "are addresses");
         ByContent(TagField.Unit, text => units.Match(text) is not null, "are units");
         if (found.All(f => f.Field != TagField.Name))
         {
@@ -100,7 +104,7 @@ public static class TagTable
         var listed = Enumerable.Range(0, table.Rows.Count).Select(r => table.Cell(r, index.GetValueOrDefault(TagField.Name, -1))).ToHashSet(StringComparer.OrdinalIgnoreCase);
         foreach (var tag in known.Values.Where(t => !listed.Contains(t.Name)))
             if (TagRules.PlaceOf(controller, tag) is { } place) places[place] = tag.Name;
-        foreach (var field in new[] { TagField.Name, TagField.Type }.Where(f => !index.ContainsKey(f)).Concat(controller.Protocol == Protocol.Memory || index.ContainsKey(TagField.Address) ? [] : new[] { TagField.Address }))
+        foreach (var field in new[] { TagField.Name, TagField.Type }.Where(f => !index.ContainsKey(f)).Concat(!controller.Protocol.Rules().HasDevice || index.ContainsKey(TagField.Address) ? [] : new[] { TagField.Address }))
             lines.Add(new(1, ImportOutcome.Refused, "", field.ToString().ToLowerInvariant(), "", "", $"No column says the {field.ToString().ToLowerInvariant()}; choose one."));
         if (lines.Count > 0) return new(lines, table.Rows.Count, []);
         for (var row = 0; row < table.Rows.Count; row++)
@@ -159,7 +163,7 @@ public static class TagTable
         var (place, table, unitId) = (cell(TagField.Address), cell(TagField.Table), cell(TagField.UnitId));
         if (table.Length > 0) place = $"{table} {place}";
         if (unitId.Length > 0) place = $"unit {unitId} {place}";
-        var address = TagAddress.Parse(controller.Protocol, place, out var problem);
+        var address = controller.Protocol.Rules().ReadAddress(place, out var problem);
         if (address is null) Refuse(TagField.Address, place, problem!);
         var type = RawTypes.Parse(cell(TagField.Type));
         if (type is null) Refuse(TagField.Type, cell(TagField.Type), $"'{cell(TagField.Type)}' is no type; write one such as int16, float32, bool or int16[8].");
@@ -183,7 +187,7 @@ public static class TagTable
         var (low, high) = (Number(TagField.Low), Number(TagField.High));
         if (low is null != high is null && fine) Refuse(low is null ? TagField.Low : TagField.High, "", "Give both ends of the range, or neither.");
         if (!fine) return null;
-        var hasOrder = address is ModbusAddress { IsBit: false, Bit: null } && !(type!.Value.Type == RawType.Bool && type.Value.Count == 1);
+        var hasOrder = address!.HasWordOrder && !(type!.Value.Type == RawType.Bool && type.Value.Count == 1);
         return new(before?.Id ?? id, controller.Id, cell(TagField.Name), address!, type!.Value.Type, hasOrder ? order!.Value : WordOrder.HighFirst, cell(TagField.Description), type.Value.Count, unit)
         {
             Range = low is { } from && high is { } to ? new Span(from, to) : null,

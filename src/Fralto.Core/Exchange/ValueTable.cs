@@ -1,7 +1,9 @@
 using System.Globalization;
-using Fralto.Core.Edits;
+using Fralto.Core.Basics;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
-using Fralto.Core.Templates;
+using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 
 namespace Fralto.Core.Exchange;
 

@@ -14,7 +14,7 @@ public static class ReadPlanner
     /// <param name="connection">Its unit id, its largest read and the gap worth reading over; the protocol's limits when null.</param>
     public static ImmutableArray<ReadBlock> Plan(IEnumerable<Tag> tags, ModbusConnection? connection = null) =>
     [
-        .. tags.GroupBy(t => (Unit: t.Register!.UnitId ?? connection?.UnitId ?? 0, t.Register.Area)).OrderBy(g => g.Key.Unit).ThenBy(g => g.Key.Area)
+        .. tags.GroupBy(t => (Unit: t.Register!.UnitId ?? connection?.UnitId ?? 0, t.Register!.Area)).OrderBy(g => g.Key.Unit).ThenBy(g => g.Key.Area)
             .SelectMany(g => PlanArea(g.Key.Unit, g.Key.Area, g, connection)),
     ];
 

@@ -3,7 +3,6 @@ using System.Globalization;
 using System.Text;
 using System.Text.Json;
 using Fralto.Core.Controllers;
-using Fralto.Core.Engine;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
 

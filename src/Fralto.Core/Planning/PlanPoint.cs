@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using Fralto.Core.Limits;
+using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 using Fralto.Core.Units;
 
 namespace Fralto.Core.Planning;

@@ -1,10 +1,10 @@
 using System.Collections.Immutable;
 using Fralto.Core.Controllers;
-using Fralto.Core.Edits;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 using Fralto.Core.Units;
 
 namespace Fralto.Core.Planning;

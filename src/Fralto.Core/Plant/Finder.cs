@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Fralto.Core.Basics;
 
 namespace Fralto.Core.Plant;
 

@@ -1,8 +1,10 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
-using Fralto.Core.Binding;
+using Fralto.Core.Basics;
+using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
-using Fralto.Core.Edits;
+using Fralto.Core.Hierarchy;
+using Fralto.Core.Properties;
 using Fralto.Core.Templates;
 
 namespace Fralto.Core.Plant;

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Fralto.Core.Hierarchy;
 
 namespace Fralto.Core.Plant;
 

@@ -1,7 +1,10 @@
 using System.Collections.Immutable;
-using Fralto.Core.Binding;
+using Fralto.Core.Basics;
+using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
-using Fralto.Core.Edits;
+using Fralto.Core.Hierarchy;
+using Fralto.Core.Modbus;
+using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Core.Units;

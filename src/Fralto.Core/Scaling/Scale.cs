@@ -1,4 +1,4 @@
-using Fralto.Core.Edits;
+using Fralto.Core.Basics;
 
 namespace Fralto.Core.Scaling;
 

@@ -1,5 +1,5 @@
 using System.Globalization;
-using Fralto.Core.Edits;
+using Fralto.Core.Basics;
 
 namespace Fralto.Core.Scaling;
 

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
-using Fralto.Core.Binding;
-using Fralto.Core.Plant;
+using Fralto.Core.Basics;
+using Fralto.Core.NamingRules;
+using Fralto.Core.Properties;
 
 namespace Fralto.Core.Templates;
 
@@ -22,7 +23,7 @@ public sealed record Template(long Id, string Code, string Name, long? ParentId,
     public ImmutableArray<EquipmentLevel> Levels { get; init; } = [];
 
     /// <summary>Labels every instance has.</summary>
-    public ImmutableSortedDictionary<string, string> Labels { get; init; } = Plant.Labels.None;
+    public ImmutableSortedDictionary<string, string> Labels { get; init; } = Basics.Labels.None;
 
     /// <summary>What this template says about its own and its inherited properties, by property id.</summary>
     public ImmutableDictionary<long, PropertyPatch> Patches { get; init; } = ImmutableDictionary<long, PropertyPatch>.Empty;

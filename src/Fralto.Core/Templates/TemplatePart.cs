@@ -1,4 +1,4 @@
-using Fralto.Core.Plant;
+using Fralto.Core.Basics;
 
 namespace Fralto.Core.Templates;
 

@@ -1,7 +1,7 @@
 using System.Collections.Concurrent;
 using System.Globalization;
 using Fralto.Core.Controllers;
-using Fralto.Core.Engine;
+using Fralto.Core.Memory;
 using Fralto.Core.Quality;
 
 namespace Fralto.Links.Memory;

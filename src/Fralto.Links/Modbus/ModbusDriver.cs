@@ -1,4 +1,5 @@
 using Fralto.Core.Controllers;
+using Fralto.Core.Modbus;
 
 namespace Fralto.Links.Modbus;
 

@@ -1,8 +1,9 @@
 using System.Diagnostics;
 using System.Threading.Channels;
 using Fralto.Core.Controllers;
-using Fralto.Core.Engine;
 using Fralto.Core.Modbus;
+using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
 
@@ -283,7 +284,7 @@ public sealed class ModbusTcpLink : Link
                 continue;
             }
             var words = answer.Words.AsSpan().Slice(offset, tag.Places);
-            if (tag.Register.Bit is { } bit) batch.Add(new(tag.Id, (words[0] >> bit) & 1, StatusCode.Good, at));
+            if (tag.Register!.Bit is { } bit) batch.Add(new(tag.Id, (words[0] >> bit) & 1, StatusCode.Good, at));
             else if (tag.Type == RawType.Text) batch.Add(new(tag.Id, double.NaN, StatusCode.Good, at, null, 0, RawCodec.ReadText(words, tag.Count, tag.WordOrder)));
             else
                 for (var i = 0; i < tag.Elements; i++) batch.Add(SampleOf(tag, i, words, at));

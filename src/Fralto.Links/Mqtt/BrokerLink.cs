@@ -1,7 +1,6 @@
 using System.Buffers;
 using System.Collections.Concurrent;
 using Fralto.Core.Controllers;
-using Fralto.Core.Engine;
 using Fralto.Core.Quality;
 
 namespace Fralto.Links.Mqtt;

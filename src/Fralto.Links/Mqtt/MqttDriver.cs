@@ -1,4 +1,5 @@
 using Fralto.Core.Controllers;
+using Fralto.Core.Mqtt;
 
 namespace Fralto.Links.Mqtt;
 

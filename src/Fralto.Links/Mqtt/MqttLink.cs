@@ -3,7 +3,6 @@ using System.Collections.Concurrent;
 using System.Globalization;
 using System.Text;
 using Fralto.Core.Controllers;
-using Fralto.Core.Engine;
 using Fralto.Core.Mqtt;
 using Fralto.Core.Quality;
 using MQTTnet.Protocol;

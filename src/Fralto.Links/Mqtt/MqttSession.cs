@@ -4,7 +4,7 @@ using System.Net.Security;
 using System.Net.Sockets;
 using System.Security.Authentication;
 using System.Security.Cryptography.X509Certificates;
-using Fralto.Core.Controllers;
+using Fralto.Core.Mqtt;
 using Fralto.Core.Quality;
 using MQTTnet;
 using MQTTnet.Diagnostics.Logger;

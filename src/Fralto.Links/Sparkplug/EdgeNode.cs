@@ -1,5 +1,6 @@
 using Fralto.Core.Controllers;
 using Fralto.Core.Scaling;
+using Fralto.Core.Sparkplug;
 using Fralto.Sparkplug.Wire;
 
 namespace Fralto.Links.Sparkplug;

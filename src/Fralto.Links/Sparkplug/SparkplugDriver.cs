@@ -1,4 +1,5 @@
 using Fralto.Core.Controllers;
+using Fralto.Core.Mqtt;
 using Fralto.Links.Mqtt;
 
 namespace Fralto.Links.Sparkplug;

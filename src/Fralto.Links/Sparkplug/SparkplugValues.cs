@@ -2,10 +2,10 @@ using System.Buffers.Binary;
 using System.Globalization;
 using System.Text;
 using Fralto.Core.Controllers;
-using Fralto.Core.Engine;
 using Fralto.Core.Mqtt;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
+using Fralto.Core.Sparkplug;
 using Fralto.Sparkplug.Wire;
 using Google.Protobuf;
 

@@ -1,4 +1,4 @@
-using Fralto.Core.Controllers;
+using Fralto.Core.Modbus;
 using Fralto.Core.Scaling;
 using Fralto.StandIns.Modbus;
 

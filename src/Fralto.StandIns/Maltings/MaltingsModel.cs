@@ -1,10 +1,14 @@
 using System.Collections.Immutable;
+using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Limits;
+using Fralto.Core.Modbus;
+using Fralto.Core.Mqtt;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
+using Fralto.Core.Sparkplug;
 using Fralto.Core.Units;
 
 namespace Fralto.StandIns.Maltings;

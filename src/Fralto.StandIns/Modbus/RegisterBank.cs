@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Fralto.Core.Controllers;
 using Fralto.Core.Modbus;
 using Fralto.Core.Scaling;
 

@@ -1,10 +1,12 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using Fralto.Core.Binding;
+using Fralto.Core.Basics;
+using Fralto.Core.Bindings;
 using Fralto.Core.Edits;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Proposals;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 using Fralto.Web.Live;
 using Microsoft.AspNetCore.Mvc;
 

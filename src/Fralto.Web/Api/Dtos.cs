@@ -1,11 +1,12 @@
 using System.Text.Json;
-using Fralto.Core.Binding;
+using Fralto.Core.Basics;
 using Fralto.Core.Exchange;
 using Fralto.Core.Limits;
-using Fralto.Core.Plant;
+using Fralto.Core.NamingRules;
+using Fralto.Core.Properties;
+using Fralto.Core.Proposals;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 using Fralto.Links;
 
 namespace Fralto.Web.Api;

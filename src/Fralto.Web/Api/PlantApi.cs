@@ -1,8 +1,10 @@
 using System.Globalization;
-using Fralto.Core.Controllers;
 using Fralto.Core.Exchange;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
-using Fralto.Core.Templates;
+using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
+using Fralto.Core.Scaling;
 using Fralto.Store;
 using Fralto.Web.Live;
 

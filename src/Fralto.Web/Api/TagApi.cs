@@ -5,6 +5,7 @@ using Fralto.Core.Controllers;
 using Fralto.Core.Exchange;
 using Fralto.Core.Mqtt;
 using Fralto.Core.Plant;
+using Fralto.Core.Protocols;
 using Fralto.Links;
 using Fralto.Web.Exchange;
 using Fralto.Web.Live;
@@ -68,7 +69,7 @@ internal static class TagApi
         var model = workspace.Model;
         if (Find(model, controller) is not { } known || model.Index.TagsOf(known.Id).FirstOrDefault(t => t.Name.Equals(tag, StringComparison.OrdinalIgnoreCase)) is not { } at)
             return Results.Problem($"There is no tag {tag} on a controller {controller}.", statusCode: StatusCodes.Status404NotFound);
-        if (known.Protocol != Protocol.Memory) return Results.Problem($"{known.Name} is a device; give commands to its properties, with POST /api/v1/commands.", statusCode: StatusCodes.Status422UnprocessableEntity);
+        if (known.Protocol.Rules().HasDevice) return Results.Problem($"{known.Name} is a device; give commands to its properties, with POST /api/v1/commands.", statusCode: StatusCodes.Status422UnprocessableEntity);
         if (TextOf(body.Value) is not { } text) return Results.Problem("A value is a number, a text, true or false.", statusCode: StatusCodes.Status422UnprocessableEntity);
         return TagWrite.Read(at, text, out var problem) is { } write
             ? Answer(await desk.GiveAsync(write, ValueText.Raw(at, runtime.Snapshot.ReadingsOf(at)), Actor.Interface))

@@ -2,8 +2,8 @@ using System.Globalization;
 using System.Text;
 using CsvHelper;
 using CsvHelper.Configuration;
-using Fralto.Core.Exchange;
 using DocumentFormat.OpenXml.Packaging;
+using Fralto.Core.Exchange;
 
 namespace Fralto.Web.Exchange;
 

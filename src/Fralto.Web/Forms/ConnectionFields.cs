@@ -1,7 +1,9 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
+using Fralto.Core.Protocols;
 
 namespace Fralto.Web.Forms;
 
@@ -16,52 +18,33 @@ public static class ConnectionFields
     /// <summary>Reads the edit a form asks for.</summary>
     public static SaveController Read(FormReader reader, long? id)
     {
+        // A form that does not say is one of the first programs', which knew Modbus alone.
         var protocol = reader.Has("Protocol") ? reader.Choice<Protocol>("Protocol") : Protocol.Modbus;
-        var (host, port) = protocol == Protocol.Memory ? ("", 0) : (reader.Text("Host"), reader.Whole("Port", "the TCP port"));
-        Connection connection = protocol switch
-        {
-            Protocol.Memory => new MemoryConnection(),
-            Protocol.Mqtt => Broker(reader, new MqttConnection(host, port)) with { StatusTopic = reader.Text("StatusTopic"), OnlinePayload = reader.Text("OnlinePayload") is { Length: > 0 } word ? word : "online" },
-            Protocol.Sparkplug => Broker(reader, new SparkplugConnection(host, port) { Group = reader.Text("Group"), HostId = reader.Text("HostId") is { Length: > 0 } its ? its : "fralto" }),
-            _ => new ModbusConnection(host, port, reader.Whole("UnitId", "the unit id"))
-            {
-                LargestRead = Whole(reader, "LargestRead", "registers a request", new ModbusConnection("", 1, 1).LargestRead),
-                Gap = Whole(reader, "Gap", "the gap", new ModbusConnection("", 1, 1).Gap),
-                Retries = Whole(reader, "Retries", "how often a request is repeated", new ModbusConnection("", 1, 1).Retries),
-            },
-        };
-        var interval = protocol == Protocol.Memory ? 0 : protocol.IsPushed() && reader.Text("UpdateIntervalMs").Length == 0 ? 0 : reader.Whole("UpdateIntervalMs", "the update interval in ms");
-        return new(id, reader.Text("Name"), connection, interval, ReadClasses(reader));
+        var (rules, problems) = (protocol.Rules(), new List<Problem>());
+        var entry = new ConnectionEntry();
+        foreach (var field in rules.Fields) entry = field.Read(entry, reader.Text(field.Name, field.Longest), problems);
+        foreach (var problem in problems) reader.Refuse(problem.Field, problem.Message);
+        var interval = rules.Interval is null || rules.IsPushed && reader.Text("UpdateIntervalMs").Length == 0 ? 0 : reader.Whole("UpdateIntervalMs", "the update interval in ms");
+        return new(id, reader.Text("Name"), rules.Read(entry), interval, ReadClasses(reader));
     }
 
     /// <summary>The fields of a controller as a form shows them.</summary>
-    public static FormState Of(Controller controller, bool hasPassword)
-    {
-        var fields = new List<(string, object?)> { ("Id", controller.Id), ("Name", controller.Name), ("Protocol", controller.Protocol), ("UpdateIntervalMs", controller.UpdateInterval.TotalMilliseconds), ("UpdateClasses", Write(controller.UpdateClasses)) };
-        switch (controller.Connection)
-        {
-            case ModbusConnection it:
-                fields.AddRange([("Host", it.Host), ("Port", it.Port), ("UnitId", it.UnitId), ("LargestRead", it.LargestRead), ("Gap", it.Gap), ("Retries", it.Retries)]);
-                break;
-            case MqttConnection it:
-                fields.AddRange(
-                [
-                    ("Host", it.Host), ("Port", it.Port), ("Version", it.IsVersion5 ? "5" : "3"), ("Tls", it.UsesTls ? "yes" : "no"), ("Authority", it.Authority), ("User", it.User), ("Password", hasPassword ? Kept : ""),
-                    ("ClientId", it.ClientId), ("KeepAlive", it.KeepAlive), ("StatusTopic", it.StatusTopic), ("OnlinePayload", it.OnlinePayload),
-                    ("Group", (it as SparkplugConnection)?.Group), ("HostId", (it as SparkplugConnection)?.HostId),
-                ]);
-                break;
-        }
-        return FormState.Of([.. fields]);
-    }
+    public static FormState Of(Controller controller, bool hasPassword) => FormState.Of(
+    [
+        ("Id", controller.Id), ("Name", controller.Name), ("UpdateIntervalMs", controller.UpdateInterval.TotalMilliseconds), ("UpdateClasses", Write(controller.UpdateClasses)),
+        .. Of(controller.Connection, hasPassword),
+    ]);
 
     /// <summary>What a form for a new controller begins with.</summary>
-    public static FormState New(Protocol protocol) => protocol switch
+    public static FormState New(ProtocolRules rules) => FormState.Of([.. Of(rules.New, hasPassword: false), ("UpdateIntervalMs", rules.IsPushed || rules.Interval is null ? null : 1000)]);
+
+    private static IEnumerable<(string, object?)> Of(Connection connection, bool hasPassword)
     {
-        Protocol.Modbus => FormState.Of(("Protocol", protocol), ("Port", ModbusConnection.AssignedPort), ("UnitId", 1), ("UpdateIntervalMs", 1000)),
-        Protocol.Memory => FormState.Of(("Protocol", protocol)),
-        _ => FormState.Of(("Protocol", protocol), ("Port", MqttConnection.AssignedPort), ("Version", "3"), ("Tls", "no"), ("KeepAlive", 15), ("HostId", "fralto"), ("OnlinePayload", "online")),
-    };
+        var entry = connection.Written(new ConnectionEntry());
+        return connection.Protocol.Rules().Fields
+            .Select(field => (field.Name, (object?)(field.Kind == ConnectionFieldKind.Password ? hasPassword ? Kept : "" : field.Show(entry))))
+            .Append(("Protocol", connection.Protocol));
+    }
 
     /// <summary>Update classes in words: a line each, name and interval.</summary>
     public static string Write(ImmutableArray<UpdateClass> classes) => string.Join('\n', classes.Select(c =>
@@ -69,19 +52,6 @@ public static class ConnectionFields
         var span = Spans.Last(s => c.Interval.TotalMilliseconds % s.Milliseconds == 0 && c.Interval.TotalMilliseconds >= s.Milliseconds || s.Milliseconds == 1);
         return string.Create(CultureInfo.InvariantCulture, $"{c.Name} {c.Interval.TotalMilliseconds / span.Milliseconds} {span.Unit}");
     }));
-
-    private static T Broker<T>(FormReader reader, T at)
-        where T : MqttConnection => (T)(at with
-        {
-            IsVersion5 = reader.Text("Version") == "5",
-            UsesTls = reader.Text("Tls") == "yes",
-            Authority = reader.Text("Authority", EntityRules.LongestCertificate).ReplaceLineEndings("\n"),
-            User = reader.Text("User"),
-            ClientId = reader.Text("ClientId"),
-            KeepAlive = Whole(reader, "KeepAlive", "the keep-alive in seconds", at.KeepAlive),
-        });
-
-    private static int Whole(FormReader reader, string field, string what, int usual) => reader.Text(field).Length == 0 ? usual : reader.Whole(field, what);
 
     private static ImmutableArray<UpdateClass> ReadClasses(FormReader reader)
     {

@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 using Fralto.Web.Live;
 
 namespace Fralto.Web.Forms;

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using Fralto.Core.Edits;
+using Fralto.Core.Basics;
 
 namespace Fralto.Web.Forms;
 

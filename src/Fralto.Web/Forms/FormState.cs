@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using Fralto.Core.Edits;
+using Fralto.Core.Basics;
 
 namespace Fralto.Web.Forms;
 

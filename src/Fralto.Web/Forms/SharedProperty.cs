@@ -1,8 +1,9 @@
 using System.Collections.Immutable;
 using Fralto.Core.Edits;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
-using Fralto.Core.Templates;
+using Fralto.Core.Properties;
 
 namespace Fralto.Web.Forms;
 

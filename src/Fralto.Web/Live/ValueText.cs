@@ -3,9 +3,9 @@ using Fralto.Core.Controllers;
 using Fralto.Core.Engine;
 using Fralto.Core.Limits;
 using Fralto.Core.Planning;
+using Fralto.Core.Properties;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 
 namespace Fralto.Web.Live;
 

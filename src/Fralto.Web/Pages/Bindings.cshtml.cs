@@ -1,10 +1,14 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using Fralto.Core.Binding;
+using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Engine;
-using Fralto.Core.Plant;
+using Fralto.Core.Hierarchy;
+using Fralto.Core.NamingRules;
+using Fralto.Core.Properties;
+using Fralto.Core.Proposals;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Web.Forms;

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
-using Fralto.Core.Plant;
+using Fralto.Core.Hierarchy;
+using Fralto.Core.Properties;
 using Fralto.Core.Templates;
 
 namespace Fralto.Web.Pages;

@@ -1,5 +1,6 @@
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
+using Fralto.Core.Protocols;
 using Fralto.Links;
 using Fralto.Web.Exchange;
 using Fralto.Web.Forms;
@@ -43,7 +44,7 @@ public sealed class BrowseModel(Kept<BrowseResult> browsings) : FraltoPage
     public int Count { get; private set; }
 
     /// <summary>Why something that was found cannot become a tag; null when it can.</summary>
-    public string? WhyNot(SourceItem item) => item.Address.KeepingProblem(Selected!.Protocol);
+    public string? WhyNot(SourceItem item) => item.Address.KeepingProblem();
 
     public override LiveScope Scope => base.Scope;
 
@@ -51,7 +52,7 @@ public sealed class BrowseModel(Kept<BrowseResult> browsings) : FraltoPage
     {
         if (!Find()) return NotFound();
         if (browsings.Find(Token) is { } before) Result = before;
-        else if (Selected!.Protocol != Protocol.Mqtt || Listen is not null)
+        else if (Selected!.Protocol.Rules().BrowseHint is null || Listen is not null)
         {
             Result = await Runtime.Links.BrowseAsync(At, string.IsNullOrWhiteSpace(Listen) ? "#" : Listen.Trim(), HttpContext.RequestAborted);
             Token = browsings.Add(_ => Result);

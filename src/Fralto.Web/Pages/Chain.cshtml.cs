@@ -1,8 +1,9 @@
 using System.Globalization;
 using Fralto.Core.Controllers;
-using Fralto.Core.Plant;
+using Fralto.Core.Hierarchy;
+using Fralto.Core.Pictures;
+using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 using Fralto.Web.Live;
 using Microsoft.AspNetCore.Mvc;
 

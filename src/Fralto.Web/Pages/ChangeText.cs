@@ -1,9 +1,13 @@
 using System.Globalization;
-using Fralto.Core.Binding;
+using Fralto.Core.Basics;
+using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
-using Fralto.Core.Edits;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Limits;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Core.Units;
@@ -74,7 +78,7 @@ public static class ChangeText
             case Controller it:
                 (fields["name"], fields["address"], fields["update interval"]) = (it.Name, $"{it.Protocol.Words()}, {it.Connection.Place}", $"{it.UpdateInterval.TotalMilliseconds} ms");
                 fields["update classes"] = string.Join(", ", it.UpdateClasses.Select(c => $"{c.Name} {c.Interval.TotalMilliseconds} ms"));
-                fields["connection"] = string.Join(", ", Details(it.Connection));
+                fields["connection"] = string.Join(", ", it.Protocol.Rules().Details(it.Connection));
                 break;
             case Tag it:
                 (fields["name"], fields["address"], fields["type"], fields["description"]) = (it.Name, it.Address.ToString(), $"{it.TypeText} {it.WordOrder.Letters()}{(it.Unit is { } unit ? $" in {model.Units.SymbolOf(unit)}" : "")}", it.Description);
@@ -93,17 +97,6 @@ public static class ChangeText
                 break;
         }
         return fields;
-    }
-
-    private static IEnumerable<string> Details(Connection connection)
-    {
-        if (connection is ModbusConnection modbus) yield return $"at most {modbus.LargestRead} registers a request, gaps of {modbus.Gap} read over, {modbus.Retries} retries";
-        if (connection is not MqttConnection mqtt) yield break;
-        yield return $"MQTT {(mqtt.IsVersion5 ? "5.0" : "3.1.1")}, keep-alive {mqtt.KeepAlive} s";
-        if (mqtt.ClientId.Length > 0) yield return $"client id {mqtt.ClientId}";
-        if (mqtt.StatusTopic.Length > 0) yield return $"lives while {mqtt.StatusTopic} says {mqtt.OnlinePayload}";
-        if (mqtt.Authority.Length > 0) yield return "with the certificate of an authority";
-        if (mqtt is SparkplugConnection sparkplug) yield return $"host {sparkplug.HostId}, group {(sparkplug.Group.Length > 0 ? sparkplug.Group : "any")}";
     }
 
     private static void AddPatches(Dictionary<string, string> fields, IEnumerable<KeyValuePair<long, PropertyPatch>> patches, PlantModel model)

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using Fralto.Core.Binding;
 using Fralto.Core.Edits;
+using Fralto.Core.Proposals;
 using Fralto.Core.Templates;
 using Fralto.Web.Forms;
 using Fralto.Web.Live;

@@ -1,5 +1,9 @@
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
+using Fralto.Core.Limits;
+using Fralto.Core.Memory;
+using Fralto.Core.Modbus;
+using Fralto.Core.Protocols;
 using Fralto.Core.Scaling;
 using Fralto.Links;
 using Fralto.StandIns.Maltings;
@@ -29,7 +33,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
 
     /// <summary>What a new controller speaks.</summary>
     [BindProperty(SupportsGet = true)]
-    public Protocol Protocol { get; set; }
+    public string? Protocol { get; set; }
 
     /// <summary>The tag being changed.</summary>
     [BindProperty(SupportsGet = true)]
@@ -68,7 +72,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
     public LinkTest? Test { get; private set; }
 
     /// <summary>The protocol the open form is for.</summary>
-    public Protocol FormProtocol => Enum.TryParse<Protocol>(Form["Protocol"], out var said) ? said : Protocol;
+    public ProtocolRules FormProtocol => KnownProtocols.Find(Form["Protocol"]) ?? KnownProtocols.Find(Protocol) ?? KnownProtocols.All[0];
 
     /// <summary>The tag whose parts are named or whose value is written.</summary>
     public Tag? Chosen => Tag is { } id && Model.Tags.GetValueOrDefault(id) is { } tag && tag.ControllerId == Selected?.Id ? tag : null;
@@ -88,15 +92,12 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
         (nameof(RegisterArea.DiscreteInput), "discrete (1xxxx)"),
     ];
 
-    public static IEnumerable<(string Value, string Text)> Versions => [("3", "3.1.1"), ("5", "5.0")];
-
-    public static IEnumerable<(string Value, string Text)> YesNo => [("no", "no"), ("yes", "yes")];
 
     /// <summary>Raw types that a protocol knows.</summary>
     public IEnumerable<(string Value, string Text)> Types => new[]
     {
         RawType.Bool, RawType.Int8, RawType.UInt8, RawType.Int16, RawType.UInt16, RawType.Int32, RawType.UInt32, RawType.Int64, RawType.UInt64, RawType.Float32, RawType.Float64, RawType.Bcd16, RawType.Bcd32, RawType.Text,
-    }.Where(t => Selected?.Protocol == Protocol.Modbus || t is not (RawType.Bcd16 or RawType.Bcd32)).Select(t => (t.ToString(), t.Word()));
+    }.Where(t => Selected?.Protocol.Rules().HasRegisters == true || t is not (RawType.Bcd16 or RawType.Bcd32)).Select(t => (t.ToString(), t.Word()));
 
     public static IEnumerable<(string Value, string Text)> Orders =>
         Enum.GetValues<WordOrder>().Select(o => (o.ToString(), $"{o.Letters()}, {(o.IsLowFirst() ? "low" : "high")} word first{(o.IsSwapped() ? ", bytes swapped" : "")}"));
@@ -199,7 +200,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
     public IActionResult OnPostSimulate(bool on)
     {
         var cells = Model.Index.TagsOf(At ?? 0).SelectMany(t => Model.Index.BindingsOf(t.Id)).Select(b => (b.EquipmentId, b.PropertyId));
-        return Do(new Simulate([.. cells], on ? Core.Binding.SimulationShape.Wave : null), new FormReader(Request.Form), _ => RedirectToPage(new { at = At }), () => Again(null));
+        return Do(new Simulate([.. cells], on ? Core.Bindings.SimulationShape.Wave : null), new FormReader(Request.Form), _ => RedirectToPage(new { at = At }), () => Again(null));
     }
 
     /// <summary>Writes a tag its raw value, as a memory tag is written.</summary>
@@ -246,8 +247,8 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
 
     private TagAddress ReadAddress(FormReader reader)
     {
-        var protocol = At is { } at && Model.Controllers.TryGetValue(at, out var controller) ? controller.Protocol : Protocol.Modbus;
-        if (protocol == Protocol.Modbus)
+        var rules = (At is { } at && Model.Controllers.TryGetValue(at, out var controller) ? controller.Protocol : Core.Controllers.Protocol.Modbus).Rules();
+        if (rules.HasRegisters)
         {
             int? Optional(string field, string what) => reader.Text(field).Length == 0 ? null : reader.Whole(field, what);
             if (reader.Text("Bit").Contains('-', StringComparison.Ordinal))
@@ -257,7 +258,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
             }
             return new ModbusAddress(reader.Choice<RegisterArea>("Area"), reader.Whole("Address", "the address on the wire"), Optional("Bit", "the bit"), Optional("UnitId", "the unit id"));
         }
-        if (TagAddress.Parse(protocol, reader.Text("Address", TagAddress.Longest), out var problem) is { } address) return address;
+        if (rules.ReadAddress(reader.Text("Address", TagAddress.Longest), out var problem) is { } address) return address;
         reader.Refuse("Address", problem!);
         return new MemoryAddress();
     }
@@ -300,9 +301,9 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
             "tag" when Chosen is { } t => FormState.Of(
                 ("Name", t.Name), ("Area", t.Register?.Area), ("Address", t.Register is { } register ? register.Offset : t.Address), ("Bit", t.Register?.Bit), ("UnitId", t.Register?.UnitId), ("Type", t.Type), ("WordOrder", t.WordOrder),
                 ("Description", t.Description), ("Count", t.Count == 1 ? "" : ValueText.Plain(t.Count)), ("Unit", UnitField.Text(t.Unit, Model)), ("UpdateClass", t.UpdateClass), ("RangeLow", t.Range?.Low), ("RangeHigh", t.Range?.High)),
-            "tag" => FormState.Of(("Area", RegisterArea.HoldingRegister), ("Type", Selected?.Protocol == Protocol.Modbus ? RawType.Int16 : RawType.Float64), ("WordOrder", WordOrder.HighFirst)),
+            "tag" => FormState.Of(("Area", RegisterArea.HoldingRegister), ("Type", Selected?.Protocol.Rules().HasRegisters == true ? RawType.Int16 : RawType.Float64), ("WordOrder", WordOrder.HighFirst)),
             "unfold" when Chosen is { } t => FormState.Of(("Names", string.Join('\n', Enumerable.Range(0, UnfoldTag.PartsOf(t)).Select(i => $"{t.Name}_{i}")))),
-            _ => ConnectionFields.New(Protocol),
+            _ => ConnectionFields.New(FormProtocol),
         };
     }
 

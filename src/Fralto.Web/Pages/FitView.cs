@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
+using Fralto.Core.Diagnosis;
+using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 
 namespace Fralto.Web.Pages;
 

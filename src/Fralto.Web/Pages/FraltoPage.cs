@@ -1,4 +1,6 @@
+using Fralto.Core.Basics;
 using Fralto.Core.Edits;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
 using Fralto.Web.Forms;
 using Fralto.Web.Live;

@@ -1,5 +1,5 @@
 using Fralto.Core.Edits;
-using Fralto.Core.Plant;
+using Fralto.Core.Hierarchy;
 using Fralto.Store;
 using Microsoft.AspNetCore.Mvc;
 

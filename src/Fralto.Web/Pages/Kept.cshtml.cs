@@ -1,4 +1,4 @@
-using Fralto.Core.Plant;
+using Fralto.Core.Rules;
 
 namespace Fralto.Web.Pages;
 

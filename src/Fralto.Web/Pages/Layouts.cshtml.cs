@@ -1,6 +1,8 @@
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
+using Fralto.Core.Modbus;
+using Fralto.Core.Protocols;
 using Fralto.Web.Forms;
 using Fralto.Web.Live;
 using Microsoft.AspNetCore.Mvc;
@@ -43,9 +45,9 @@ public sealed class LayoutsModel : FraltoPage
 
     public int EffectCount => (Effect?.Changes ?? []).Count(c => (c.After ?? c.Before) is Tag);
 
-    public int LostBindings => (Effect?.Changes ?? []).Count(c => c is { After: null, Before: Core.Binding.PropertyBinding });
+    public int LostBindings => (Effect?.Changes ?? []).Count(c => c is { After: null, Before: Core.Bindings.PropertyBinding });
 
-    public IEnumerable<(string Value, string Text)> Controllers => Model.Controllers.Values.Where(c => c.Protocol == Protocol.Modbus).OrderBy(c => c.Name, StringComparer.OrdinalIgnoreCase).Select(c => ($"{c.Id}", c.Name));
+    public IEnumerable<(string Value, string Text)> Controllers => Model.Controllers.Values.Where(c => c.Protocol.Rules().HasRegisters).OrderBy(c => c.Name, StringComparer.OrdinalIgnoreCase).Select(c => ($"{c.Id}", c.Name));
 
     public override LiveScope Scope => base.Scope;
 

@@ -1,8 +1,9 @@
 using System.Globalization;
+using Fralto.Core.Basics;
 using Fralto.Core.Edits;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Planning;
-using Fralto.Core.Plant;
-using Fralto.Core.Templates;
+using Fralto.Core.Properties;
 using Fralto.Web.Forms;
 using Fralto.Web.Live;
 using Microsoft.AspNetCore.Mvc;

@@ -1,6 +1,8 @@
+using Fralto.Core.Diagnosis;
 using Fralto.Core.Edits;
+using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
-using Fralto.Core.Templates;
 using Fralto.Web.Forms;
 using Microsoft.AspNetCore.Mvc;
 

@@ -1,5 +1,7 @@
+using Fralto.Core.Basics;
 using Fralto.Core.Edits;
-using Fralto.Core.Plant;
+using Fralto.Core.Hierarchy;
+using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Web.Forms;

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using Fralto.Core.Edits;
+using Fralto.Core.Properties;
 using Fralto.Core.Templates;
 using Fralto.Web.Forms;
 using Microsoft.AspNetCore.Mvc;
@@ -35,7 +36,7 @@ public sealed class StatesModel : FraltoPage
     {
         var reader = new FormReader(Request.Form);
         var name = reader.Text("Name");
-        var code = reader.Text("Code") is { Length: > 0 } given ? given : Core.Plant.Naming.Suggest(name);
+        var code = reader.Text("Code") is { Length: > 0 } given ? given : Core.Basics.Naming.Suggest(name);
         var edit = new SaveStateSet(reader.Id("Id"), code, name, ReadStates(reader));
         return Do(edit, reader, outcome => RedirectToPage(new { at = IdOf(outcome) }), Again);
     }

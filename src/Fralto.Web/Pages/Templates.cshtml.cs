@@ -1,6 +1,9 @@
 using System.Collections.Immutable;
+using Fralto.Core.Basics;
 using Fralto.Core.Edits;
-using Fralto.Core.Plant;
+using Fralto.Core.Hierarchy;
+using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Web.Forms;

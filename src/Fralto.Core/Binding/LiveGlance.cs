@@ -1,9 +1,0 @@
-using Fralto.Core.Quality;
-
-namespace Fralto.Core.Binding;
-
-/// <summary>What a property shows now.</summary>
-/// <param name="Value">Its value in its unit; not-a-number when there is none.</param>
-/// <param name="Status">How good it is.</param>
-/// <param name="Why">Why it is not Good, in words.</param>
-public readonly record struct LiveGlance(double Value, StatusCode Status, string Why);

@@ -1,0 +1,16 @@
+namespace Fralto.Core.Properties;
+
+/// <summary>The things a layer can say about a property, each of which can go back to the layer above by itself.</summary>
+public enum PatchField
+{
+    Unit,
+    Range,
+    Scale,
+    StateSet,
+    Value,
+    Description,
+    HighHigh,
+    High,
+    Low,
+    LowLow,
+}

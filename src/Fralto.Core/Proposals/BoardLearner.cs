@@ -1,0 +1,198 @@
+using Fralto.Core.Bindings;
+using Fralto.Core.Hierarchy;
+using Fralto.Core.NamingRules;
+using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Rules;
+using Fralto.Core.Scaling;
+
+namespace Fralto.Core.Proposals;
+
+/// <summary>Learns the naming rules of templates: from examples, or from tags that speak clearly where there are none.</summary>
+internal sealed class BoardLearner(PlantModel model, TagLexicon lexicon, ModelLearning known, TagsInUse used, CandidateScale scale)
+{
+    private const int MostExamples = 3;
+    private const int MostSupposed = 12;
+    private const double StrongRule = 0.6;
+    private const double LeastLead = 0.12;
+    private const double LeastGain = 0.5;
+
+    private readonly RuleLearner _rules = new(lexicon, used.IsFree);
+
+    /// <summary>Learns what is not known of some boards yet.</summary>
+    public void Learn(IEnumerable<TemplateBoard> boards)
+    {
+        var fresh = new List<TemplateBoard>();
+        foreach (var board in boards)
+        {
+            if (known.Templates.TryGetValue(board.Template.Id, out var learned)) board.Learned = learned;
+            else fresh.Add(board);
+        }
+        foreach (var board in fresh)
+        {
+            Gather(board);
+            FromExamples(board);
+        }
+        var bare = fresh.Where(b => b.Properties.Any(p => b.Guesses[p.Id].Count == 0)).ToDictionary(b => b, ModelsOf);
+        scale.Look(bare.Values.SelectMany(m => m));
+        foreach (var (board, models) in bare) Suppose(board, models);
+        foreach (var board in fresh)
+        {
+            foreach (var property in board.Properties)
+                foreach (var guess in board.Guesses[property.Id]) _rules.Count(guess, board.Instances, board.Examples[property.Id], FitOf(property));
+            foreach (var property in board.Properties) Reconcile(board, property);
+            Describe(board);
+            known.Templates.Add(board.Template.Id, board.Learned);
+        }
+    }
+
+    /// <summary>Instances that stand for all where tags are to be supposed: those with something bound, then some from different places.</summary>
+    private static InstanceSheet[] ModelsOf(TemplateBoard board) =>
+        [.. board.Examples.Values.SelectMany(e => e).Select(e => e.Instance).Concat(board.Instances.GroupBy(i => i.Instance.ParentId).Select(g => g.First()).Take(MostExamples)).DistinctBy(i => i.Instance.Id).Take(MostExamples)];
+
+    private void Gather(TemplateBoard board)
+    {
+        foreach (var property in board.Properties)
+        {
+            var own = ExamplesOf(board.Instances.Select(i => i.Instance), property.Id);
+            // Without a binding of this template those of its kin say how the property is called elsewhere.
+            board.Examples[property.Id] = own.Count > 0 ? own : [.. model.Index.FamilyOf(property.DeclaredBy).Where(t => t.Id != board.Template.Id).SelectMany(t => ExamplesOf(model.Index.InstancesOf(t.Id), property.Id)).Take(MostExamples)];
+        }
+    }
+
+    private List<Example> ExamplesOf(IEnumerable<Equipment> instances, long propertyId) =>
+    [
+        .. instances.Select(e => model.Bindings.GetValueOrDefault((e.Id, propertyId))).OfType<PropertyBinding>().Where(b => lexicon.PositionOf.ContainsKey(b.TagId))
+            .Select(b => new Example(known.Nodes.Of(b.EquipmentId), lexicon.PositionOf[b.TagId], b.Slice, model.Tags[b.TagId].Count)),
+    ];
+
+    private Func<int, Slice?, bool> FitOf(ResolvedProperty property) => (position, slice) => BindingRules.Misfit(model, property, lexicon.Tags[position], slice) is null;
+
+    private void FromExamples(TemplateBoard board)
+    {
+        foreach (var property in board.Properties)
+        {
+            var guesses = board.Guesses[property.Id] = [];
+            foreach (var rule in board.Template.Rules.Where(r => r.PropertyId == property.Id))
+            {
+                var kept = new RuleGuess(rule.Face, rule.Pattern, 1, "kept") { IsKept = true };
+                _rules.Try(kept, null, new Dictionary<long, Example>(), RuleLearner.Sample(null, board.Instances), FitOf(property));
+                kept.Trust = kept.Hits > 0 || kept.Of == 0 ? 1 : 0;
+                guesses.Add(kept);
+            }
+            LearnFrom(board, property);
+        }
+        // A step that the other properties show may lead on where the next instance has no tag.
+        foreach (var step in board.Guesses.Values.Select(g => g.Where(x => x.Face != TagFace.Description).MaxBy(x => x.Score)).OfType<RuleGuess>().SelectMany(g => g.Pattern.Pieces.OfType<NumberPiece>()).SelectMany(p => p.Terms).Select(t => t.Times).Where(t => t > 1)) _rules.Hints.Add(step);
+        foreach (var property in board.Properties.Where(p => _rules.Hints.Count > 0 && board.Guesses[p.Id].Where(g => g.Face == TagFace.Name).Select(g => g.Support).DefaultIfEmpty(1).Max() < 0.7))
+        {
+            board.Guesses[property.Id].RemoveAll(g => !g.IsKept);
+            LearnFrom(board, property);
+        }
+        _rules.Hints.Clear();
+        RuleLearner.Agree(board.Guesses.Values);
+    }
+
+    private void LearnFrom(TemplateBoard board, ResolvedProperty property)
+    {
+        var examples = board.Examples[property.Id];
+        foreach (var example in Spread(examples))
+        {
+            Example[] beside = [.. board.Examples.Where(e => e.Key != property.Id).SelectMany(e => e.Value).Where(e => e.Instance == example.Instance)];
+            foreach (var face in Enum.GetValues<TagFace>()) board.Guesses[property.Id].AddRange(_rules.Guesses(face, example, examples, board.Instances, FitOf(property), beside));
+        }
+    }
+
+    /// <summary>A few examples from places as different as there are.</summary>
+    private IEnumerable<Example> Spread(List<Example> examples) =>
+        examples.GroupBy(ShapeOf).SelectMany(g => g.GroupBy(e => e.Instance.Instance.ParentId).SelectMany(p => p.Take(2)).Take(2)).Take(2 * MostExamples);
+
+    private string ShapeOf(Example example) => $"{lexicon.Tags[example.Position].ControllerId} {string.Concat(lexicon.Tokens[(int)TagFace.Name][example.Position].Select(t => t.IsNumber ? "#" : t.Text))}";
+
+    /// <summary>Where nothing is bound, tags whose words speak clearly of a property and of its instance are taken as if they were examples.</summary>
+    private void Suppose(TemplateBoard board, InstanceSheet[] models)
+    {
+        var open = board.Properties.Where(p => board.Guesses[p.Id].Count == 0).ToArray();
+        foreach (var instance in models)
+        {
+            var gains = new Dictionary<(int Row, int Position), double>();
+            var near = scale.Near(instance).Where(t => used.IsFree(t.Position, null)).ToArray();
+            for (var row = 0; row < open.Length; row++)
+            {
+                if (model.Bindings.ContainsKey((instance.Instance.Id, open[row].Id))) continue;
+                foreach (var (position, gain) in near.Select(n => (n.Position, Gain: n.Identity * board.Words.Match(open[row].Id, n.Words))).Where(g => g.Gain >= 0.35).OrderByDescending(g => g.Gain).Take(MostSupposed))
+                    if (BindingRules.Misfit(model, open[row], lexicon.Tags[position]) is null) gains[(row, position)] = gain;
+            }
+            var columns = gains.Keys.Select(k => k.Position).Distinct().ToArray();
+            var columnOf = columns.Select((p, i) => (p, i)).ToDictionary(c => c.p, c => c.i);
+            var given = SparseAssignment.Solve(open.Length, columns.Length, [.. gains.Select(g => (g.Key.Row, columnOf[g.Key.Position], g.Value))]);
+            var rowOf = given.Select((c, row) => (c, row)).Where(g => g.c >= 0).ToDictionary(g => g.c, g => g.row);
+            for (var row = 0; row < open.Length; row++)
+            {
+                if (given[row] < 0) continue;
+                var position = columns[given[row]];
+                var gain = gains[(row, position)];
+                // What would be lost if the row took another tag, and what another row would gain from this one.
+                var rival = 0.0;
+                foreach (var ((otherRow, otherPosition), itsGain) in gains)
+                {
+                    if (otherRow == row && otherPosition != position)
+                        rival = Math.Max(rival, itsGain - (rowOf.TryGetValue(columnOf[otherPosition], out var owner) ? gains[(owner, otherPosition)] - gains.GetValueOrDefault((owner, position)) : 0));
+                    else if (otherRow != row && otherPosition == position && given[otherRow] < 0) rival = Math.Max(rival, itsGain);
+                }
+                if (gain - rival < LeastLead || gain < LeastGain) continue;
+                var example = new Example(instance, position, null, 1);
+                foreach (var face in Enum.GetValues<TagFace>())
+                {
+                    var guesses = _rules.Guesses(face, example, [], board.Instances, FitOf(open[row]), [], supposed: true);
+                    foreach (var guess in guesses) guess.Score *= gain;
+                    board.Guesses[open[row].Id].AddRange(guesses);
+                }
+            }
+        }
+        RuleLearner.Agree([.. open.Select(p => board.Guesses[p.Id])]);
+    }
+
+    /// <summary>Names and descriptions speak of the same tags: a rule for names that leads elsewhere than the descriptions do is not trusted, nor the other way round.</summary>
+    private void Reconcile(TemplateBoard board, ResolvedProperty property)
+    {
+        if (board.Best(property.Id, TagFace.Description) is not { Strength: >= StrongRule } described) return;
+        foreach (var guess in board.Guesses[property.Id].Where(g => g.Face != TagFace.Description && !g.IsKept))
+        {
+            var (same, other) = (0, 0);
+            foreach (var instance in RuleLearner.Sample(null, board.Instances))
+            {
+                var (one, two) = (FreeTagsOf(guess, instance), FreeTagsOf(described, instance));
+                if (one.Length == 0 || two.Length == 0) continue;
+                if (one.Intersect(two).Any()) same++;
+                else other++;
+            }
+            if (same + other < 3 || same >= other) continue;
+            if (guess.Prior > described.Prior * 1.1) described.Trust *= 0.3;
+            else guess.Trust *= 0.2;
+        }
+    }
+
+    private int[] FreeTagsOf(RuleGuess guess, InstanceSheet instance)
+    {
+        var key = new KeyWriter(stackalloc char[256]);
+        guess.Pattern.Write(instance, ref key, out var whole);
+        return whole ? [.. lexicon.With(guess.Face, key.Key).Where(p => used.IsFree(p, guess.Pattern.SliceFor(instance)))] : [];
+    }
+
+    /// <summary>Keeps which cell each description would speak of, by the rules descriptions follow.</summary>
+    private void Describe(TemplateBoard board)
+    {
+        Span<char> room = stackalloc char[256];
+        foreach (var property in board.Properties)
+        {
+            if (board.Best(property.Id, TagFace.Description) is not { IsSupposed: false, Strength: >= StrongRule } rule) continue;
+            foreach (var instance in board.Instances)
+            {
+                var key = new KeyWriter(room);
+                rule.Pattern.Write(instance, ref key, out var whole);
+                if (whole) board.Described.TryAdd(key.ToString(), (instance.Instance.Id, property.Id));
+            }
+        }
+    }
+}

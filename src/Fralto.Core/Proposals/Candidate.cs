@@ -1,0 +1,53 @@
+using Fralto.Core.Scaling;
+
+namespace Fralto.Core.Proposals;
+
+/// <summary>A tag, or part of one, that may feed a cell.</summary>
+internal sealed class Candidate(int position, Slice? slice)
+{
+    public int Position => position;
+
+    public Slice? Slice => slice;
+
+    /// <summary>The best rule that names it, by face.</summary>
+    public RuleGuess?[] By { get; } = new RuleGuess?[3];
+
+    public List<ScorePart> Parts { get; } = [];
+
+    /// <summary>Sum of the parts: natural log-odds.</summary>
+    public double Odds { get; set; }
+
+    /// <summary>Why it cannot be bound, or should not be without a person's look; null when nothing speaks against it.</summary>
+    public string? Against { get; set; }
+
+    /// <summary>True when it must not be bound at all.</summary>
+    public bool IsMisfit { get; set; }
+
+    /// <summary>True when its name speaks of other equipment: then it does not even look right.</summary>
+    public bool IsElsewhere { get; set; }
+
+    /// <summary>True when nothing that a person has bound or kept stands behind it.</summary>
+    public bool IsUnproven { get; set; }
+
+    /// <summary>True when its value is one the property cannot have.</summary>
+    public bool IsRefuted { get; set; }
+
+    public double Certainty => Math.Min(IsRefuted ? MostRefuted : IsUnproven ? MostUnproven : MostCertain, 1 / (1 + Math.Exp(-Odds)));
+
+    private const double MostCertain = 0.995;
+    private const double MostUnproven = 0.9;
+    private const double MostRefuted = 0.5;
+
+    public void Add(ScorePartKind kind, double weight, string words)
+    {
+        Parts.Add(new(kind, weight, words));
+        Odds += weight;
+    }
+
+    /// <summary>Adds what speaks against it so much that a person has to decide.</summary>
+    public void Contradict(ScorePartKind kind, double weight, string words)
+    {
+        Add(kind, weight, words);
+        Against ??= char.ToUpperInvariant(words[0]) + words[1..];
+    }
+}

@@ -1,0 +1,121 @@
+using Fralto.Core.Controllers;
+using Fralto.Core.Hierarchy;
+using Fralto.Core.NamingRules;
+using Fralto.Core.Plant;
+
+namespace Fralto.Core.Proposals;
+
+/// <summary>Which controller serves which place: what tells tags apart that are called the same in several controllers.</summary>
+internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, NodeSheets nodes)
+{
+    private const double Serving = 2;
+    private const double Farther = 0.7;
+    private const int FewestBeside = 4;
+    private const double Ruling = 0.8;
+    private const double Stray = 0.15;
+
+    private readonly Dictionary<long, HashSet<long>> _below = [];
+    private readonly Dictionary<long, List<Equipment>> _calledAfter = [];
+
+    /// <summary>Where several controllers have a tag of the same name, the one that serves the place counts: its neighbours are bound to it, or it is called after the place.</summary>
+    public void Weigh(OpenCell cell)
+    {
+        if (model.Controllers.Count < 2) return;
+        foreach (var twins in cell.Candidates.Where(c => c.By.Any(g => g is not null)).GroupBy(c => NameToken.KeyOf(lexicon.Tokens[(int)TagFace.Name][c.Position])))
+        {
+            var several = twins.Select(ControllerOf).Distinct().Skip(1).Any();
+            foreach (var twin in twins)
+            {
+                var controller = model.Controllers[ControllerOf(twin)];
+                var (serves, called) = (Serves(cell.Instance, controller.Id), IsCalledAfter(controller, cell.Instance));
+                // What a controller is called says more than what it serves farther off.
+                if (called is not null && serves is { Weight: > -Serving and < Serving }) serves = null;
+                if (called is false && serves is not { Weight: > 0 }) twin.Add(ScorePartKind.Place, -2.5, $"{controller.Name} is called after another place");
+                else if (!several) continue;
+                else if (serves is { } known && !(known.Weight < 0 && called is true)) twin.Add(ScorePartKind.Place, known.Weight, $"{controller.Name} {(known.Weight < 0 ? "does not serve" : "serves")} {known.Place.Name}");
+                else if (called is true) twin.Add(ScorePartKind.Place, Serving, $"{controller.Name} is called after its place");
+                else twin.Add(ScorePartKind.Place, -1, $"{controller.Name} has a tag of this name as others have");
+            }
+        }
+    }
+
+    /// <summary>When tags are given to cells: what comes from another controller than all the same beside it is doubted.</summary>
+    /// <returns>True when something was doubted.</returns>
+    public bool Compare(IReadOnlyCollection<OpenCell> cells)
+    {
+        if (model.Controllers.Count < 2) return false;
+        var counts = new Dictionary<(long Template, long Property, long Place), Dictionary<long, int>>();
+        // Only where there was a choice between tags of one name does it tell anything which was taken.
+        foreach (var cell in cells.Where(c => c.Given is { Odds: > 0 } && c.Candidates.Where(k => k.By.Any(g => g is not null)).Select(ControllerOf).Distinct().Skip(1).Any())) Count(cell.Board.Template.Id, cell.Property.Id, cell.Instance, ControllerOf(cell.Given!));
+        foreach (var board in cells.Select(c => c.Board).Distinct())
+            foreach (var (property, examples) in board.Examples)
+                foreach (var example in examples.Where(e => e.Instance.Instance.TemplateId == board.Template.Id)) Count(board.Template.Id, property, example.Instance, lexicon.Tags[example.Position].ControllerId);
+        var doubted = false;
+        foreach (var cell in cells)
+        {
+            if (RulingAt(cell) is not { } ruling) continue;
+            foreach (var candidate in cell.Candidates.Where(c => c.By.Any(g => g is not null)))
+            {
+                var same = ruling.Beside.GetValueOrDefault(ControllerOf(candidate));
+                if (same > Stray * ruling.Beside.Values.Sum()) continue;
+                candidate.Contradict(ScorePartKind.Place, -3, $"below {ruling.Place.Name} the others are fed by {model.Controllers[ruling.Controller].Name}.");
+                doubted |= candidate == cell.Given;
+            }
+        }
+        return doubted;
+
+        // The controller that feeds nearly all the same below the nearest place with a few of them.
+        (long Controller, Equipment Place, Dictionary<long, int> Beside)? RulingAt(OpenCell cell)
+        {
+            for (var up = cell.Instance.Lineage.Count - 2; up >= 0; up--)
+            {
+                var place = cell.Instance.Lineage[up];
+                if (counts.GetValueOrDefault((cell.Board.Template.Id, cell.Property.Id, place.Id)) is not { } beside || beside.Values.Sum() is var all && all <= FewestBeside) continue;
+                var most = beside.MaxBy(b => b.Value);
+                return most.Value >= Ruling * all ? (most.Key, place, beside) : null;
+            }
+            return null;
+        }
+
+        void Count(long template, long property, InstanceSheet instance, long controller)
+        {
+            foreach (var place in instance.Lineage.SkipLast(1))
+            {
+                if (!counts.TryGetValue((template, property, place.Id), out var known)) counts[(template, property, place.Id)] = known = [];
+                known[controller] = known.GetValueOrDefault(controller) + 1;
+            }
+        }
+    }
+
+    private long ControllerOf(Candidate candidate) => lexicon.Tags[candidate.Position].ControllerId;
+
+    /// <summary>Whether what stands below the nearest place with anything bound is bound to a controller, less the farther away; null when to several.</summary>
+    private (double Weight, Equipment Place)? Serves(InstanceSheet instance, long controllerId)
+    {
+        var weight = Serving;
+        // What is bound anywhere in the plant says nothing of one place in it.
+        for (var up = instance.Lineage.Count - 2; up > 0; up--, weight *= Farther)
+        {
+            var place = instance.Lineage[up];
+            var bound = _below.TryGetValue(place.Id, out var known) ? known : _below[place.Id] = [.. model.Index.Below(place.Id).SelectMany(model.Index.BoundOf).Select(b => model.Tags[b.TagId].ControllerId)];
+            if (bound.Count == 0) continue;
+            return bound.Count > 1 && bound.Contains(controllerId) ? null : (bound.Contains(controllerId) ? weight : -weight, place);
+        }
+        return null;
+    }
+
+    /// <summary>Whether a controller is called after a place of the instance; false when after another beside it, null when after none.</summary>
+    private bool? IsCalledAfter(Controller controller, InstanceSheet instance)
+    {
+        if (!_calledAfter.TryGetValue(controller.Id, out var places))
+        {
+            var words = NameToken.Of(controller.Name);
+            places = _calledAfter[controller.Id] = [];
+            for (var from = 0; from < words.Length; from++)
+                for (var to = from + 1; to <= words.Length; to++) places.AddRange(nodes.Called(NameToken.KeyOf(words.AsSpan(from, to - from))));
+        }
+        if (places.Count == 0) return null;
+        if (places.Any(instance.Lineage.Contains)) return true;
+        return places.Any(p => p.ParentId is { } above && instance.Lineage.Any(e => e.Id == above)) ? false : null;
+    }
+}

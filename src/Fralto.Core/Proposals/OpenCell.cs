@@ -1,0 +1,27 @@
+using Fralto.Core.Properties;
+using Fralto.Core.Scaling;
+
+namespace Fralto.Core.Proposals;
+
+/// <summary>An open cell with the tags that may feed it.</summary>
+internal sealed class OpenCell(TemplateBoard board, InstanceSheet instance, ResolvedProperty property)
+{
+    public TemplateBoard Board => board;
+
+    public InstanceSheet Instance => instance;
+
+    public ResolvedProperty Property => property;
+
+    public List<Candidate> Candidates { get; } = [];
+
+    public Candidate? Given { get; set; }
+
+    public Candidate Of(int position, Slice? slice)
+    {
+        foreach (var candidate in Candidates)
+            if (candidate.Position == position && candidate.Slice == slice) return candidate;
+        var made = new Candidate(position, slice);
+        Candidates.Add(made);
+        return made;
+    }
+}

@@ -1,0 +1,125 @@
+using System.Collections.Immutable;
+using System.Runtime.CompilerServices;
+using Fralto.Core.Controllers;
+using Fralto.Core.NamingRules;
+
+namespace Fralto.Core.Proposals;
+
+/// <summary>All tags of a model by what they are called, read once for as long as the tags stay the same.</summary>
+internal sealed class TagLexicon
+{
+    private const int LongestMark = 4;
+    private static readonly ConditionalWeakTable<ImmutableDictionary<long, Tag>, TagLexicon> Known = [];
+    private readonly Dictionary<string, int>[] _heads;
+    private readonly int[][] _next;
+    private readonly string[]?[] _sorted = new string[]?[Enum.GetValues<TagFace>().Length];
+
+    private TagLexicon(ImmutableDictionary<long, Tag> tags)
+    {
+        Tags = [.. tags.Values.OrderBy(t => t.Id)];
+        PositionOf = Tags.Select((t, i) => (t.Id, i)).ToDictionary(p => p.Id, p => p.i);
+        Tokens = [.. Enum.GetValues<TagFace>().Select(_ => new NameToken[Tags.Length][])];
+        _heads = [.. Tokens.Select(_ => new Dictionary<string, int>(Tags.Length, StringComparer.Ordinal))];
+        _next = [.. Tokens.Select(_ => new int[Tags.Length])];
+        for (var i = 0; i < Tags.Length; i++)
+            foreach (var face in Enum.GetValues<TagFace>())
+            {
+                var tokens = Tokens[(int)face][i] = TextOf(Tags[i], face) is { Length: > 0 } text ? NameToken.Of(text) : [];
+                _next[(int)face][i] = -1;
+                if (tokens.Length == 0) continue;
+                var key = NameToken.KeyOf(tokens);
+                _next[(int)face][i] = _heads[(int)face].TryGetValue(key, out var head) ? head : -1;
+                _heads[(int)face][key] = i;
+            }
+    }
+
+    public Tag[] Tags { get; }
+
+    public IReadOnlyDictionary<long, int> PositionOf { get; }
+
+    /// <summary>Words and numbers by face and position.</summary>
+    public NameToken[][][] Tokens { get; }
+
+    public static TagLexicon Of(ImmutableDictionary<long, Tag> tags) => Known.GetValue(tags, t => new(t));
+
+    /// <summary>The text of a tag that a rule is about; null where it says nothing.</summary>
+    public static string? TextOf(Tag tag, TagFace face) => face switch
+    {
+        TagFace.Name => tag.Name,
+        TagFace.Description => tag.Description.Length == 0 ? null : tag.Description,
+        _ => tag.Address.IsWords && tag.Address.Place != tag.Name ? tag.Address.Place : null,
+    };
+
+    /// <summary>Positions of the tags with a key.</summary>
+    public IEnumerable<int> With(TagFace face, ReadOnlySpan<char> key) =>
+        _heads[(int)face].GetAlternateLookup<ReadOnlySpan<char>>().TryGetValue(key, out var head) ? Chain(face, head) : [];
+
+    /// <summary>True when some tag has a key.</summary>
+    public bool Has(TagFace face, ReadOnlySpan<char> key) => _heads[(int)face].GetAlternateLookup<ReadOnlySpan<char>>().ContainsKey(key);
+
+    /// <summary>True when the key of some tag begins so.</summary>
+    public bool Begins(TagFace face, ReadOnlySpan<char> start)
+    {
+        var sorted = _sorted[(int)face] ??= [.. _heads[(int)face].Keys.Order(StringComparer.Ordinal)];
+        var (low, high) = (0, sorted.Length);
+        while (low < high)
+        {
+            var middle = (low + high) / 2;
+            if (sorted[middle].AsSpan().SequenceCompareTo(start) < 0) low = middle + 1;
+            else high = middle;
+        }
+        return low < sorted.Length && sorted[low].AsSpan().StartsWith(start);
+    }
+
+    /// <summary>For each of some marks the positions of the tags whose texts hold it: one to four words and numbers that follow each other.</summary>
+    public Dictionary<string, List<int>> Marked(IEnumerable<string> marks)
+    {
+        var found = new Dictionary<string, List<int>>(StringComparer.Ordinal);
+        foreach (var mark in marks) found.TryAdd(mark, []);
+        var lookup = found.GetAlternateLookup<ReadOnlySpan<char>>();
+        Span<char> room = stackalloc char[256];
+        for (var i = 0; i < Tags.Length; i++)
+            foreach (var face in Tokens)
+                for (var from = 0; from < face[i].Length; from++)
+                {
+                    var key = new KeyWriter(room);
+                    for (var to = from; to < face[i].Length && to < from + LongestMark; to++)
+                    {
+                        key.Add(face[i][to]);
+                        if (lookup.TryGetValue(key.Key, out var list) && (list.Count == 0 || list[^1] != i)) list.Add(i);
+                    }
+                }
+        return found;
+    }
+
+    /// <summary>True when a tag's texts hold a mark.</summary>
+    public bool Holds(int position, string mark) => Where(position, mark, (_, _, _) => { });
+
+    /// <summary>Tells where in a tag's texts a mark stands: face, first token and how many.</summary>
+    public bool Where(int position, string mark, Action<int, int, int> at)
+    {
+        var any = false;
+        Span<char> room = stackalloc char[256];
+        for (var face = 0; face < Tokens.Length; face++)
+        {
+            var tokens = Tokens[face][position];
+            for (var from = 0; from < tokens.Length; from++)
+            {
+                var key = new KeyWriter(room);
+                for (var to = from; to < tokens.Length && to < from + LongestMark; to++)
+                {
+                    key.Add(tokens[to]);
+                    if (!key.Key.SequenceEqual(mark)) continue;
+                    at(face, from, to - from + 1);
+                    any = true;
+                }
+            }
+        }
+        return any;
+    }
+
+    private IEnumerable<int> Chain(TagFace face, int head)
+    {
+        for (var at = head; at >= 0; at = _next[(int)face][at]) yield return at;
+    }
+}

@@ -1,0 +1,203 @@
+using System.Collections.Immutable;
+using Fralto.Core.Basics;
+using Fralto.Core.Bindings;
+using Fralto.Core.Controllers;
+using Fralto.Core.Hierarchy;
+using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+using Fralto.Core.Units;
+
+namespace Fralto.Core.Rules;
+
+/// <summary>What no model may have, however it came about: dangling references, cycles, misfits and names that collide.</summary>
+public static class Integrity
+{
+    /// <summary>Everything wrong with a model, in words; empty when it is whole.</summary>
+    public static IEnumerable<Problem> Problems(PlantModel model) => Problems(model, Scope.All(model));
+
+    /// <summary>What changes to a whole model have made wrong: only what they touch is looked at, and what hangs on it.</summary>
+    /// <param name="model">The model after the changes.</param>
+    /// <param name="changes">The changes.</param>
+    public static IEnumerable<Problem> Problems(PlantModel model, IReadOnlyCollection<ModelChange> changes) => Problems(model, Scope.Of(model, changes));
+
+    /// <summary>What changes would make wrong that was not wrong before.</summary>
+    /// <param name="before">The model before the changes.</param>
+    /// <param name="after">The model after them.</param>
+    /// <param name="changes">The changes.</param>
+    public static IReadOnlyList<Problem> NewProblems(PlantModel before, PlantModel after, IReadOnlyCollection<ModelChange> changes)
+    {
+        var problems = Problems(after, changes).ToArray();
+        return problems.Length == 0 ? problems : [.. problems.Except(Problems(before))];
+    }
+
+    private static IEnumerable<Problem> Problems(PlantModel model, Scope scope)
+    {
+        // Resolving properties and paths presumes whole trees, so what is built on them is looked at only when the trees are whole.
+        var structure = Templates(model).Concat(Equipment(model, scope.Nodes)).Concat(Tags(model, scope.Tags)).Concat(Devices(model)).Concat(Libraries(model)).ToArray();
+        return (structure.Length > 0 ? structure : PartCycles(model).Concat(Bindings(model, scope.Bindings())).Concat(Collisions(model, scope))).Select(message => new Problem("", message));
+    }
+
+    /// <summary>The part of a model that is looked at.</summary>
+    /// <param name="Nodes">The nodes themselves.</param>
+    /// <param name="Tags">The tags.</param>
+    /// <param name="Bindings">The bindings; asked for when the trees are known to be whole.</param>
+    /// <param name="Siblings">Nodes among which codes could collide.</param>
+    /// <param name="Named">Tags among which names could collide.</param>
+    private sealed record Scope(IReadOnlyCollection<Equipment> Nodes, IReadOnlyCollection<Tag> Tags, Func<IEnumerable<PropertyBinding>> Bindings, IEnumerable<Equipment> Siblings, IEnumerable<Tag> Named)
+    {
+        public static Scope All(PlantModel model) => new([.. model.Equipment.Values], [.. model.Tags.Values], () => model.Bindings.Values, model.Equipment.Values, model.Tags.Values);
+
+        public static Scope Of(PlantModel model, IReadOnlyCollection<ModelChange> changes)
+        {
+            var touched = changes.Select(c => c.After ?? c.Before!).ToArray();
+            var ids = touched.OfType<Equipment>().Select(e => e.Id).ToHashSet();
+            var families = touched.OfType<Template>().SelectMany(t => model.Index.FamilyOf(t.Id).Select(f => f.Id).Append(t.Id)).Distinct();
+            var sets = touched.Any(t => t is StateSet or LibraryScale or OwnUnit);
+            // A node is touched by what becomes of it, of the node above it and of its template.
+            foreach (var id in ids.ToArray()) ids.UnionWith(model.Index.ChildIdsOf(id));
+            foreach (var id in families) ids.UnionWith(model.Index.InstanceIdsOf(id));
+            var nodes = sets ? [.. model.Equipment.Values] : ids.Select(id => model.Equipment.GetValueOrDefault(id)).OfType<Equipment>().ToArray();
+            var gone = touched.OfType<Equipment>().Where(e => !model.Equipment.ContainsKey(e.Id)).ToArray();
+            var controllers = touched.OfType<Controller>().Select(c => c.Id).Concat(touched.OfType<Tag>().Select(t => t.ControllerId)).ToHashSet();
+            var tags = touched.Any(t => t is OwnUnit) ? [.. model.Tags.Values] : controllers.SelectMany(model.Index.TagsOf).ToArray();
+            var parents = touched.OfType<Equipment>().Select(e => e.ParentId ?? 0).ToHashSet();
+            return new(
+                nodes, tags,
+                () => nodes.SelectMany(model.Index.BoundOf).Concat(touched.OfType<Tag>().SelectMany(t => model.Index.BindingsOf(t.Id)))
+                    .Concat(touched.OfType<PropertyBinding>().Where(b => model.Bindings.ContainsKey((b.EquipmentId, b.PropertyId))))
+                    // What shares a tag with a touched binding may be a command, which must not.
+                    .Concat(touched.OfType<PropertyBinding>().SelectMany(b => model.Index.BindingsOf(b.TagId)))
+                    .Concat(nodes.Where(n => model.Index.BoundCountOf(n.Id) != model.Index.BoundOf(n).Count()).Concat(gone.Where(e => model.Index.BoundCountOf(e.Id) > 0)).SelectMany(e => model.Bindings.Values.Where(b => b.EquipmentId == e.Id))),
+                parents.SelectMany(id => model.Index.ChildIdsOf(id)).Select(id => model.Equipment[id]), tags);
+        }
+    }
+
+    private static IEnumerable<string> Templates(PlantModel model)
+    {
+        foreach (var template in model.Templates.Values)
+        {
+            if (template.ParentId is { } parent && !model.Templates.ContainsKey(parent)) yield return $"Template {template.Name} inherits from one that no longer exists.";
+            if (Climbs(template.Id, id => model.Templates.GetValueOrDefault(id)?.ParentId)) yield return $"Template {template.Name} would inherit from itself.";
+            foreach (var part in template.Parts)
+                if (!model.Templates.ContainsKey(part.TemplateId)) yield return $"The part {part.Name} of {template.Name} is of a template that no longer exists.";
+            foreach (var problem in template.Patches.Values.SelectMany(p => Facts(model, p))) yield return $"A property of {template.Name} {problem}";
+        }
+    }
+
+    private static IEnumerable<string> Facts(PlantModel model, PropertyPatch patch)
+    {
+        if (patch.StateSetId is { } set && !model.StateSets.ContainsKey(set)) yield return "uses a state set that no longer exists.";
+        if (patch.ScaleId is { } scale && !model.Scales.ContainsKey(scale)) yield return "uses a scale that no longer exists.";
+        foreach (var unit in new[] { patch.Unit, patch.Scale?.Unit })
+            if (IsGone(model, unit)) yield return $"uses the unit {unit}, which no longer exists.";
+    }
+
+    private static bool IsGone(PlantModel model, string? unit) => unit is not null && model.Units.Find(unit) is null;
+
+    /// <summary>What uses units beside properties and tags: scales of the library, and layouts.</summary>
+    private static IEnumerable<string> Libraries(PlantModel model)
+    {
+        foreach (var scale in model.Scales.Values)
+            if (IsGone(model, scale.Scale.Unit)) yield return $"The scale {scale.Name} uses the unit {scale.Scale.Unit}, which no longer exists.";
+        foreach (var layout in model.Layouts.Values)
+            foreach (var point in layout.Points)
+                if (IsGone(model, point.Unit)) yield return $"The point {point.Name} of {layout.Name} uses the unit {point.Unit}, which no longer exists.";
+    }
+
+    private static IEnumerable<string> Equipment(PlantModel model, IEnumerable<Equipment> nodes)
+    {
+        var known = new Dictionary<long, ImmutableArray<EquipmentLevel>>();
+        ImmutableArray<EquipmentLevel> LevelsOf(long id) => known.TryGetValue(id, out var found) ? found : known[id] =
+            !model.Templates.TryGetValue(id, out var at) || Climbs(id, i => model.Templates.GetValueOrDefault(i)?.ParentId) ? []
+            : !at.Levels.IsEmpty ? at.Levels : at.ParentId is { } above ? LevelsOf(above) : [];
+        foreach (var node in nodes)
+        {
+            foreach (var problem in node.Patches.Values.SelectMany(p => Facts(model, p))) yield return $"A property of {node.Name} {problem}";
+            if (node.TemplateId is { } template && !model.Templates.ContainsKey(template)) yield return $"{node.Name} is an instance of a template that no longer exists.";
+            if (Climbs(node.Id, id => model.Equipment.GetValueOrDefault(id)?.ParentId))
+            {
+                yield return $"{node.Name} would lie below itself.";
+                continue;
+            }
+            if (node.ParentId is { } parent && !model.Equipment.ContainsKey(parent)) yield return $"{node.Name} lies below a place that no longer exists.";
+            else if (node.TemplateId is { } its && LevelsOf(its) is { IsEmpty: false } levels && !levels.Contains(node.Level)) yield return $"{node.Name} is a {LevelRules.NameOf(node.Level)}; its template {model.Templates[its].Name} does not stand there.";
+            else if (LevelRules.Misfit(node.ParentId is { } above ? model.Equipment[above].Level : null, node.Level) is { } misfit) yield return $"{node.Name}: {misfit}";
+        }
+    }
+
+    /// <summary>Templates that would hold themselves through their parts.</summary>
+    private static IEnumerable<string> PartCycles(PlantModel model)
+    {
+        var done = new Dictionary<long, bool>();
+        bool Holds(long id)
+        {
+            if (done.TryGetValue(id, out var closed)) return !closed;
+            done[id] = false;
+            var cycle = model.Index.PartsOf(id).Any(p => Holds(p.TemplateId));
+            done[id] = true;
+            return cycle;
+        }
+        foreach (var template in model.Templates.Values.OrderBy(t => t.Id))
+            if (!done.ContainsKey(template.Id) && Holds(template.Id)) yield return $"Template {template.Name} would hold itself through its parts.";
+    }
+
+    private static IEnumerable<string> Tags(PlantModel model, IEnumerable<Tag> tags)
+    {
+        foreach (var tag in tags)
+        {
+            if (!model.Controllers.TryGetValue(tag.ControllerId, out var controller)) yield return $"Tag {tag.Name} belongs to a controller that no longer exists.";
+            else if (tag.DeviceId is { } device && !model.Devices.ContainsKey(device)) yield return $"Tag {tag.Name} belongs to a device that no longer exists.";
+            else if (IsGone(model, tag.Unit)) yield return $"Tag {tag.Name} uses the unit {tag.Unit}, which no longer exists.";
+            else if (tag.UpdateClass is { } its && controller.UpdateClasses.All(c => !string.Equals(c.Name, its, StringComparison.OrdinalIgnoreCase))) yield return $"Tag {tag.Name} is read in an update class that {controller.Name} no longer has.";
+        }
+    }
+
+    private static IEnumerable<string> Devices(PlantModel model)
+    {
+        foreach (var device in model.Devices.Values)
+        {
+            if (!model.Controllers.ContainsKey(device.ControllerId)) yield return $"Device {device.Name} is behind a controller that no longer exists.";
+            if (!model.Layouts.ContainsKey(device.LayoutId)) yield return $"Device {device.Name} has a layout that no longer exists.";
+        }
+    }
+
+    private static IEnumerable<string> Bindings(PlantModel model, IEnumerable<PropertyBinding> bindings)
+    {
+        foreach (var binding in bindings)
+        {
+            if (!model.Equipment.TryGetValue(binding.EquipmentId, out var instance)) yield return "A binding belongs to equipment that no longer exists.";
+            else if (!model.Tags.TryGetValue(binding.TagId, out var tag)) yield return $"{instance.Name} is bound to a tag that no longer exists.";
+            else if (instance.TemplateId is not { } template || !model.Templates.ContainsKey(template)) yield return $"{instance.Name} is bound, but has no template.";
+            else if (model.Index.PropertiesOf(template).FirstOrDefault(p => p.Id == binding.PropertyId) is not { } property) yield return $"{instance.Name} is bound by a property it no longer has.";
+            else if (BindingRules.Misfit(model, property with { Facts = property.Facts.With(instance.Patches.GetValueOrDefault(property.Id, PropertyPatch.Empty)) }, tag, binding.Slice) is { } misfit) yield return $"{instance.Name}: {misfit}";
+            else if (property.Declaration.Kind == PropertyKind.Command && model.Index.BindingsOf(tag.Id).Any(b => (b.EquipmentId, b.PropertyId) != (binding.EquipmentId, binding.PropertyId) && Slice.Overlap(b.Slice, binding.Slice)))
+                yield return $"{instance.Name} {property.Name} is a command; {tag.Name}{binding.Slice} cannot feed anything else beside it.";
+        }
+    }
+
+    private static IEnumerable<string> Collisions(PlantModel model, Scope scope)
+    {
+        static IEnumerable<string> Twice<T>(IEnumerable<T> all, Func<T, (long, string)> key, Func<T, string> what) => all
+            .GroupBy(item => (key(item).Item1, key(item).Item2.ToUpperInvariant())).Where(g => g.Skip(1).Any()).Select(g => what(g.First()));
+        return Twice(scope.Siblings, e => (e.ParentId ?? 0, e.Code), e => $"The code {e.Code} would stand twice among siblings.")
+            .Concat(Twice(model.Templates.Values, t => (0, t.Code), t => $"The template code {t.Code} would stand twice."))
+            .Concat(Twice(model.StateSets.Values, s => (0, s.Code), s => $"The state set code {s.Code} would stand twice."))
+            .Concat(Twice(model.Scales.Values, s => (0, s.Code), s => $"The scale code {s.Code} would stand twice."))
+            .Concat(Twice(model.OwnUnits.Values, u => (0, u.Code), u => $"The unit code {u.Code} would stand twice."))
+            .Concat(Twice(model.Layouts.Values, l => (0, l.Code), l => $"The layout code {l.Code} would stand twice."))
+            .Concat(Twice(model.Devices.Values, d => (d.ControllerId, d.Name), d => $"The device name {d.Name} would stand twice in its controller."))
+            .Concat(Twice(model.Controllers.Values, c => (0, c.Name), c => $"The controller name {c.Name} would stand twice."))
+            .Concat(Twice(scope.Named, t => (t.ControllerId, t.Name), t => $"The tag name {t.Name} would stand twice in its controller."));
+    }
+
+    /// <summary>True when going up from a node comes back to it.</summary>
+    private static bool Climbs(long id, Func<long, long?> above)
+    {
+        var steps = 0;
+        for (var at = above(id); at is { } next; at = above(next))
+            if (next == id || ++steps > 1000) return true;
+        return false;
+    }
+}

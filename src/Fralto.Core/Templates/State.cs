@@ -1,4 +1,0 @@
-namespace Fralto.Core.Templates;
-
-/// <summary>One named value of a state set.</summary>
-public readonly record struct State(int Value, string Name);
