@@ -29,7 +29,7 @@ internal sealed class ModelReader(SqliteConnection connection)
         var controllers = Controllers();
         var model = new PlantModel
         {
-            StateSets = StateSets(),
+            StateLists = StateLists(),
             OwnUnits = OwnUnits(),
             Scales = Scales(),
             Templates = Templates(),
@@ -45,11 +45,11 @@ internal sealed class ModelReader(SqliteConnection connection)
         return new(whole, [.. _aside, .. loose]);
     }
 
-    private ImmutableDictionary<long, StateSet> StateSets()
+    private ImmutableDictionary<long, StateList> StateLists()
     {
-        var states = connection.Query<(long Set, int Value, string Name)>("SELECT state_set_id, value, name FROM state ORDER BY state_set_id, value").ToLookup(row => row.Set);
-        return connection.Query<(long Id, string Code, string Name)>("SELECT id, code, name FROM state_set")
-            .ToImmutableDictionary(r => r.Id, r => new StateSet(r.Id, r.Code, r.Name, [.. states[r.Id].Select(s => new State(s.Value, s.Name))]));
+        var states = connection.Query<(long Set, int Value, string Name)>("SELECT state_list_id, value, name FROM state ORDER BY state_list_id, value").ToLookup(row => row.Set);
+        return connection.Query<(long Id, string Code, string Name)>("SELECT id, code, name FROM state_list")
+            .ToImmutableDictionary(r => r.Id, r => new StateList(r.Id, r.Code, r.Name, [.. states[r.Id].Select(s => new State(s.Value, s.Name))]));
     }
 
     private ImmutableDictionary<long, OwnUnit> OwnUnits() =>
@@ -137,7 +137,7 @@ internal sealed class ModelReader(SqliteConnection connection)
         var highest = connection.ExecuteScalar<long?>(
             """
             SELECT max(id) FROM (
-                SELECT max(id) AS id FROM state_set UNION ALL SELECT max(id) FROM own_unit UNION ALL SELECT max(id) FROM library_scale
+                SELECT max(id) AS id FROM state_list UNION ALL SELECT max(id) FROM own_unit UNION ALL SELECT max(id) FROM library_scale
                 UNION ALL SELECT max(id) FROM template UNION ALL SELECT max(id) FROM property UNION ALL SELECT max(id) FROM template_part
                 UNION ALL SELECT max(id) FROM equipment UNION ALL SELECT max(id) FROM controller UNION ALL SELECT max(id) FROM tag
                 UNION ALL SELECT max(id) FROM device_layout UNION ALL SELECT max(id) FROM device)

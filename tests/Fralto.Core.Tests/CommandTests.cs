@@ -20,9 +20,9 @@ public sealed class CommandTests
         .Do(b => new SaveTag(null, b["plc"], "SP", RegisterArea.HoldingRegister, 0, RawType.Int16, WordOrder.HighFirst, ""), "SP")
         .Do(b => new SaveTag(null, b["plc"], "RO", RegisterArea.InputRegister, 9, RawType.Int16, WordOrder.HighFirst, ""), "RO")
         .Do(b => new SaveTag(null, b["plc"], "STW", RegisterArea.HoldingRegister, 1, RawType.UInt16, WordOrder.HighFirst, ""), "STW")
-        .Do(new SaveStateSet(null, "Mode", "Mode", [new(0, "Off"), new(1, "Hand"), new(2, "Auto")]), "Mode")
+        .Do(new SaveStateList(null, "Mode", "Mode", [new(0, "Off"), new(1, "Hand"), new(2, "Auto")]), "Mode")
         .Do(b => new SaveProperty(b["Kiln"], null, "Set", "Setpoint", PropertyKind.Command, PropertyType.Number, new() { Unit = "CEL", Range = new(0, 120), Scale = new LinearScale(new Span(0, 32767), new(0, 120)) }), "Set")
-        .Do(b => new SaveProperty(b["Kiln"], null, "Mode", "Mode", PropertyKind.Command, PropertyType.State, new() { StateSetId = b["Mode"] }), "ModeOf")
+        .Do(b => new SaveProperty(b["Kiln"], null, "Mode", "Mode", PropertyKind.Command, PropertyType.State, new() { StateListId = b["Mode"] }), "ModeOf")
         .Do(b => new Bind(b["KLN1"], b["Set"], b["SP"]))
         .Do(b => new Bind(b["KLN1"], b["ModeOf"], b["STW"], Slice.Parse(".4-5")));
 

@@ -13,7 +13,7 @@ namespace Fralto.Core.Tests;
 public sealed class ExchangeTests
 {
     private readonly PlantBuilder _plant = PlantBuilder.Kiln((LimitCondition.High, 88, 1.5, 2))
-        .Do(new SaveStateSet(null, "Phase", "Kiln phase", [new(0, "Idle"), new(1, "Drying")]), "Phase")
+        .Do(new SaveStateList(null, "Phase", "Kiln phase", [new(0, "Idle"), new(1, "Drying")]), "Phase")
         .Do(b => new SaveProperty(b["Kiln"], null, "AssetNumber", "Asset number", PropertyKind.Fixed, PropertyType.Text, PropertyPatch.Empty), "Asset")
         .Do(b => new SaveProperty(b["Kiln"], null, "Area", "Bed area", PropertyKind.Fixed, PropertyType.Number, new() { Value = "40" }), "Area")
         .Do(b => new SaveTemplate(null, "DrumKiln", "Drum kiln", b["Kiln"], ""), "Drum")
@@ -56,18 +56,18 @@ public sealed class ExchangeTests
     {
         var problems = Replace("""
             { "format": "fralto-model", "version": 1,
-              "templates": [ { "code": "Kiln", "inherits": "Kilm", "properties": [ { "code": "Phase", "kind": "Measured", "type": "State", "stateSet": "Phse" } ] },
+              "templates": [ { "code": "Kiln", "inherits": "Kilm", "properties": [ { "code": "Phase", "kind": "Measured", "type": "State", "stateList": "Phse" } ] },
                              { "code": "A", "inherits": "B" }, { "code": "B", "inherits": "A" } ],
-              "stateSets": [ { "code": "Phase", "states": [ { "value": 0, "name": "Idle" } ] } ],
+              "stateLists": [ { "code": "Phase", "states": [ { "value": 0, "name": "Idle" } ] } ],
               "equipment": [ { "path": "C/K1", "level": "Unit" }, { "path": "2C", "level": "Enterprise" }, { "path": "D", "level": "Enterprise", "sets": { "X": { "value": "1" } } } ],
               "controllers": [ { "name": "plc", "host": "no host", "port": 70000 } ],
               "bindings": [ { "equipment": "C", "property": "P", "controller": "plc", "tag": "T" } ] }
             """, PlantModel.Empty).Problems;
         problems.Select(p => p.Field).ShouldBe([
-            "$.templates[0].inherits", "$.templates[1].inherits", "$.templates[2].inherits", "$.templates[0].properties[0].stateSet", "$.equipment[1].code", "$.equipment[2].sets.X",
+            "$.templates[0].inherits", "$.templates[1].inherits", "$.templates[2].inherits", "$.templates[0].properties[0].stateList", "$.equipment[1].code", "$.equipment[2].sets.X",
             "$.equipment[0].path", "$.controllers[0].host", "$.controllers[0].port", "$.bindings[0].equipment", "$.bindings[0].tag"], ignoreOrder: true);
         problems[0].Message.ShouldBe("There is no template Kilm; did you mean Kiln?");
-        problems.First(p => p.Field.EndsWith("stateSet", StringComparison.Ordinal)).Message.ShouldBe("There is no state set Phse; did you mean Phase?");
+        problems.First(p => p.Field.EndsWith("stateList", StringComparison.Ordinal)).Message.ShouldBe("There is no state list Phse; did you mean Phase?");
     }
 
     [Fact]
@@ -149,17 +149,17 @@ public sealed class ExchangeTests
     }
 
     [Fact]
-    public void Properties_are_declared_changed_and_refined_and_a_misspelt_state_set_is_reported()
+    public void Properties_are_declared_changed_and_refined_and_a_misspelt_state_list_is_reported()
     {
         var preview = new ImportTable(TableKind.Properties, Of(
-            "template;code;name;kind;type;unit;rangeLow;rangeHigh;stateSet;H;HPriority",
+            "template;code;name;kind;type;unit;rangeLow;rangeHigh;stateList;H;HPriority",
             "Kiln;AirOn;Air-on temperature;Measured;Number;°C;0;120;;90;2",
             "DrumKiln;AirOn;;;;;0;100;;off;",
             "Kiln;Phase;Phase;Measured;State;;;;Kiln fase;;",
             "Kiln;Moisture;Grain moisture;Measured;Number;P1;0;50;;;",
             "Kilm;X;;;;;;;;;")).Preview(_plant.Model);
         preview.Lines.Where(l => l.Outcome == ImportOutcome.Changed).Select(l => (l.Row, l.Column, l.Before, l.After)).ShouldBe([(2, "H", "88", "90"), (3, "rangeLow", "", "0"), (3, "rangeHigh", "", "100"), (3, "H", "", "off")]);
-        preview.Lines.Where(l => l.Outcome == ImportOutcome.Refused).Select(l => (l.Row, l.Column)).ShouldBe([(4, "stateSet"), (6, "template")]);
+        preview.Lines.Where(l => l.Outcome == ImportOutcome.Refused).Select(l => (l.Row, l.Column)).ShouldBe([(4, "stateList"), (6, "template")]);
         preview.Lines.Single(l => l.Row == 4).Reason.ShouldContain("did you mean Kiln phase? It is not added by itself");
         preview.Lines.Single(l => l.Outcome == ImportOutcome.Added).Subject.ShouldBe("Kiln Moisture");
         preview.Changes.ShouldBeEmpty();
@@ -210,5 +210,21 @@ public sealed class ExchangeTests
     {
         ModelFormat.Read(System.Text.Encoding.UTF8.GetBytes(document), out var problem).ShouldBeNull();
         $"{problem!.Field} {problem.Message}".ShouldContain(place);
+    }
+
+    [Fact]
+    public void Files_that_call_a_state_list_by_its_older_name_are_still_read()
+    {
+        _plant.Do(b => new SaveProperty(b["Kiln"], null, "Step", "Step", PropertyKind.Measured, PropertyType.State, new() { StateListId = b["Phase"] }));
+        var now = ModelFormat.Write(_plant.Model);
+        var old = System.Text.Encoding.UTF8.GetString(now).Replace("\"stateLists\"", "\"stateSets\"", StringComparison.Ordinal).Replace("\"stateList\"", "\"stateSet\"", StringComparison.Ordinal);
+        old.ShouldContain("\"stateSet\"");
+        var document = ModelFormat.Read(System.Text.Encoding.UTF8.GetBytes(old), out var problem);
+        problem.ShouldBeNull();
+        new ReplaceModel(document!).On(PlantModel.Empty).Problems.ShouldBeEmpty();
+        ModelFormat.Write(PlantModel.Empty.Apply(new ReplaceModel(document!).On(PlantModel.Empty).Changes)).ShouldBe(now);
+        var table = ImportTable.Of(_plant.Model, TableKind.Properties);
+        var named = table with { Columns = table.Columns.Replace("stateList", "stateSet") };
+        new ImportTable(TableKind.Properties, named).Preview(_plant.Model).Lines.ShouldBeEmpty();
     }
 }

@@ -26,7 +26,7 @@ public sealed class FoldTests
             Range = range < 0 ? null : new(0, 100 + range),
             Scale = scale is 1 or 2 ? new LinearScale(new Span(0, 100 * scale), new(0, 1)) : null,
             ScaleId = scale is 3 or 4 ? scale : null,
-            StateSetId = set < 1 ? null : set,
+            StateListId = set < 1 ? null : set,
             Value = new[] { null, "1", "2" }[value],
             Description = new[] { null, "a", "b" }[text],
             Limits = Conditions.Where(c => limits[(int)c] is not null).ToImmutableSortedDictionary(c => c, c => limits[(int)c]!),
@@ -45,7 +45,7 @@ public sealed class FoldTests
         // A scale said and a scale named are one field: who says one takes the other away.
         var scaled = layers.LastOrDefault(l => l.HasScale) ?? PropertyPatch.Empty;
         (folded.Scale, folded.ScaleId).ShouldBe((scaled.Scale, scaled.ScaleId));
-        folded.StateSetId.ShouldBe(LastOf(l => l.StateSetId));
+        folded.StateListId.ShouldBe(LastOf(l => l.StateListId));
         folded.Value.ShouldBe(Last(l => l.Value));
         folded.Description.ShouldBe(Last(l => l.Description));
         foreach (var condition in Conditions)
@@ -102,7 +102,7 @@ public sealed class FoldTests
         PatchField.Unit => patch.Unit,
         PatchField.Range => patch.Range,
         PatchField.Scale => (patch.Scale, patch.ScaleId),
-        PatchField.StateSet => patch.StateSetId,
+        PatchField.StateList => patch.StateListId,
         PatchField.Value => patch.Value,
         PatchField.Description => patch.Description,
         PatchField.HighHigh => patch.Limits.GetValueOrDefault(LimitCondition.HighHigh),

@@ -173,9 +173,9 @@ public sealed class ModelTests
         Field(b => new SaveTag(null, b["plc"], "x", RegisterArea.HoldingRegister, 65535, RawType.Float32, WordOrder.HighFirst, ""), "Address", "fills 2 registers");
         Field(b => new SaveTag(null, b["plc"], "x", RegisterArea.Coil, 0, RawType.Int16, WordOrder.HighFirst, ""), "Type", "single bits");
         Field(b => new SaveTag(b["TT11"], b["plc"], "TT11", RegisterArea.Coil, 0, RawType.Bool, WordOrder.HighFirst, ""), "Type", "is bound to this tag");
-        Field(b => new SaveStateSet(null, "S", "S", [new(0, "Idle"), new(0, "Run")]), "States", "named twice");
-        Field(b => new SaveStateSet(null, "S", "S", [new(0, "Idle"), new(1, "idle")]), "States", "each state needs its own");
-        Field(b => new SaveStateSet(null, "S", "S", []), "States", "at least one");
+        Field(b => new SaveStateList(null, "S", "S", [new(0, "Idle"), new(0, "Run")]), "States", "named twice");
+        Field(b => new SaveStateList(null, "S", "S", [new(0, "Idle"), new(1, "idle")]), "States", "each state needs its own");
+        Field(b => new SaveStateList(null, "S", "S", []), "States", "at least one");
         Field(b => new SaveTemplate(null, "kiln", "Another", null, ""), "Code", "already a template");
         Field(b => new SaveTemplate(null, "1st", "First", null, ""), "Code", "starts with a letter");
         Field(b => new SaveTemplate(null, "a b", "First", null, ""), "Code", "'a-b' would do");
@@ -200,7 +200,7 @@ public sealed class ModelTests
         Property(PlantBuilder.Celsius((LimitCondition.HighHigh, 80, 0, 1), (LimitCondition.High, 90, 0, 2)), "HighSetpoint", "must lie below HH");
         Property(PlantBuilder.Celsius((LimitCondition.High, 60, 10, 1), (LimitCondition.Low, 50, 10, 2)), "LowDeadband", "no value would be normal");
         Field(b => new SaveProperty(b["Kiln"], null, "airon", "x", PropertyKind.Measured, PropertyType.Number, PropertyPatch.Empty), "Code", "already has a property");
-        Field(b => new SaveProperty(b["Kiln"], null, "Ph", "Phase", PropertyKind.Measured, PropertyType.State, PropertyPatch.Empty), "StateSetId", "Choose the state set");
+        Field(b => new SaveProperty(b["Kiln"], null, "Ph", "Phase", PropertyKind.Measured, PropertyType.State, PropertyPatch.Empty), "StateListId", "Choose the state list");
         Field(b => new SaveProperty(b["Kiln"], null, "T", "T", PropertyKind.Measured, PropertyType.Number, new() { Value = "3" }), "Value", "Only a fixed property");
         Field(b => new SaveProperty(b["Kiln"], null, "T", "T", PropertyKind.Fixed, PropertyType.Text, new() { Value = new string('x', 201) }), "Value", "at most 200");
     }
@@ -232,9 +232,9 @@ public sealed class ModelTests
     [InlineData(PropertyType.Text, "anything at all", null)]
     public void A_fixed_value_is_a_value_of_its_type(PropertyType type, string good, string? bad)
     {
-        _plant.Do(new SaveStateSet(null, "Run", "Run", [new(0, "Idle"), new(1, "Running")]), "Run");
+        _plant.Do(new SaveStateList(null, "Run", "Run", [new(0, "Idle"), new(1, "Running")]), "Run");
         SaveProperty Fixed(string value) => new(
-            _plant["Kiln"], null, "F", "F", PropertyKind.Fixed, type, new() { Value = value, StateSetId = type == PropertyType.State ? _plant["Run"] : null });
+            _plant["Kiln"], null, "F", "F", PropertyKind.Fixed, type, new() { Value = value, StateListId = type == PropertyType.State ? _plant["Run"] : null });
         if (bad is not null) Field(_ => Fixed(bad), "Value", $"'{bad}'");
         _plant.Do(Fixed(good));
     }

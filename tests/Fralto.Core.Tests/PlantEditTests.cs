@@ -110,11 +110,11 @@ public sealed class PlantEditTests
     public void A_state_that_a_fixed_value_names_is_not_lost()
     {
         var plant = PlantBuilder.Kiln()
-            .Do(new SaveStateSet(null, "Grain", "Grain", [new(0, "Barley"), new(1, "Malt")]), "Grain")
-            .Do(b => new SaveProperty(b["Kiln"], null, "Holds", "Holds", PropertyKind.Fixed, PropertyType.State, new() { StateSetId = b["Grain"] }), "Holds")
+            .Do(new SaveStateList(null, "Grain", "Grain", [new(0, "Barley"), new(1, "Malt")]), "Grain")
+            .Do(b => new SaveProperty(b["Kiln"], null, "Holds", "Holds", PropertyKind.Fixed, PropertyType.State, new() { StateListId = b["Grain"] }), "Holds")
             .Do(b => PatchProperty.Exactly(b["KLN1"], b["Holds"], new() { Value = "Malt" }));
-        plant.Refused(b => new SaveStateSet(b["Grain"], "Grain", "Grain", [new(0, "Barley"), new(1, "Green malt")]))
+        plant.Refused(b => new SaveStateList(b["Grain"], "Grain", "Grain", [new(0, "Barley"), new(1, "Green malt")]))
             .ShouldHaveSingleItem().Message.ShouldBe("Corvane/Quay/KLN1 has Holds = Malt; keep that state, or change the value first.");
-        plant.Do(b => new SaveStateSet(b["Grain"], "Grain", "Grain", [new(0, "Rye"), new(1, "Malt")]));
+        plant.Do(b => new SaveStateList(b["Grain"], "Grain", "Grain", [new(0, "Rye"), new(1, "Malt")]));
     }
 }

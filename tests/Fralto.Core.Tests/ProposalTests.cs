@@ -346,8 +346,8 @@ public sealed class ProposalTests
     [Fact]
     public void A_tag_whose_value_is_none_of_the_states_is_held_back_however_well_it_is_named()
     {
-        var b = House().Do(new SaveStateSet(null, "Phase", "Phase", [new(0, "Idle"), new(1, "Dry")]), "Phase");
-        b.Do(x => new SaveProperty(x["Kiln"], null, "Phase", "Phase", PropertyKind.Measured, PropertyType.State, new() { StateSetId = x["Phase"] }), "KilnPhase");
+        var b = House().Do(new SaveStateList(null, "Phase", "Phase", [new(0, "Idle"), new(1, "Dry")]), "Phase");
+        b.Do(x => new SaveProperty(x["Kiln"], null, "Phase", "Phase", PropertyKind.Measured, PropertyType.State, new() { StateListId = x["Phase"] }), "KilnPhase");
         for (var n = 1; n <= 4; n++) Tag(b, $"KLN{n}_PH", RawType.Int16);
         Bind(b, 1, "KilnPhase", "KLN1_PH");
         double? Raw(Tag tag) => tag.Name == "KLN3_PH" ? 17 : 1;

@@ -1,8 +1,10 @@
+using System.Text;
 using CsCheck;
 using Fralto.Core.Basics;
 using Fralto.Core.Bindings;
 using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
+using Fralto.Core.Memory;
 using Fralto.Core.Modbus;
 using Fralto.Core.NamingRules;
 using Fralto.Core.Planning;
@@ -16,35 +18,54 @@ namespace Fralto.Core.Tests;
 /// <summary>Whatever sequence of edits a person makes: what must hold then.</summary>
 public sealed class RandomEditTests
 {
-    private static readonly Gen<int[]> Steps = Gen.Int[0, 1_000_000].Array[1, 40];
+    private static readonly Gen<int[]> Steps = Gen.Int[0, 1_000_000].Array[1, 60];
 
     [Fact]
     public void Look_ups_carried_over_are_those_built_anew() => Steps.Sample(steps =>
     {
         foreach (var model in Run(steps).Select(r => r.After))
         {
-            var (carried, anew) = (model.Index, (model with { }).Index);
-            carried.EquipmentInOrder.ShouldBe(anew.EquipmentInOrder);
-            carried.Below(null).Count.ShouldBe(model.Equipment.Count);
-            carried.Below(long.MaxValue).Select(e => e.Id).ShouldBeEmpty();
-            foreach (var node in model.Equipment.Values)
-            {
-                carried.ChildrenOf(node.Id).ShouldBe(anew.ChildrenOf(node.Id));
-                carried.Below(node.Id).ShouldBe(anew.Below(node.Id));
-                carried.TaggedBelow(node.Id).ShouldBe(anew.TaggedBelow(node.Id));
-                carried.PathOf(node.Id).ShouldBe(anew.PathOf(node.Id));
-                carried.PropertiesOf(node).Select(p => p.Facts).ShouldBe(anew.PropertiesOf(node).Select(p => p.Facts));
-            }
-            foreach (var template in model.Templates.Keys)
-            {
-                carried.InstancesOf(template).ShouldBe(anew.InstancesOf(template));
-                carried.TemplatesBelow(template).ShouldBe(anew.TemplatesBelow(template));
-            }
-            foreach (var controller in model.Controllers.Keys) carried.TagsOf(controller).ShouldBe(anew.TagsOf(controller));
-            carried.Simulations.ShouldBe(anew.Simulations);
-            foreach (var tag in model.Tags.Keys) carried.BindingsOf(tag).ShouldBe(anew.BindingsOf(tag), ignoreOrder: true);
+            SameLookUps(model, model.Index, (model with { }).Index);
         }
     }, iter: 150);
+
+    [Fact]
+    public void Every_kind_of_edit_is_among_those_that_are_tried_and_every_kind_is_accepted()
+    {
+        var kinds = typeof(Edit).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(Edit)) && !t.IsAbstract).Select(t => t.Name).ToHashSet();
+        var accepted = new HashSet<string>();
+        for (var seed = 0; seed < 400 && accepted.Count < kinds.Count; seed++)
+        {
+            var random = new Random(seed);
+            foreach (var (_, edit) in Edits([.. Enumerable.Range(0, 60).Select(_ => random.Next(1_000_000))])) accepted.Add(edit.GetType().Name);
+        }
+        kinds.Except(accepted).ShouldBeEmpty("kinds of edits that no random sequence has made");
+    }
+
+    [Fact]
+    public void No_two_siblings_stand_at_one_position() => Steps.Sample(steps =>
+    {
+        foreach (var model in Run(steps).Select(r => r.After))
+            model.Equipment.Values.GroupBy(e => (e.ParentId, e.Order)).Where(g => g.Count() > 1).Select(g => string.Join(" and ", g.Select(e => e.Name))).ShouldBeEmpty();
+    }, iter: 150);
+
+    [Fact]
+    public void Every_kind_of_entity_is_in_the_journal_in_words_and_kept_by_its_own_name()
+    {
+        EntityKinds.All.Select(k => k.Id).ShouldBe(["state-list", "unit", "scale", "template", "equipment", "controller", "layout", "device", "tag", "binding"]);
+        Steps.Sample(steps =>
+        {
+            foreach (var (before, outcome, after) in Run(steps))
+                foreach (var change in outcome.Changes)
+                {
+                    var kind = EntityKinds.Of((change.After ?? change.Before)!);
+                    kind.NameOf((change.After ?? change.Before)!, after).ShouldNotBeEmpty();
+                    if (change.After is { } now) kind.Find(after, kind.KeyOf(now)).ShouldNotBeNull();
+                    // What has changed is shown: two entities that differ read differently.
+                    if (!Equals(change.Before, change.After)) ChangeText.Of(change, change.After is null ? before : after).ShouldNotBeEmpty($"{change}");
+                }
+        }, iter: 100);
+    }
 
     [Fact]
     public void An_edit_and_its_inverse_leave_the_model_as_it_was() => Steps.Sample(steps =>
@@ -52,13 +73,7 @@ public sealed class RandomEditTests
         foreach (var (before, outcome, after) in Run(steps))
         {
             var back = after.Apply(outcome.Inverse.ToArray());
-            back.Equipment.ShouldBe(before.Equipment, ignoreOrder: true);
-            back.Templates.ShouldBe(before.Templates, ignoreOrder: true);
-            back.Bindings.ShouldBe(before.Bindings, ignoreOrder: true);
-            back.Tags.ShouldBe(before.Tags, ignoreOrder: true);
-            back.Layouts.ShouldBe(before.Layouts, ignoreOrder: true);
-            back.Devices.ShouldBe(before.Devices, ignoreOrder: true);
-            back.Controllers.ShouldBe(before.Controllers, ignoreOrder: true);
+            foreach (var kind in EntityKinds.All) kind.All(back).ShouldBe(kind.All(before), ignoreOrder: true);
         }
     }, iter: 150);
 
@@ -92,7 +107,10 @@ public sealed class RandomEditTests
         outcome.Changes.ShouldBeEmpty();
         var empty = new ReplaceModel(ModelFormat.Read(bytes, out _)!).On(PlantModel.Empty);
         empty.Problems.ShouldBeEmpty();
-        ModelFormat.Write(PlantModel.Empty.Apply(empty.Changes)).ShouldBe(bytes);
+        var (one, other) = (Lines(ModelFormat.Write(PlantModel.Empty.Apply(empty.Changes))), Lines(bytes));
+        var at = Enumerable.Range(0, Math.Min(one.Length, other.Length)).FirstOrDefault(i => one[i] != other[i], -1);
+        (at < 0 ? [] : one.Skip(at - 4).Take(8)).ShouldBe(at < 0 ? [] : other.Skip(at - 4).Take(8));
+        one.Length.ShouldBe(other.Length);
         foreach (var kind in Enum.GetValues<TableKind>())
         {
             var preview = new ImportTable(kind, ImportTable.Of(model, kind)).Preview(model);
@@ -101,22 +119,85 @@ public sealed class RandomEditTests
         }
     }, iter: 150);
 
+    private static string[] Lines(byte[] text) => Encoding.UTF8.GetString(text).Split((char)10);
+
+    /// <summary>Every look-up there is, of one index and another.</summary>
+    private static void SameLookUps(PlantModel model, ModelIndex one, ModelIndex other)
+    {
+        one.EquipmentInOrder.ShouldBe(other.EquipmentInOrder);
+        one.Below(null).ShouldBe(other.Below(null));
+        one.Below(null).Count.ShouldBe(model.Equipment.Count);
+        one.Below(long.MaxValue).ShouldBeEmpty();
+        one.Simulations.ShouldBe(other.Simulations);
+        one.TagsInOrder.ShouldBe(other.TagsInOrder);
+        one.UsedTagCount.ShouldBe(other.UsedTagCount);
+        foreach (var at in model.Equipment.Keys.Select(id => (long?)id).Append(null))
+        {
+            one.ChildrenOf(at).ShouldBe(other.ChildrenOf(at));
+            one.NextOrderBelow(at).ShouldBe(other.NextOrderBelow(at));
+        }
+        foreach (var node in model.Equipment.Values)
+        {
+            one.RangeOf(node.Id).ShouldBe(other.RangeOf(node.Id));
+            one.ChildCountOf(node.Id).ShouldBe(other.ChildCountOf(node.Id));
+            one.Below(node.Id).ShouldBe(other.Below(node.Id));
+            one.BoundCountOf(node.Id).ShouldBe(other.BoundCountOf(node.Id));
+            one.BoundOf(node).ShouldBe(other.BoundOf(node), ignoreOrder: true);
+            one.TaggedBelow(node.Id).ShouldBe(other.TaggedBelow(node.Id));
+            one.LineageOf(node.Id).ShouldBe(other.LineageOf(node.Id));
+            one.PathOf(node.Id).ShouldBe(other.PathOf(node.Id));
+            one.Find(one.PathOf(node.Id)).ShouldBe(node);
+            one.LabelsOf(node).ShouldBe(other.LabelsOf(node));
+            one.PropertiesOf(node).Select(p => (p.Id, p.Facts)).ShouldBe(other.PropertiesOf(node).Select(p => (p.Id, p.Facts)));
+        }
+        foreach (var template in model.Templates.Keys)
+        {
+            one.InstancesOf(template).ShouldBe(other.InstancesOf(template));
+            one.InstanceCountOf(template).ShouldBe(other.InstanceCountOf(template));
+            one.ReachOf(template).ShouldBe(other.ReachOf(template));
+            one.TemplatesBelow(template).ShouldBe(other.TemplatesBelow(template));
+            one.AncestryOf(template).ShouldBe(other.AncestryOf(template));
+            one.FamilyOf(template).ShouldBe(other.FamilyOf(template));
+            one.PartsOf(template).ShouldBe(other.PartsOf(template));
+            one.LevelsOf(template).ShouldBe(other.LevelsOf(template));
+            one.LabelsOf(template).ShouldBe(other.LabelsOf(template));
+            one.PropertiesOf(template).Select(p => (p.Id, p.Facts)).ShouldBe(other.PropertiesOf(template).Select(p => (p.Id, p.Facts)));
+        }
+        foreach (var controller in model.Controllers.Keys) one.TagsOf(controller).ShouldBe(other.TagsOf(controller));
+        foreach (var tag in model.Tags.Keys)
+        {
+            one.BindingsOf(tag).ShouldBe(other.BindingsOf(tag), ignoreOrder: true);
+            one.IsUsed(tag).ShouldBe(other.IsUsed(tag));
+        }
+        foreach (var text in new[] { "kiln", "tt1", "r1", "n" }) Finder.Find(model, text, 9).Select(f => f.Id).ShouldBe(Finder.Find(model with { }, text, 9).Select(f => f.Id));
+    }
+
     /// <summary>Makes the edits that numbers stand for, passing over those that are refused.</summary>
     private static IEnumerable<(PlantModel Before, EditOutcome Outcome, PlantModel After)> Run(int[] steps)
     {
-        var model = PlantBuilder.Kiln().Model;
-        yield return (model, EditOutcome.Changed("begin"), model);
+        yield return (Begin, EditOutcome.Changed("begin"), Begin);
+        foreach (var (run, _) in Edits(steps)) yield return run;
+    }
+
+    private static readonly PlantModel Begin = PlantBuilder.Kiln().Model;
+
+    private static IEnumerable<((PlantModel Before, EditOutcome Outcome, PlantModel After) Run, Edit Edit)> Edits(int[] steps)
+    {
+        var (model, past) = (Begin, new List<EditOutcome>());
         foreach (var step in steps)
         {
-            var outcome = EditOf(model, step).On(model);
+            var edit = EditOf(model, step, past);
+            var outcome = edit.On(model);
             if (outcome.IsRefused) continue;
             var next = model.Apply(outcome.Changes);
-            yield return (model, outcome, next);
+            Integrity.NewProblems(model, next, outcome.Changes).Select(p => $"{edit.GetType().Name}: {p.Message}").ShouldBeEmpty();
+            yield return ((model, outcome, next), edit);
             model = next;
+            past.Add(outcome);
         }
     }
 
-    private static Edit EditOf(PlantModel model, int step)
+    private static Edit EditOf(PlantModel model, int step, List<EditOutcome> past)
     {
         T? Of<T>(IEnumerable<T> all, int salt) => all.ElementAtOrDefault((step / salt) % Math.Max(1, all.Count()));
         var nodes = model.Equipment.Values.OrderBy(e => e.Id).ToArray();
@@ -129,8 +210,40 @@ public sealed class RandomEditTests
         var cells = model.Bindings.Keys.OrderBy(k => k.EquipmentId).ThenBy(k => k.PropertyId).ToArray();
         var (cell, tag) = (Of(cells, 19), Of(model.Tags.Values.OrderBy(t => t.Id), 29)?.Id ?? 0);
         var takes = model.Equipment.Values.OrderBy(e => e.Id).SelectMany(e => model.Index.PropertiesOf(e).Where(p => p.TakesTag).Select(p => (e.Id, p.Id))).ToArray();
-        switch (step % 25)
+        var (list, scale, unit) = (Of(model.StateLists.Values.OrderBy(s => s.Id), 7), Of(model.Scales.Values.OrderBy(s => s.Id), 11), Of(model.OwnUnits.Values.OrderBy(u => u.Id), 13));
+        var declared = Of(model.Templates.Values.OrderBy(t => t.Id).SelectMany(t => t.Properties.Select(p => (Template: t.Id, Property: p))), 5);
+        var part = Of(model.Templates.Values.OrderBy(t => t.Id).SelectMany(t => t.Parts.Select(p => (Template: t.Id, p.Id))), 3);
+        var some = Of(model.Controllers.Keys.Order(), 37);
+        switch (step % 47)
         {
+            case 25: return new SaveStateList(step % 2 == 0 ? list?.Id : null, step % 2 == 0 && list is not null ? list.Code : $"L{step}", $"List {step}", [new(0, "Off"), new(1 + (step % 3), "On")]);
+            case 26: return new RemoveStateList(list?.Id ?? 0);
+            case 27: return new SaveOwnUnit(step % 2 == 0 ? unit?.Id : null, step % 2 == 0 && unit is not null ? unit.Code : $"U{step}", $"u{step}", $"Unit {step}", 1 + (step % 7), "KGM");
+            case 28: return new RemoveOwnUnit(unit?.Id ?? 0);
+            case 29: return new SaveScale(step % 2 == 0 ? scale?.Id : null, step % 2 == 0 && scale is not null ? scale.Code : $"S{step}", $"Scale {step}", "", new LinearScale(new Span(0, 100), new(0, 1 + (step % 9))) { Unit = step % 3 == 0 ? unit?.Code : null });
+            case 30: return new RemoveScale(scale?.Id ?? 0);
+            case 31: return step % 2 == 0 ? new SaveController(null, $"c{step}", new MemoryConnection(), 0) : new RemoveController(some);
+            case 32: return new RemoveTag(tag);
+            case 33: return new RemoveLayout(layout?.Id ?? 0);
+            case 34: return new RemovePart(part.Template, part.Id, step % 2 == 0);
+            case 35: return new RemoveProperty(declared.Template, declared.Property?.Id ?? 0);
+            case 36: return new MoveProperty(declared.Template, declared.Property?.Id ?? 0, model.Templates.GetValueOrDefault(declared.Template)?.ParentId ?? template ?? 0);
+            case 37: return new SetWordOrder([tag], (WordOrder)(step / 45 % 4));
+            case 38: return step % 2 == 0
+                ? new SaveTag(null, controller, $"word{step}", RegisterArea.HoldingRegister, step % 65000, RawType.UInt16, WordOrder.HighFirst, "")
+                : Of(model.Tags.Values.Where(t => UnfoldTag.WhyNot(t) is null).OrderBy(t => t.Id), 3) is { } packed ? new UnfoldTag(packed.Id, [.. Enumerable.Range(0, UnfoldTag.PartsOf(packed)).Select(i => $"{packed.Name}_{i}")]) : new UnfoldTag(0, []);
+            case 39: return new DeclareTags(some, [new(new ModbusAddress(RegisterArea.HoldingRegister, step % 60_000), ["found", $"at{step}"], RawType.Int16, 1, "")]);
+            case 40: return new Unbind(cell.EquipmentId, cell.PropertyId);
+            case 41 or >= 45 when past.Count > 0: return new TakeBack("back", past[^(1 + (step / 47 % Math.Min(past.Count, 6)))].Changes);
+            case 42: return new ReplaceModel(ModelFormat.Read(ModelFormat.Write(past.Count == 0 || step % 2 == 0 ? Begin : model with { Bindings = model.Bindings.Clear() }), out _)!);
+            case 43:
+                var table = ImportTable.Of(model, TableKind.Equipment);
+                var row = table.Rows.Count == 0 ? 0 : step / 45 % table.Rows.Count;
+                return new ImportTable(TableKind.Equipment, table with { Rows = [.. table.Rows.Select((r, i) => i == row ? [.. r.Select((cell, c) => c == table.IndexOf("name") ? $"Listed {step}" : cell)] : r)] });
+            case 44:
+                var listed = new Table(["Name", "Address", "Type"], [[$"listed{step}", $"holding {step % 60_000}", "int16"]]);
+                return model.Controllers.GetValueOrDefault(controller) is { } its ? new ImportTags(controller, listed, [.. TagTable.Recognise(listed, its, model.Units)]) : new RemoveController(0);
+            case 41 or >= 45: return new RemoveEquipment(0);
             case 19: return new BindMany([.. takes.Skip(step % 3).Take(2).Select((c, i) => new BindingLine(c.Item1, c.Item2, Of(model.Tags.Values.OrderBy(t => t.Id), 7 + i)?.Id ?? 0))], step % 2 == 0);
             case 20: return new SwapBindings(cell, Of(takes, 43));
             case 21: return new RefuseTags([new(node, Of(takes, 17).Item2, tag)], step % 4 == 0);
@@ -148,7 +261,9 @@ public sealed class RandomEditTests
             case 3: return new CopyEquipment(node, other, $"C{step}", $"Copy {step}", step % 2 == 0);
             case 4: return new AddSeries(node, level, template, new("S {n}", $"S{step}x{{n}}", 1, 1, 1 + (step % 3), 1));
             case 5: return new SaveTemplate(null, $"T{step}", $"Template {step}", template, "");
-            case 6: return new SaveProperty(template ?? 0, null, $"P{step}", $"Property {step}", (PropertyKind)(step / 5 % 5), PropertyType.Number, new() { Range = new(0, 1 + (step % 9)) });
+            case 6: return step % 7 == 0 && list is not null
+                ? new SaveProperty(template ?? 0, null, $"P{step}", $"Property {step}", PropertyKind.Measured, PropertyType.State, new() { StateListId = list.Id })
+                : new SaveProperty(template ?? 0, null, $"P{step}", $"Property {step}", (PropertyKind)(step / 5 % 5), PropertyType.Number, new() { Range = new(0, 1 + (step % 9)), ScaleId = step % 11 == 0 ? scale?.Id : null, Unit = step % 13 == 0 ? unit?.Code : null });
             case 7: return new SavePart(template ?? 0, null, $"Part{step}", "Part", Of(model.Templates.Values.OrderBy(t => t.Id), 11)?.Id, level, 1, step % 2 == 0);
             case 8: return new AddParts([node]);
             case 9: return new SaveTag(null, model.Controllers.Keys.FirstOrDefault(), $"tag{step}", RegisterArea.HoldingRegister, step % 65000, RawType.Int16, WordOrder.HighFirst, "");

@@ -38,7 +38,7 @@ public sealed class SalvageTests
         var torn = new PlantModel
         {
             NextId = Whole.NextId,
-            StateSets = Some(Whole.StateSets),
+            StateLists = Some(Whole.StateLists),
             OwnUnits = Some(Whole.OwnUnits),
             Scales = Some(Whole.Scales),
             Templates = Some(Whole.Templates),
@@ -75,10 +75,10 @@ public sealed class SalvageTests
     {
         var plant = PlantBuilder.Kiln()
             .Do(new SaveOwnUnit(null, "BAG25", "bag", "bag of malt", 25, "KGM"), "bag")
-            .Do(new SaveStateSet(null, "Phase", "Phase", [new(0, "Idle"), new(1, "Dry")]), "Phase")
+            .Do(new SaveStateList(null, "Phase", "Phase", [new(0, "Idle"), new(1, "Dry")]), "Phase")
             .Do(new SaveScale(null, "S1", "Scale one", "", new LinearScale(new Span(0, 100), new(0, 50)) { Unit = "BAG25" }), "S1")
             .Do(new SaveTemplate(null, "Fan", "Fan", null, ""), "Fan")
-            .Do(b => new SaveProperty(b["Fan"], null, "Phase", "Phase", PropertyKind.Measured, PropertyType.State, new() { StateSetId = b["Phase"] }), "FanPhase")
+            .Do(b => new SaveProperty(b["Fan"], null, "Phase", "Phase", PropertyKind.Measured, PropertyType.State, new() { StateListId = b["Phase"] }), "FanPhase")
             .Do(b => new SaveProperty(b["Fan"], null, "Mass", "Mass", PropertyKind.Measured, PropertyType.Number, new() { Unit = "BAG25", ScaleId = b["S1"] }), "FanMass")
             .Do(b => new SaveTemplate(null, "BigFan", "Big fan", b["Fan"], ""), "BigFan")
             .Do(b => new SavePart(b["Kiln"], null, "FAN", "Main fan", b["BigFan"], EquipmentLevel.EquipmentModule, 1, true), "Part")

@@ -14,12 +14,12 @@ public sealed class SoundnessTests
     private readonly PlantBuilder _plant = PlantBuilder.Kiln();
 
     [Fact]
-    public void A_state_set_that_only_an_instance_uses_stays()
+    public void A_state_list_that_only_an_instance_uses_stays()
     {
-        _plant.Do(new SaveStateSet(null, "Phase", "Phase", [new(0, "Idle"), new(1, "Dry")]), "Phase").Do(new SaveStateSet(null, "Own", "Own", [new(0, "Off"), new(1, "On")]), "Own")
-            .Do(b => new SaveProperty(b["Kiln"], null, "Step", "Step", PropertyKind.Measured, PropertyType.State, new() { StateSetId = b["Phase"] }), "Step")
-            .Do(b => new PatchProperty([b["KLN1"]], b["Step"], new() { StateSetId = b["Own"] }, []));
-        _plant.Refused(b => new RemoveStateSet(b["Own"])).Single().Message.ShouldContain("Corvane/Quay/KLN1");
+        _plant.Do(new SaveStateList(null, "Phase", "Phase", [new(0, "Idle"), new(1, "Dry")]), "Phase").Do(new SaveStateList(null, "Own", "Own", [new(0, "Off"), new(1, "On")]), "Own")
+            .Do(b => new SaveProperty(b["Kiln"], null, "Step", "Step", PropertyKind.Measured, PropertyType.State, new() { StateListId = b["Phase"] }), "Step")
+            .Do(b => new PatchProperty([b["KLN1"]], b["Step"], new() { StateListId = b["Own"] }, []));
+        _plant.Refused(b => new RemoveStateList(b["Own"])).Single().Message.ShouldContain("Corvane/Quay/KLN1");
         ModelFormat.Write(_plant.Model).ShouldNotBeEmpty();
     }
 

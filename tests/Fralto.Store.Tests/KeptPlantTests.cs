@@ -1,6 +1,9 @@
+using Fralto.Core.Rules;
+using Fralto.Core.Templates;
 using System.IO.Compression;
 using Fralto.Core.Engine;
 using Fralto.Core.Limits;
+using Fralto.Core.Plant;
 using Microsoft.Data.Sqlite;
 
 namespace Fralto.Store.Tests;
@@ -119,7 +122,14 @@ public sealed class KeptPlantTests : IDisposable
         store.Run.Secret(4).ShouldBe(("kept", "mqtt://127.0.0.1:15992"));
         store.Run.Note("demo").ShouldBe("maltings");
         store.JournalKinds().Count.ShouldBe(578);
+        var changes = store.JournalKinds().SelectMany(e => store.Entry(e.Id)!.Value.Changes).ToArray();
         foreach (var (id, _, _, _) in store.JournalKinds()) store.Entry(id)!.Value.Changes.ShouldNotBeEmpty();
+        // What the first formats called a state set is a state list, in the model and in the journal.
+        Integrity.Problems(model).ShouldBeEmpty();
+        (model.StateLists.Count, model.Templates.Values.SelectMany(t => t.Patches.Values).Count(p => p.StateListId is not null)).ShouldBe((5, 8));
+        changes.Select(c => c.After).OfType<Template>().SelectMany(t => t.Patches.Values).ShouldContain(p => p.StateListId != null);
+        foreach (var kind in new[] { EntityKinds.StateList, EntityKinds.Template, EntityKinds.Equipment, EntityKinds.Controller, EntityKinds.Layout, EntityKinds.Device, EntityKinds.Tag, EntityKinds.Binding })
+            changes.ShouldContain(c => EntityKinds.Of((c.After ?? c.Before)!) == kind);
     }
 
     private void PutOldPlant()

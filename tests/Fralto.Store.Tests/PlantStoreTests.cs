@@ -116,7 +116,7 @@ public sealed class PlantStoreTests : IDisposable
             store.Append(back, _model.NextId, "ada", Noon);
         }
         ShouldBeSame(store.Load().Model, PlantModel.Empty with { NextId = _model.NextId });
-        foreach (var table in new[] { "state_set", "state", "template", "property", "property_patch", "equipment", "controller", "tag", "binding" })
+        foreach (var table in new[] { "state_list", "state", "template", "property", "property_patch", "equipment", "controller", "tag", "binding" })
             Query($"SELECT count(*) FROM {table}").ShouldBe("0", table);
     }
 
@@ -181,7 +181,7 @@ public sealed class PlantStoreTests : IDisposable
     [InlineData("UPDATE tag SET type = 'Int17' WHERE id = 2", "tag TT11", "binding Kiln 1 Air-on temperature")]
     [InlineData("UPDATE controller SET connection = '{\"protocol\":\"Telex\"}' WHERE id = 1", "controller plc", "tag TT11", "binding Kiln 1 Air-on temperature")]
     [InlineData("UPDATE controller SET update_classes = '7' WHERE id = 1", "controller plc", "tag TT11", "binding Kiln 1 Air-on temperature")]
-    [InlineData("UPDATE property SET kind = 'Guessed'", "property Air-on temperature", "binding Kiln 1")]
+    [InlineData("UPDATE property SET kind = 'Guessed'", "property Air-on temperature", "what a layer says of a property Kiln", "binding Kiln 1")]
     [InlineData("UPDATE property_patch SET facts = '[]'", "what a layer says of a property property 5")]
     [InlineData("UPDATE property_patch SET facts = '{\"unit\":\"NONE\"}'", "what a layer says of a property Kiln")]
     [InlineData("UPDATE equipment SET level = 'Attic' WHERE code = 'KLN1'", "equipment Kiln 1", "binding instance 7")]
@@ -288,8 +288,8 @@ public sealed class PlantStoreTests : IDisposable
         actual.Controllers.ShouldBe(expected.Controllers, ignoreOrder: true);
         actual.Tags.ShouldBe(expected.Tags, ignoreOrder: true);
         actual.Bindings.ShouldBe(expected.Bindings, ignoreOrder: true);
-        actual.StateSets.Values.SelectMany(s => s.States.Select(v => (s.Id, s.Code, s.Name, v))).ShouldBe(
-            expected.StateSets.Values.SelectMany(s => s.States.Select(v => (s.Id, s.Code, s.Name, v))), ignoreOrder: true);
+        actual.StateLists.Values.SelectMany(s => s.States.Select(v => (s.Id, s.Code, s.Name, v))).ShouldBe(
+            expected.StateLists.Values.SelectMany(s => s.States.Select(v => (s.Id, s.Code, s.Name, v))), ignoreOrder: true);
         Flat(actual.Templates.Values.Select(t => (t with { Properties = [], Patches = PropertyPatches.None }, t.Patches))).ShouldBe(
             Flat(expected.Templates.Values.Select(t => (t with { Properties = [], Patches = PropertyPatches.None }, t.Patches))), ignoreOrder: true);
         actual.Templates.Values.OrderBy(t => t.Id).SelectMany(t => t.Properties).ShouldBe(expected.Templates.Values.OrderBy(t => t.Id).SelectMany(t => t.Properties));
@@ -324,7 +324,7 @@ public sealed class PlantStoreTests : IDisposable
         [
             Do(store, new SaveController(null, "plc", "127.0.0.1", 502, 1, 500)),
             Do(store, new SaveTag(null, 1, "TT11", RegisterArea.InputRegister, 7, RawType.Float32, WordOrder.LowFirst, "air on")),
-            Do(store, new SaveStateSet(null, "Run", "Run", [new(1, "Running"), new(0, "Stopped")])),
+            Do(store, new SaveStateList(null, "Run", "Run", [new(1, "Running"), new(0, "Stopped")])),
             Do(store, new SaveTemplate(null, "Kiln", "Kiln", null, "dries")),
             Do(store, new SaveProperty(4, null, "AirOn", "Air-on temperature", PropertyKind.Measured, PropertyType.Number, facts, IsRequired: false)),
             Do(store, new SaveEquipment(null, "Corvane", "Corvane", EquipmentLevel.Enterprise, null, null)),

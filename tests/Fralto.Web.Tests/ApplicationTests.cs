@@ -21,7 +21,7 @@ public sealed class ApplicationTests : IAsyncLifetime
     [Theory]
     [InlineData("/controllers", "Add a controller")]
     [InlineData("/templates", "Add a template")]
-    [InlineData("/states", "Add a state set")]
+    [InlineData("/states", "Add a state list")]
     [InlineData("/plant", "Add an enterprise")]
     [InlineData("/bindings", "There is nothing to bind yet")]
     [InlineData("/live", "Nothing is bound")]

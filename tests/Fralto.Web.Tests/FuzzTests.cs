@@ -134,8 +134,8 @@ public sealed class FuzzTests(FuzzTests.Demo demo) : IClassFixture<FuzzTests.Dem
     /// <summary>Fields that forms read by name; a page that reads others is driven by its own tests.</summary>
     private static string[] Fields(Type page, bool isPost) => !isPost ? [] : page.Name switch
     {
-        "PlantModel" => ["Id", "Code", "Name", "Level", "ParentId", "TemplateId", "Labels", "From", "Count", "Step", "Digits", "Value", "Unit", "RangeLow", "RangeHigh", "HighSetpoint", "HighPriority", "StateSetId", "ScaleChoice", "WithBindings", "Seen"],
-        "TemplatesModel" => ["Id", "Code", "Name", "ParentId", "Description", "Levels", "Labels", "PartTemplateId", "Level", "HowMany", "WithInstances", "PropertyId", "Kind", "Type", "Unit", "RangeLow", "RangeHigh", "ScaleChoice", "RawLow", "RawHigh", "HighHighSetpoint", "HighHighOnDelay", "StateSetId", "Value", "Required"],
+        "PlantModel" => ["Id", "Code", "Name", "Level", "ParentId", "TemplateId", "Labels", "From", "Count", "Step", "Digits", "Value", "Unit", "RangeLow", "RangeHigh", "HighSetpoint", "HighPriority", "StateListId", "ScaleChoice", "WithBindings", "Seen"],
+        "TemplatesModel" => ["Id", "Code", "Name", "ParentId", "Description", "Levels", "Labels", "PartTemplateId", "Level", "HowMany", "WithInstances", "PropertyId", "Kind", "Type", "Unit", "RangeLow", "RangeHigh", "ScaleChoice", "RawLow", "RawHigh", "HighHighSetpoint", "HighHighOnDelay", "StateListId", "Value", "Required"],
         "ControllersModel" => ["Id", "Name", "Protocol", "Host", "Port", "UnitId", "UpdateIntervalMs", "UpdateClasses", "Password", "Authority", "TagId", "Area", "Address", "Bit", "Type", "WordOrder", "Count", "Unit", "RangeLow", "Names", "Value"],
         "ScalesModel" => ["Id", "Code", "Name", "Description", "Kind", "RawLow", "RawHigh", "EngineeringLow", "EngineeringHigh", "Gain", "Offset", "Points", "Signal", "ScaleUnit"],
         "UnitsModel" => ["Id", "Code", "Symbol", "Name", "Factor", "Of", "Value", "From", "To"],

@@ -40,8 +40,8 @@ test('an earlier edit is taken back from the journal where nothing depends on it
   await expect(page.getByRole('row', { name: /Bind Kiln 1 Air-on temperature to KLN1_TT11 \(taken back\)/ })).toBeVisible();
   await page.getByRole('button', { name: 'Take back: Add template Equipment', exact: true }).click();
   await expect(page.getByRole('alert')).toContainText(/A later edit has changed Equipment/);
-  await page.getByRole('button', { name: 'Take back: Add state set Kiln phase', exact: true }).click();
-  await expect(page.getByRole('alert')).toContainText('uses a state set that no longer exists');
+  await page.getByRole('button', { name: 'Take back: Add state list Kiln phase', exact: true }).click();
+  await expect(page.getByRole('alert')).toContainText('uses a state list that no longer exists');
 });
 
 test('the journal of a place shows what touched it, field by field', async ({ page }) => {

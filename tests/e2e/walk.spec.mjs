@@ -83,9 +83,9 @@ test('a modeller goes from an empty plant to a living alarm', async ({ browser }
 
   await test.step('3. define a template: number with scale and limits, state, text', async () => {
     await page.getByRole('link', { name: /^Templates/ }).click();
-    await page.getByRole('link', { name: 'State sets' }).click();
+    await page.getByRole('link', { name: 'State lists' }).click();
     await fill(page, { 'Name': 'Run state', 'States, a line each: value, space, name': '0 Stopped\n1 Running' });
-    await page.getByRole('button', { name: 'Add state set', exact: true }).click();
+    await page.getByRole('button', { name: 'Add state list', exact: true }).click();
     await page.getByRole('link', { name: /^Templates/ }).click();
     await fill(page, { Name: 'Oven', Description: 'Bakes' });
     await page.getByRole('button', { name: 'Add template', exact: true }).click();
@@ -109,7 +109,7 @@ test('a modeller goes from an empty plant to a living alarm', async ({ browser }
     await page.getByRole('link', { name: 'Add property' }).click();
     await fill(page, { 'Property name': 'Fan', 'Code': 'Fan' });
     await page.getByLabel('Type', { exact: true }).selectOption({ label: 'state' });
-    await page.getByLabel('State set', { exact: true }).selectOption({ label: 'Run state' });
+    await page.getByLabel('State list', { exact: true }).selectOption({ label: 'Run state' });
     await page.getByRole('button', { name: 'Add property', exact: true }).click();
     await page.getByRole('link', { name: 'Add property' }).click();
     await fill(page, { 'Property name': 'Maker', 'Code': 'Maker' });

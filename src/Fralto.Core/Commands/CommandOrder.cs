@@ -50,7 +50,7 @@ public sealed record CommandOrder(string Path, ResolvedProperty Property, double
     private static double? Number(PlantModel model, ResolvedProperty property, string text, out string? problem)
     {
         problem = null;
-        var states = property.Facts.StateSetId is { } set ? model.StateSets.GetValueOrDefault(set) : null;
+        var states = property.Facts.StateListId is { } set ? model.StateLists.GetValueOrDefault(set) : null;
         if (property.Declaration.Type == PropertyType.State && states is not null)
         {
             if (states.States.FirstOrDefault(s => s.Name.Equals(text, StringComparison.OrdinalIgnoreCase) || s.Value.ToString(CultureInfo.InvariantCulture) == text) is { Name: not null } state) return state.Value;
@@ -68,7 +68,7 @@ public sealed record CommandOrder(string Path, ResolvedProperty Property, double
 
     private static string Words(PlantModel model, ResolvedProperty property, double value)
     {
-        if (property.Facts.StateSetId is { } set && model.StateSets.TryGetValue(set, out var states) && states.NameOf(value) is { } name) return name;
+        if (property.Facts.StateListId is { } set && model.StateLists.TryGetValue(set, out var states) && states.NameOf(value) is { } name) return name;
         if (property.Declaration.Type == PropertyType.Boolean) return value == 0 ? "false" : "true";
         return $"{value.ToString("0.##########", CultureInfo.InvariantCulture)} {model.Units.SymbolOf(property.Facts.Unit)}".TrimEnd();
     }

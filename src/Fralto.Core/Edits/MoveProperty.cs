@@ -1,5 +1,8 @@
+using System.Collections.Immutable;
+using Fralto.Core.NamingRules;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
+using Fralto.Core.Templates;
 
 namespace Fralto.Core.Edits;
 
@@ -25,17 +28,20 @@ public sealed record MoveProperty(long TemplateId, long PropertyId, long TargetI
 
         // What the declaring template says goes along; what the target has refined already lies over it.
         var facts = source.Patches.GetValueOrDefault(PropertyId, PropertyPatch.Empty).With(up ? PropertyPatch.Empty : Between(model, TargetId));
+        var rules = up ? [] : source.Rules.Where(r => r.PropertyId == PropertyId && !to.Rules.Any(own => own.PropertyId == PropertyId && own.Face == r.Face)).ToArray();
         var changes = new List<ModelChange>
         {
-            new(source, source with { Properties = source.Properties.Remove(property), Patches = source.Patches.Remove(PropertyId) }),
-            new(to, to with { Properties = to.Properties.Add(property), Patches = facts.IsEmpty ? to.Patches.Remove(PropertyId) : to.Patches.SetItem(PropertyId, facts) }),
+            new(source, source with { Properties = source.Properties.Remove(property), Patches = source.Patches.Remove(PropertyId), Rules = up ? source.Rules : WithoutRules(source) }),
+            new(to, to with { Properties = to.Properties.Add(property), Patches = facts.IsEmpty ? to.Patches.Remove(PropertyId) : to.Patches.SetItem(PropertyId, facts), Rules = [.. to.Rules.AddRange(rules).OrderBy(r => r.PropertyId).ThenBy(r => r.Face)] }),
         };
         if (!up)
             changes.AddRange(index.FamilyOf(TemplateId)
-                .Where(t => t.Id != TemplateId && t.Id != TargetId && t.Patches.ContainsKey(PropertyId) && !index.FamilyOf(TargetId).Any(f => f.Id == t.Id))
-                .Select(t => new ModelChange(t, t with { Patches = t.Patches.Remove(PropertyId) })));
+                .Where(t => t.Id != TemplateId && t.Id != TargetId && !index.FamilyOf(TargetId).Any(f => f.Id == t.Id) && (t.Patches.ContainsKey(PropertyId) || t.Rules.Any(r => r.PropertyId == PropertyId)))
+                .Select(t => new ModelChange(t, t with { Patches = t.Patches.Remove(PropertyId), Rules = WithoutRules(t) })));
         return EditOutcome.Changed($"{(up ? "Pull" : "Push")} {property.Name} {(up ? "up" : "down")} from {source.Name} to {to.Name}", changes);
     }
+
+    private ImmutableArray<NamingRule> WithoutRules(Template template) => template.Rules.RemoveAll(r => r.PropertyId == PropertyId);
 
     private static bool SameCode(PropertyDeclaration one, PropertyDeclaration other) => string.Equals(one.Code, other.Code, StringComparison.OrdinalIgnoreCase);
 

@@ -1,5 +1,4 @@
 using Fralto.Core.Plant;
-using Fralto.Core.Templates;
 
 namespace Fralto.Core.Edits;
 
@@ -11,7 +10,7 @@ public sealed record RemoveScale(long Id) : Edit
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Scales.TryGetValue(Id, out var scale)) return Gone("The scale");
-        var users = SaveScale.UsersOf(model, Id).Take(MostUsers).Select(u => u.Layer is Template t ? t.Name : model.Index.PathOf(u.Layer.Id)).Distinct().ToArray();
+        var users = References.UsersOf(model, EntityKinds.Scale, Id).Take(MostUsers).ToArray();
         return users.Length > 0
             ? EditOutcome.Refused("", $"{scale.Name} is the scale of properties of {string.Join(", ", users)}; give those another scale first.")
             : EditOutcome.Changed($"Take out scale {scale.Name}", Removed(scale));

@@ -18,18 +18,10 @@ public sealed record SaveOwnUnit(long? Id, string Code, string Symbol, string Na
         var spelling = UnitSpelling.Of(Symbol);
         if (model.Units.All.FirstOrDefault(u => u.Code != (before?.Code ?? Code) && UnitSpelling.Of(u.Symbol) == spelling) is { } twin)
             problems.Add(new(nameof(Symbol), $"{twin.Symbol} is already the symbol of {twin.Name}; two units with one symbol cannot be told apart."));
-        if (before is not null && (before.Code != Code || before.Resolve()?.Dimension != after.Resolve()?.Dimension) && UsersOf(model, before.Code).FirstOrDefault() is { } user)
+        if (before is not null && (before.Code != Code || before.Resolve()?.Dimension != after.Resolve()?.Dimension) && References.UsersOf(model, EntityKinds.Unit, before.Code).FirstOrDefault() is { } user)
             problems.Add(new(before.Code != Code ? nameof(Code) : nameof(BaseCode), $"{user} uses it; its code and what it measures stay as they are."));
         return problems.Count > 0
             ? EditOutcome.Refused(problems)
             : EditOutcome.Changed($"{(before is null ? "Add" : "Change")} unit {Symbol}", new ModelChange(before, after));
     }
-
-    /// <summary>What uses a unit, in words.</summary>
-    public static IEnumerable<string> UsersOf(PlantModel model, string code) =>
-        model.Templates.Values.Where(t => t.Patches.Values.Any(p => p.Unit == code || p.Scale?.Unit == code)).Select(t => t.Name)
-            .Concat(model.Equipment.Values.Where(e => e.Patches.Values.Any(p => p.Unit == code || p.Scale?.Unit == code)).Select(e => model.Index.PathOf(e.Id)))
-            .Concat(model.Scales.Values.Where(s => s.Scale.Unit == code).Select(s => $"the scale {s.Name}"))
-            .Concat(model.Layouts.Values.Where(l => l.Points.Any(p => p.Unit == code)).Select(l => $"the layout {l.Name}"))
-            .Concat(model.Tags.Values.Where(t => t.Unit == code).Select(t => $"the tag {t.Name}"));
 }

@@ -48,7 +48,7 @@ public sealed record Simulate(ImmutableArray<(long EquipmentId, long PropertyId)
 
     private static (double Low, double High) Ends(PlantModel model, ResolvedProperty property)
     {
-        if (property.Declaration.Type == PropertyType.State && property.Facts.StateSetId is { } set && model.StateSets[set].States is { IsEmpty: false } states)
+        if (property.Declaration.Type == PropertyType.State && property.Facts.StateListId is { } set && model.StateLists[set].States is { IsEmpty: false } states)
             return (states.Min(s => s.Value), states.Max(s => s.Value));
         if (property.Declaration.Type == PropertyType.Boolean) return (0, 1);
         return model.RangeOf(property.Facts) is { } range ? (range.Minimum, range.Maximum) : (0, 100);

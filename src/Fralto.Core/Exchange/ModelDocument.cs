@@ -25,7 +25,14 @@ public sealed record ModelDocument
     [JsonRequired]
     public int Version { get; init; } = CurrentVersion;
 
-    public IReadOnlyList<StateSetEntry> StateSets { get; init; } = [];
+    public IReadOnlyList<StateListEntry> StateLists { get; init; } = [];
+
+    /// <summary>What older files call <see cref="StateLists"/>; it is only read.</summary>
+    public IReadOnlyList<StateListEntry>? StateSets
+    {
+        get => null;
+        init => StateLists = value ?? [];
+    }
 
     /// <summary>The customer's own units.</summary>
     public IReadOnlyList<UnitEntry> Units { get; init; } = [];
@@ -45,8 +52,8 @@ public sealed record ModelDocument
 
     public IReadOnlyList<BindingEntry> Bindings { get; init; } = [];
 
-    /// <summary>A state set.</summary>
-    public sealed record StateSetEntry([property: JsonRequired] string Code, string? Name, IReadOnlyList<StateEntry>? States);
+    /// <summary>A state list.</summary>
+    public sealed record StateListEntry([property: JsonRequired] string Code, string? Name, IReadOnlyList<StateEntry>? States);
 
     /// <summary>One state.</summary>
     public sealed record StateEntry([property: JsonRequired] int Value, [property: JsonRequired] string Name);
@@ -108,8 +115,15 @@ public sealed record ModelDocument
         /// <summary>Code of a scale of the library, in place of <see cref="Scale"/>.</summary>
         public string? NamedScale { get; init; }
 
-        /// <summary>Code of a state set.</summary>
-        public string? StateSet { get; init; }
+        /// <summary>Code of a state list.</summary>
+        public string? StateList { get; init; }
+
+        /// <summary>What older files call <see cref="StateList"/>; it is only read.</summary>
+        public string? StateSet
+        {
+            get => null;
+            init => StateList = value;
+        }
 
         public string? Value { get; init; }
 

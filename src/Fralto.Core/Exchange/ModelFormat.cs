@@ -68,7 +68,7 @@ public static class ModelFormat
     /// <summary>The document of a model.</summary>
     public static ModelDocument DocumentOf(PlantModel model) => new()
     {
-        StateSets = [.. model.StateSets.Values.OrderBy(s => s.Code, StringComparer.Ordinal).Select(s => new ModelDocument.StateSetEntry(s.Code, s.Name, [.. s.States.Select(t => new ModelDocument.StateEntry(t.Value, t.Name))]))],
+        StateLists = [.. model.StateLists.Values.OrderBy(s => s.Code, StringComparer.Ordinal).Select(s => new ModelDocument.StateListEntry(s.Code, s.Name, [.. s.States.Select(t => new ModelDocument.StateEntry(t.Value, t.Name))]))],
         Units = [.. model.OwnUnits.Values.OrderBy(u => u.Code, StringComparer.Ordinal).Select(u => new ModelDocument.UnitEntry(u.Code, u.Symbol, u.Name, u.Factor, u.BaseCode))],
         Scales = [.. model.Scales.Values.OrderBy(s => s.Code, StringComparer.Ordinal).Select(s => new ModelDocument.LibraryScaleEntry(s.Code, s.Name, s.Description.Length > 0 ? s.Description : null, ScaleEntry.Of(s.Scale)))],
         Templates = [.. model.Templates.Values.OrderBy(t => t.Code, StringComparer.Ordinal).Select(t => EntryOf(model, t))],
@@ -134,6 +134,7 @@ public static class ModelFormat
         NamingRules = template.Rules.IsEmpty ? null : [.. from rule in template.Rules
                                                           from property in model.Index.PropertiesOf(template.Id)
                                                           where property.Id == rule.PropertyId
+                                                          orderby property.Code.ToUpperInvariant(), rule.Face
                                                           select new ModelDocument.RuleEntry(property.Code, rule.Pattern.ToString(), rule.Face == TagFace.Name ? null : rule.Face)],
     };
 
@@ -171,7 +172,7 @@ public static class ModelFormat
             Range = facts.Range,
             Scale = facts.Scale,
             NamedScale = facts.NamedScale,
-            StateSet = facts.StateSet,
+            StateList = facts.StateList,
             Value = facts.Value,
             Description = facts.Description,
             Limits = facts.Limits,
@@ -192,7 +193,7 @@ public static class ModelFormat
         Range = patch.Range is { } range ? [range.Low, range.High] : null,
         Scale = patch.Scale is { } scale ? ScaleEntry.Of(scale) : null,
         NamedScale = patch.ScaleId is { } named ? model.Scales[named].Code : null,
-        StateSet = patch.StateSetId is { } set ? model.StateSets[set].Code : null,
+        StateList = patch.StateListId is { } set ? model.StateLists[set].Code : null,
         Value = patch.Value,
         Description = patch.Description,
         Limits = patch.Limits.IsEmpty ? null : patch.Limits.ToImmutableSortedDictionary(l => l.Key, l => new ModelDocument.LimitEntry(l.Value.Setpoint, l.Value.Deadband, l.Value.Priority, l.Value.Off, l.Value.OnDelay, l.Value.OffDelay)),

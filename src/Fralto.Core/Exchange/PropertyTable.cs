@@ -18,7 +18,7 @@ internal static class PropertyTable
 
     private static readonly ImmutableArray<string> Columns =
     [
-        .. Told, "name", "kind", "type", "required", "unit", "rangeLow", "rangeHigh", "scale", "rawLow", "rawHigh", "engineeringLow", "engineeringHigh", "stateSet", "value", "description",
+        .. Told, "name", "kind", "type", "required", "unit", "rangeLow", "rangeHigh", "scale", "rawLow", "rawHigh", "engineeringLow", "engineeringHigh", "stateList", "value", "description",
         .. LimitConditions.All.SelectMany(c => new[] { c.Letters(), $"{c.Letters()}Deadband", $"{c.Letters()}Priority", $"{c.Letters()}OnDelay", $"{c.Letters()}OffDelay" }),
     ];
 
@@ -28,6 +28,8 @@ internal static class PropertyTable
     /// <summary>Declares what is new, changes what is known; a property the template inherits is refined. A column that is not there leaves everything as it is.</summary>
     public static ImportResult Import(PlantModel model, Table table)
     {
+        // Older files call the column of state lists by another name.
+        if (table.IndexOf("stateList") < 0 && table.IndexOf("stateSet") is >= 0 and var old) table = table with { Columns = table.Columns.SetItem(old, "stateList") };
         var lines = new List<ImportLine>();
         var seen = new Dictionary<(long, string), int>();
         var templates = model.Templates.Values.ToDictionary(t => t.Code, t => t.Id, StringComparer.OrdinalIgnoreCase);
@@ -82,7 +84,7 @@ internal static class PropertyTable
         [
             template.Code, property.Code, property.Name, declared.Kind.ToString(), declared.Type.ToString(), declared.TakesTag ? declared.IsRequired ? "yes" : "no" : "",
             own.Unit ?? "", Text(own.Range?.Low), Text(own.Range?.High), ScaleText(model, own), Text((own.Scale as LinearScale)?.Raw.Low), Text((own.Scale as LinearScale)?.Raw.High), Text((own.Scale as LinearScale)?.Yields.Low), Text((own.Scale as LinearScale)?.Yields.High),
-            own.StateSetId is { } set ? model.StateSets[set].Code : "", own.Value ?? "", own.Description ?? "",
+            own.StateListId is { } set ? model.StateLists[set].Code : "", own.Value ?? "", own.Description ?? "",
             .. LimitConditions.All.SelectMany(c => own.Limits.TryGetValue(c, out var l) ? [l.Off == true ? Off : Text(l.Setpoint), Text(l.Deadband), Text(l.Priority), Text(l.OnDelay), Text(l.OffDelay)] : new[] { "", "", "", "", "" }),
         ];
     }
@@ -128,12 +130,12 @@ internal static class PropertyTable
             unit = model.Units.Match(text)?.Code;
             if (unit is null) refuse("unit", text, model.Units.Unknown(text));
         }
-        StateSet? set = null;
-        if (cell("stateSet") is { Length: > 0 } named)
+        StateList? set = null;
+        if (cell("stateList") is { Length: > 0 } named)
         {
-            set = model.StateSets.Values.FirstOrDefault(s => s.Code.Equals(named, StringComparison.OrdinalIgnoreCase) || s.Name.Equals(named, StringComparison.OrdinalIgnoreCase));
-            var near = Naming.OrNearest(named, model.StateSets.Values.SelectMany(s => new[] { s.Code, s.Name }));
-            if (set is null) refuse("stateSet", named, $"There is no state set '{named}'{near} It is not added by itself: add it under State sets, or correct the name.");
+            set = model.StateLists.Values.FirstOrDefault(s => s.Code.Equals(named, StringComparison.OrdinalIgnoreCase) || s.Name.Equals(named, StringComparison.OrdinalIgnoreCase));
+            var near = Naming.OrNearest(named, model.StateLists.Values.SelectMany(s => new[] { s.Code, s.Name }));
+            if (set is null) refuse("stateList", named, $"There is no state list '{named}'{near} It is not added by itself: add it under State lists, or correct the name.");
         }
         var (range, raw, engineering) = (SpanOf("rangeLow", "rangeHigh"), SpanOf("rawLow", "rawHigh"), SpanOf("engineeringLow", "engineeringHigh"));
         if (raw is not null && (engineering ?? range) is null) refuse("engineeringLow", "", "A scale needs what it yields, or a range, to map the raw signal onto.");
@@ -163,7 +165,7 @@ internal static class PropertyTable
             Range = range,
             Scale = library is null ? scale : null,
             ScaleId = library?.Id,
-            StateSetId = set?.Id,
+            StateListId = set?.Id,
             Value = cell("value") is { Length: > 0 } value ? value : null,
             Description = cell("description") is { Length: > 0 } words ? words : null,
             Limits = limits,
@@ -195,7 +197,7 @@ internal static class PropertyTable
         foreach (var condition in LimitConditions.All)
             if (field.StartsWith(condition.ToString(), StringComparison.Ordinal) && field[condition.ToString().Length..] is "Setpoint" or "Deadband" or "Priority" or "OnDelay" or "OffDelay")
                 return field.EndsWith("Setpoint", StringComparison.Ordinal) ? condition.Letters() : condition.Letters() + field[condition.ToString().Length..];
-        return field == "StateSetId" ? "stateSet" : Columns.FirstOrDefault(c => c.Equals(field, StringComparison.OrdinalIgnoreCase)) ?? "";
+        return field == "StateListId" ? "stateList" : Columns.FirstOrDefault(c => c.Equals(field, StringComparison.OrdinalIgnoreCase)) ?? "";
     }
 
     private static string Text(double? number) => number?.ToString("R", CultureInfo.InvariantCulture) ?? "";

@@ -39,12 +39,12 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             .Concat(Differences(model.Controllers, next.Controllers, c => c, removals: true))
             .Concat(Differences(model.Layouts, next.Layouts, l => l, removals: true))
             .Concat(Differences(model.Templates, next.Templates, t => t, removals: true))
-            .Concat(Differences(model.StateSets, next.StateSets, s => s, removals: true))
+            .Concat(Differences(model.StateLists, next.StateLists, s => s, removals: true))
             .Concat(Differences(model.Scales, next.Scales, s => s, removals: true))
             .Concat(Differences(model.OwnUnits, next.OwnUnits, u => u, removals: true))
             .Concat(Differences(model.OwnUnits, next.OwnUnits, u => u, removals: false))
             .Concat(Differences(model.Scales, next.Scales, s => s, removals: false))
-            .Concat(Differences(model.StateSets, next.StateSets, s => s, removals: false))
+            .Concat(Differences(model.StateLists, next.StateLists, s => s, removals: false))
             .Concat(Differences(model.Templates, next.Templates, t => t, removals: false))
             .Concat(Differences(model.Layouts, next.Layouts, l => l, removals: false))
             .Concat(Differences(model.Controllers, next.Controllers, c => c, removals: false))
@@ -79,7 +79,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
     {
         private static readonly StringComparer Any = StringComparer.OrdinalIgnoreCase;
         private readonly PlantModel _before;
-        private readonly Dictionary<string, StateSet> _sets = new(Any);
+        private readonly Dictionary<string, StateList> _sets = new(Any);
         private readonly Dictionary<string, OwnUnit> _units = new(Any);
         private readonly Dictionary<string, LibraryScale> _scales = new(Any);
         private readonly Dictionary<string, Template> _templates = new(Any);
@@ -96,7 +96,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
         public Reading(PlantModel before, ModelDocument document)
         {
             (_before, _nextId) = (before, before.NextId);
-            ReadStateSets(document.StateSets);
+            ReadStateLists(document.StateLists);
             ReadUnits(document.Units);
             ReadScales(document.Scales);
             ReadTemplates(document.Templates);
@@ -108,7 +108,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             Model = new PlantModel
             {
                 NextId = _nextId,
-                StateSets = _sets.Values.ToImmutableDictionary(s => s.Id),
+                StateLists = _sets.Values.ToImmutableDictionary(s => s.Id),
                 OwnUnits = _units.Values.ToImmutableDictionary(u => u.Id),
                 Scales = _scales.Values.ToImmutableDictionary(s => s.Id),
                 Templates = _templates.Values.ToImmutableDictionary(t => t.Id),
@@ -134,15 +134,15 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             foreach (var problem in problems) Problems.Add(new(problem.Field.Length == 0 ? place : $"{place}.{char.ToLowerInvariant(problem.Field[0])}{problem.Field[1..]}", problem.Message));
         }
 
-        private void ReadStateSets(IReadOnlyList<ModelDocument.StateSetEntry> entries)
+        private void ReadStateLists(IReadOnlyList<ModelDocument.StateListEntry> entries)
         {
-            var known = _before.StateSets.Values.ToDictionary(s => s.Code, s => s.Id, Any);
+            var known = _before.StateLists.Values.ToDictionary(s => s.Code, s => s.Id, Any);
             for (var i = 0; i < entries.Count; i++)
             {
                 var entry = entries[i];
-                var set = new StateSet(known.TryGetValue(entry.Code, out var id) ? id : _nextId++, entry.Code, entry.Name ?? entry.Code, [.. (entry.States ?? []).OrderBy(s => s.Value).Select(s => new State(s.Value, s.Name))]);
-                Refuse(At("stateSets", i), EntityRules.Problems(set));
-                if (!_sets.TryAdd(entry.Code, set)) Refuse(At("stateSets", i), $"The state set {entry.Code} stands there twice.");
+                var set = new StateList(known.TryGetValue(entry.Code, out var id) ? id : _nextId++, entry.Code, entry.Name ?? entry.Code, [.. (entry.States ?? []).OrderBy(s => s.Value).Select(s => new State(s.Value, s.Name))]);
+                Refuse(At("stateLists", i), EntityRules.Problems(set));
+                if (!_sets.TryAdd(entry.Code, set)) Refuse(At("stateLists", i), $"The state list {entry.Code} stands there twice.");
             }
         }
 
@@ -499,8 +499,8 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
 
         private PropertyPatch Patch(ModelDocument.FactsEntry facts, string place)
         {
-            StateSet? set = null;
-            if (facts.StateSet is { } code && !_sets.TryGetValue(code, out set)) Refuse($"{place}.stateSet", $"There is no state set {code}{Naming.OrNearest(code, _sets.Keys)}");
+            StateList? set = null;
+            if (facts.StateList is { } code && !_sets.TryGetValue(code, out set)) Refuse($"{place}.stateList", $"There is no state list {code}{Naming.OrNearest(code, _sets.Keys)}");
             LibraryScale? named = null;
             if (facts.NamedScale is { } its && !_scales.TryGetValue(its, out named)) Refuse($"{place}.namedScale", $"There is no scale {its}{Naming.OrNearest(its, _scales.Keys)}");
             if (named is not null && facts.Scale is not null) Refuse($"{place}.scale", "Say either scale or namedScale, not both.");
@@ -510,7 +510,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 Range = SpanOf(facts.Range, $"{place}.range"),
                 Scale = facts.Scale is { } scale ? ScaleOf(scale, $"{place}.scale") : null,
                 ScaleId = named?.Id,
-                StateSetId = set?.Id,
+                StateListId = set?.Id,
                 Value = facts.Value,
                 Description = facts.Description,
                 Limits = (facts.Limits ?? ImmutableDictionary<LimitCondition, ModelDocument.LimitEntry>.Empty)

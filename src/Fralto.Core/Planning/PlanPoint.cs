@@ -26,7 +26,7 @@ public sealed record PlanPoint(
     Unit? Unit,
     Span? Range,
     int Decimals,
-    StateSet? States,
+    StateList? States,
     ImmutableArray<Limit> Limits,
     PropertyType Type,
     Chain Chain)

@@ -84,7 +84,7 @@ public static class Planner
     /// <summary>What every point of one property has, worked out once.</summary>
     private sealed class Prepared(PlantModel model, ResolvedProperty property)
     {
-        private readonly StateSet? _states = property.Facts.StateSetId is { } set ? model.StateSets.GetValueOrDefault(set) : null;
+        private readonly StateList? _states = property.Facts.StateListId is { } set ? model.StateLists.GetValueOrDefault(set) : null;
         private readonly Span? _range = model.RangeOf(property.Facts);
         private readonly Unit? _unit = model.Units.Find(property.Facts.Unit);
         private readonly Scale? _scale = model.ScaleOf(property.Facts);

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Fralto.Core.Basics;
 using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
 using Fralto.Core.Hierarchy;
@@ -27,7 +26,7 @@ public sealed record PlantModel
     private PlantModel(PlantModel other)
     {
         NextId = other.NextId;
-        StateSets = other.StateSets;
+        StateLists = other.StateLists;
         OwnUnits = other.OwnUnits;
         Scales = other.Scales;
         Templates = other.Templates;
@@ -42,7 +41,7 @@ public sealed record PlantModel
     /// <summary>The id the next new entity gets. Never goes back, so an id names one thing for ever.</summary>
     public long NextId { get; init; } = 1;
 
-    public ImmutableDictionary<long, StateSet> StateSets { get; init; } = ImmutableDictionary<long, StateSet>.Empty;
+    public ImmutableDictionary<long, StateList> StateLists { get; init; } = ImmutableDictionary<long, StateList>.Empty;
 
     /// <summary>The customer's own units.</summary>
     public ImmutableDictionary<long, OwnUnit> OwnUnits { get; init; } = ImmutableDictionary<long, OwnUnit>.Empty;
@@ -97,64 +96,26 @@ public sealed record PlantModel
     }
 
     /// <summary>What the model holds now in place of an entity or binding; null when it holds nothing.</summary>
-    public object? Current(object entity) => entity switch
-    {
-        StateSet it => StateSets.GetValueOrDefault(it.Id),
-        OwnUnit it => OwnUnits.GetValueOrDefault(it.Id),
-        LibraryScale it => Scales.GetValueOrDefault(it.Id),
-        Template it => Templates.GetValueOrDefault(it.Id),
-        Equipment it => Equipment.GetValueOrDefault(it.Id),
-        Controller it => Controllers.GetValueOrDefault(it.Id),
-        Tag it => Tags.GetValueOrDefault(it.Id),
-        DeviceLayout it => Layouts.GetValueOrDefault(it.Id),
-        Device it => Devices.GetValueOrDefault(it.Id),
-        PropertyBinding it => Bindings.GetValueOrDefault((it.EquipmentId, it.PropertyId)),
-        _ => throw new InvalidOperationException($"{entity.GetType().Name} is not part of a model."),
-    };
+    public object? Current(object entity) => EntityKinds.Of(entity) is var kind ? kind.Find(this, kind.KeyOf(entity)) : null;
 
     /// <summary>The model after a set of changes.</summary>
     /// <param name="changes">Changes to this model: what each says was before is what the model holds.</param>
     public PlantModel Apply(IEnumerable<ModelChange> changes)
     {
         var all = changes as IReadOnlyCollection<ModelChange> ?? [.. changes];
-        var next = this with
+        var (touched, highest) = (new HashSet<EntityKind>(), 0L);
+        foreach (var change in all)
         {
-            StateSets = Put(StateSets, all, e => e.Id),
-            OwnUnits = Put(OwnUnits, all, e => e.Id),
-            Scales = Put(Scales, all, e => e.Id),
-            Templates = Put(Templates, all, e => e.Id),
-            Equipment = Put(Equipment, all, e => e.Id),
-            Controllers = Put(Controllers, all, e => e.Id),
-            Tags = Put(Tags, all, e => e.Id),
-            Layouts = Put(Layouts, all, e => e.Id),
-            Devices = Put(Devices, all, e => e.Id),
-            Bindings = Put(Bindings, all, b => (b.EquipmentId, b.PropertyId)),
-            NextId = Math.Max(NextId, all.Select(c => HighestId(c.After ?? c.Before)).DefaultIfEmpty().Max() + 1),
-        };
+            var entity = (change.After ?? change.Before)!;
+            var kind = EntityKinds.Of(entity);
+            touched.Add(kind);
+            highest = Math.Max(highest, kind.HighestIdOf(entity));
+        }
+        var next = this with { NextId = Math.Max(NextId, highest + 1) };
+        foreach (var kind in EntityKinds.All)
+            if (touched.Contains(kind)) next = kind.Apply(next, all);
         next._index = _index?.After(next, all);
         if (ReferenceEquals(next.OwnUnits, OwnUnits)) next._units = _units;
         return next;
     }
-
-    private static ImmutableDictionary<TKey, T> Put<TKey, T>(ImmutableDictionary<TKey, T> entries, IReadOnlyCollection<ModelChange> changes, Func<T, TKey> keyOf)
-        where TKey : notnull
-        where T : class
-    {
-        ImmutableDictionary<TKey, T>.Builder? next = null;
-        foreach (var change in changes)
-        {
-            if (change.After is T after) (next ??= entries.ToBuilder())[keyOf(after)] = after;
-            else if (change.Before is T before) (next ??= entries.ToBuilder()).Remove(keyOf(before));
-        }
-        return next?.ToImmutable() ?? entries;
-    }
-
-    private static long HighestId(object? entity) => entity switch
-    {
-        Template it => it.Properties.Select(p => p.Id).Concat(it.Parts.Select(p => p.Id)).Append(it.Id).Max(),
-        DeviceLayout it => it.Points.Select(p => p.Id).Append(it.Id).Max(),
-        Entity it => it.Id,
-        PropertyBinding { Simulation: { } simulation } => simulation.TagId,
-        _ => 0,
-    };
 }

@@ -6,7 +6,7 @@ public enum PatchField
     Unit,
     Range,
     Scale,
-    StateSet,
+    StateList,
     Value,
     Description,
     HighHigh,

@@ -24,8 +24,8 @@ public sealed record PropertyPatch
     /// <summary>True when the layer says which scale, by itself or by name.</summary>
     public bool HasScale => Scale is not null || ScaleId is not null;
 
-    /// <summary>The state set that names the integers of a state.</summary>
-    public long? StateSetId { get; init; }
+    /// <summary>The state list that names the integers of a state.</summary>
+    public long? StateListId { get; init; }
 
     /// <summary>The value of a fixed property.</summary>
     public string? Value { get; init; }
@@ -47,7 +47,7 @@ public sealed record PropertyPatch
         ];
 
     /// <summary>True when the layer says nothing at all.</summary>
-    public bool IsEmpty => Unit is null && Range is null && !HasScale && StateSetId is null && Value is null && Description is null && Limits.IsEmpty;
+    public bool IsEmpty => Unit is null && Range is null && !HasScale && StateListId is null && Value is null && Description is null && Limits.IsEmpty;
 
     /// <summary>Everything a layer can say.</summary>
     public static ImmutableArray<PatchField> AllFields { get; } = [.. Enum.GetValues<PatchField>()];
@@ -58,7 +58,7 @@ public sealed record PropertyPatch
         PatchField.Unit => this with { Unit = null },
         PatchField.Range => this with { Range = null },
         PatchField.Scale => this with { Scale = null, ScaleId = null },
-        PatchField.StateSet => this with { StateSetId = null },
+        PatchField.StateList => this with { StateListId = null },
         PatchField.Value => this with { Value = null },
         PatchField.Description => this with { Description = null },
         _ => this with { Limits = Limits.Remove(ConditionOf(field)) },
@@ -71,7 +71,7 @@ public sealed record PropertyPatch
         Range = later.Range ?? Range,
         Scale = later.HasScale ? later.Scale : Scale,
         ScaleId = later.HasScale ? later.ScaleId : ScaleId,
-        StateSetId = later.StateSetId ?? StateSetId,
+        StateListId = later.StateListId ?? StateListId,
         Value = later.Value ?? Value,
         Description = later.Description ?? Description,
         Limits = later.Limits.IsEmpty
@@ -84,9 +84,9 @@ public sealed record PropertyPatch
         one.Count == other.Count && one.All(p => other.TryGetValue(p.Key, out var same) && same == p.Value);
 
     public bool Equals(PropertyPatch? other) => other is not null && Unit == other.Unit && Range == other.Range && Scale == other.Scale && ScaleId == other.ScaleId
-        && StateSetId == other.StateSetId && Value == other.Value && Description == other.Description && Limits.SequenceEqual(other.Limits);
+        && StateListId == other.StateListId && Value == other.Value && Description == other.Description && Limits.SequenceEqual(other.Limits);
 
-    public override int GetHashCode() => HashCode.Combine(Unit, Range, Scale, StateSetId, Value, Limits.Count);
+    public override int GetHashCode() => HashCode.Combine(Unit, Range, Scale, StateListId, Value, Limits.Count);
 
     private static LimitCondition ConditionOf(PatchField field) => (LimitCondition)(field - PatchField.HighHigh);
 }

@@ -9,7 +9,7 @@ public enum PropertyType
     /// <summary>True or false.</summary>
     Boolean,
 
-    /// <summary>An integer whose meanings a state set names.</summary>
+    /// <summary>An integer whose meanings a state list names.</summary>
     State,
     Text,
 

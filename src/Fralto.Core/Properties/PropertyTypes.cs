@@ -17,9 +17,9 @@ public static class PropertyTypes
 
     /// <summary>What is wrong with a fixed value's text; null when it is a value of the type.</summary>
     /// <param name="type">The type.</param>
-    /// <param name="text">Numbers with a decimal point, true or false, a name or number of the state set, ISO 8601 for a time.</param>
-    /// <param name="states">The state set of a state.</param>
-    public static string? ValueProblem(this PropertyType type, string text, StateSet? states) => type switch
+    /// <param name="text">Numbers with a decimal point, true or false, a name or number of the state list, ISO 8601 for a time.</param>
+    /// <param name="states">The state list of a state.</param>
+    public static string? ValueProblem(this PropertyType type, string text, StateList? states) => type switch
     {
         PropertyType.Number when !double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) || !double.IsFinite(number) =>
             $"'{text}' is no number; write decimals with a point, as in 0.92.",

@@ -1,4 +1,4 @@
 namespace Fralto.Core.Properties;
 
-/// <summary>One named value of a state set.</summary>
+/// <summary>One named value of a state list.</summary>
 public readonly record struct State(int Value, string Name);

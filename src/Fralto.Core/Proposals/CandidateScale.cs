@@ -234,7 +234,7 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         var symbol = _model.Units.SymbolOf(facts.Unit);
         if (cell.Property.Declaration.Type == PropertyType.State)
         {
-            bool IsState(double held) => facts.StateSetId is not { } set || _model.StateSets[set].States.Any(s => s.Value == held);
+            bool IsState(double held) => facts.StateListId is not { } set || _model.StateLists[set].States.Any(s => s.Value == held);
             var said = string.Create(CultureInfo.InvariantCulture, $"now {value:0.###}");
             if (IsState(value)) candidate.Add(ScorePartKind.Value, 0.3, $"{said}, which is one of its states");
             else if (cell.Board.Examples[cell.Property.Id].Any(e => ValueOf(cell.Property, e.Position, e.Slice) is { } its && !IsState(its)))

@@ -20,11 +20,11 @@ public static class EntityRules
     /// <summary>Longest description of a tag, in characters.</summary>
     public const int LongestTagDescription = 200;
 
-    /// <summary>The most states one set may name.</summary>
+    /// <summary>The most states one list may name.</summary>
     public const int MostStates = 200;
 
-    /// <summary>What is wrong with a state set, by field.</summary>
-    public static IEnumerable<Problem> Problems(StateSet set)
+    /// <summary>What is wrong with a state list, by field.</summary>
+    public static IEnumerable<Problem> Problems(StateList set)
     {
         foreach (var problem in Named(set.Name, set.Code)) yield return problem;
         if (set.States.IsEmpty) yield return new("States", "Name at least one state, a line each: 0 Idle");

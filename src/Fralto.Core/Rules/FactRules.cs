@@ -31,11 +31,11 @@ public static class FactRules
         foreach (var problem in facts.Scale is null ? [] : EntityRules.Problems(model, facts.Scale)) yield return problem;
         if (unit is not null && model.Units.Find(model.ScaleOf(facts)?.YieldedUnit) is { } yielded && UnitConversion.Between(yielded, unit) is null)
             yield return new("Unit", $"The scale yields {yielded.Symbol} ({yielded.Quantity}), the property is in {unit.Symbol} ({unit.Quantity}); no factor leads from one to the other.");
-        if (property.Type == PropertyType.State && (facts.StateSetId is not { } set || !model.StateSets.ContainsKey(set)))
-            yield return new("StateSetId", "Choose the state set that names its values.");
+        if (property.Type == PropertyType.State && (facts.StateListId is not { } set || !model.StateLists.ContainsKey(set)))
+            yield return new("StateListId", "Choose the state list that names its values.");
         if (facts.Value is { } value && (value.Length > LongestValue || value.Any(char.IsControl)))
             yield return new("Value", $"A value is one line of at most {LongestValue} characters.");
-        else if (facts.Value is { } written && property.Type.ValueProblem(written, facts.StateSetId is { } its ? model.StateSets.GetValueOrDefault(its) : null) is { } wrong)
+        else if (facts.Value is { } written && property.Type.ValueProblem(written, facts.StateListId is { } its ? model.StateLists.GetValueOrDefault(its) : null) is { } wrong)
             yield return new("Value", wrong);
         if (facts.Value is not null && property.Kind != PropertyKind.Fixed)
             yield return new("Value", "Only a fixed property has its value in the model.");

@@ -35,8 +35,10 @@ public static class Integrity
     private static IEnumerable<Problem> Problems(PlantModel model, Scope scope)
     {
         // Resolving properties and paths presumes whole trees, so what is built on them is looked at only when the trees are whole.
-        var structure = Templates(model).Concat(Equipment(model, scope.Nodes)).Concat(Tags(model, scope.Tags)).Concat(Devices(model)).Concat(Libraries(model)).ToArray();
-        return (structure.Length > 0 ? structure : PartCycles(model).Concat(Bindings(model, scope.Bindings())).Concat(Collisions(model, scope))).Select(message => new Problem("", message));
+        var structure = Dangling(model, scope.Entities(model)).Concat(Templates(model)).Concat(Equipment(model, scope.Nodes)).Concat(Tags(model, scope.Tags)).ToArray();
+        if (structure.Length > 0) return structure.Select(message => new Problem("", message));
+        var bindings = scope.Bindings().ToArray();
+        return Dangling(model, bindings).Concat(PartCycles(model)).Concat(LostProperties(model, scope.Nodes)).Concat(Bindings(model, bindings)).Concat(Collisions(model, scope)).Select(message => new Problem("", message));
     }
 
     /// <summary>The part of a model that is looked at.</summary>
@@ -47,6 +49,10 @@ public static class Integrity
     /// <param name="Named">Tags among which names could collide.</param>
     private sealed record Scope(IReadOnlyCollection<Equipment> Nodes, IReadOnlyCollection<Tag> Tags, Func<IEnumerable<PropertyBinding>> Bindings, IEnumerable<Equipment> Siblings, IEnumerable<Tag> Named)
     {
+        /// <summary>What names others and is looked at. Kinds of which a plant has few are looked at whole.</summary>
+        public IEnumerable<object> Entities(PlantModel model) => EntityKinds.All.SelectMany(kind =>
+            kind == EntityKinds.Equipment ? Nodes : kind == EntityKinds.Tag ? Tags : kind == EntityKinds.Binding ? [] : kind.All(model));
+
         public static Scope All(PlantModel model) => new([.. model.Equipment.Values], [.. model.Tags.Values], () => model.Bindings.Values, model.Equipment.Values, model.Tags.Values);
 
         public static Scope Of(PlantModel model, IReadOnlyCollection<ModelChange> changes)
@@ -54,7 +60,7 @@ public static class Integrity
             var touched = changes.Select(c => c.After ?? c.Before!).ToArray();
             var ids = touched.OfType<Equipment>().Select(e => e.Id).ToHashSet();
             var families = touched.OfType<Template>().SelectMany(t => model.Index.FamilyOf(t.Id).Select(f => f.Id).Append(t.Id)).Distinct();
-            var sets = touched.Any(t => t is StateSet or LibraryScale or OwnUnit);
+            var sets = touched.Any(t => t is StateList or LibraryScale or OwnUnit);
             // A node is touched by what becomes of it, of the node above it and of its template.
             foreach (var id in ids.ToArray()) ids.UnionWith(model.Index.ChildIdsOf(id));
             foreach (var id in families) ids.UnionWith(model.Index.InstanceIdsOf(id));
@@ -74,37 +80,11 @@ public static class Integrity
         }
     }
 
-    private static IEnumerable<string> Templates(PlantModel model)
-    {
-        foreach (var template in model.Templates.Values)
-        {
-            if (template.ParentId is { } parent && !model.Templates.ContainsKey(parent)) yield return $"Template {template.Name} inherits from one that no longer exists.";
-            if (Climbs(template.Id, id => model.Templates.GetValueOrDefault(id)?.ParentId)) yield return $"Template {template.Name} would inherit from itself.";
-            foreach (var part in template.Parts)
-                if (!model.Templates.ContainsKey(part.TemplateId)) yield return $"The part {part.Name} of {template.Name} is of a template that no longer exists.";
-            foreach (var problem in template.Patches.Values.SelectMany(p => Facts(model, p))) yield return $"A property of {template.Name} {problem}";
-        }
-    }
+    private static IEnumerable<string> Dangling(PlantModel model, IEnumerable<object> entities) =>
+        References.Of(model, entities).Where(r => r.IsDangling(model)).Select(r => r.Dangling);
 
-    private static IEnumerable<string> Facts(PlantModel model, PropertyPatch patch)
-    {
-        if (patch.StateSetId is { } set && !model.StateSets.ContainsKey(set)) yield return "uses a state set that no longer exists.";
-        if (patch.ScaleId is { } scale && !model.Scales.ContainsKey(scale)) yield return "uses a scale that no longer exists.";
-        foreach (var unit in new[] { patch.Unit, patch.Scale?.Unit })
-            if (IsGone(model, unit)) yield return $"uses the unit {unit}, which no longer exists.";
-    }
-
-    private static bool IsGone(PlantModel model, string? unit) => unit is not null && model.Units.Find(unit) is null;
-
-    /// <summary>What uses units beside properties and tags: scales of the library, and layouts.</summary>
-    private static IEnumerable<string> Libraries(PlantModel model)
-    {
-        foreach (var scale in model.Scales.Values)
-            if (IsGone(model, scale.Scale.Unit)) yield return $"The scale {scale.Name} uses the unit {scale.Scale.Unit}, which no longer exists.";
-        foreach (var layout in model.Layouts.Values)
-            foreach (var point in layout.Points)
-                if (IsGone(model, point.Unit)) yield return $"The point {point.Name} of {layout.Name} uses the unit {point.Unit}, which no longer exists.";
-    }
+    private static IEnumerable<string> Templates(PlantModel model) =>
+        model.Templates.Values.Where(t => Climbs(t.Id, id => model.Templates.GetValueOrDefault(id)?.ParentId)).Select(t => $"Template {t.Name} would inherit from itself.");
 
     private static IEnumerable<string> Equipment(PlantModel model, IEnumerable<Equipment> nodes)
     {
@@ -114,17 +94,26 @@ public static class Integrity
             : !at.Levels.IsEmpty ? at.Levels : at.ParentId is { } above ? LevelsOf(above) : [];
         foreach (var node in nodes)
         {
-            foreach (var problem in node.Patches.Values.SelectMany(p => Facts(model, p))) yield return $"A property of {node.Name} {problem}";
-            if (node.TemplateId is { } template && !model.Templates.ContainsKey(template)) yield return $"{node.Name} is an instance of a template that no longer exists.";
             if (Climbs(node.Id, id => model.Equipment.GetValueOrDefault(id)?.ParentId))
             {
                 yield return $"{node.Name} would lie below itself.";
                 continue;
             }
-            if (node.ParentId is { } parent && !model.Equipment.ContainsKey(parent)) yield return $"{node.Name} lies below a place that no longer exists.";
-            else if (node.TemplateId is { } its && LevelsOf(its) is { IsEmpty: false } levels && !levels.Contains(node.Level)) yield return $"{node.Name} is a {LevelRules.NameOf(node.Level)}; its template {model.Templates[its].Name} does not stand there.";
+            if (node.ParentId is { } parent && !model.Equipment.ContainsKey(parent)) continue;
+            if (node.TemplateId is { } its && LevelsOf(its) is { IsEmpty: false } levels && !levels.Contains(node.Level)) yield return $"{node.Name} is a {LevelRules.NameOf(node.Level)}; its template {model.Templates[its].Name} does not stand there.";
             else if (LevelRules.Misfit(node.ParentId is { } above ? model.Equipment[above].Level : null, node.Level) is { } misfit) yield return $"{node.Name}: {misfit}";
         }
+    }
+
+    /// <summary>Layers that speak of a property they do not have.</summary>
+    private static IEnumerable<string> LostProperties(PlantModel model, IEnumerable<Equipment> nodes)
+    {
+        foreach (var template in model.Templates.Values)
+            if (template.Patches.Keys.Concat(template.Rules.Select(r => r.PropertyId)).Except(model.Index.PropertiesOf(template.Id).Select(p => p.Id)).Any())
+                yield return $"Template {template.Name} says something of a property it no longer has.";
+        foreach (var node in nodes)
+            if (!node.Patches.IsEmpty && node.Patches.Keys.Except(node.TemplateId is { } its ? model.Index.PropertiesOf(its).Select(p => p.Id) : []).Any())
+                yield return $"{node.Name} says something of a property it no longer has.";
     }
 
     /// <summary>Templates that would hold themselves through their parts.</summary>
@@ -143,33 +132,18 @@ public static class Integrity
             if (!done.ContainsKey(template.Id) && Holds(template.Id)) yield return $"Template {template.Name} would hold itself through its parts.";
     }
 
-    private static IEnumerable<string> Tags(PlantModel model, IEnumerable<Tag> tags)
-    {
-        foreach (var tag in tags)
-        {
-            if (!model.Controllers.TryGetValue(tag.ControllerId, out var controller)) yield return $"Tag {tag.Name} belongs to a controller that no longer exists.";
-            else if (tag.DeviceId is { } device && !model.Devices.ContainsKey(device)) yield return $"Tag {tag.Name} belongs to a device that no longer exists.";
-            else if (IsGone(model, tag.Unit)) yield return $"Tag {tag.Name} uses the unit {tag.Unit}, which no longer exists.";
-            else if (tag.UpdateClass is { } its && controller.UpdateClasses.All(c => !string.Equals(c.Name, its, StringComparison.OrdinalIgnoreCase))) yield return $"Tag {tag.Name} is read in an update class that {controller.Name} no longer has.";
-        }
-    }
-
-    private static IEnumerable<string> Devices(PlantModel model)
-    {
-        foreach (var device in model.Devices.Values)
-        {
-            if (!model.Controllers.ContainsKey(device.ControllerId)) yield return $"Device {device.Name} is behind a controller that no longer exists.";
-            if (!model.Layouts.ContainsKey(device.LayoutId)) yield return $"Device {device.Name} has a layout that no longer exists.";
-        }
-    }
+    private static IEnumerable<string> Tags(PlantModel model, IEnumerable<Tag> tags) =>
+        from tag in tags
+        where tag.UpdateClass is not null && model.Controllers.TryGetValue(tag.ControllerId, out var controller)
+            && controller.UpdateClasses.All(c => !string.Equals(c.Name, tag.UpdateClass, StringComparison.OrdinalIgnoreCase))
+        select $"Tag {tag.Name} is read in an update class that {model.Controllers[tag.ControllerId].Name} no longer has.";
 
     private static IEnumerable<string> Bindings(PlantModel model, IEnumerable<PropertyBinding> bindings)
     {
         foreach (var binding in bindings)
         {
-            if (!model.Equipment.TryGetValue(binding.EquipmentId, out var instance)) yield return "A binding belongs to equipment that no longer exists.";
-            else if (!model.Tags.TryGetValue(binding.TagId, out var tag)) yield return $"{instance.Name} is bound to a tag that no longer exists.";
-            else if (instance.TemplateId is not { } template || !model.Templates.ContainsKey(template)) yield return $"{instance.Name} is bound, but has no template.";
+            if (!model.Equipment.TryGetValue(binding.EquipmentId, out var instance) || !model.Tags.TryGetValue(binding.TagId, out var tag)) continue;
+            if (instance.TemplateId is not { } template || !model.Templates.ContainsKey(template)) yield return $"{instance.Name} is bound, but has no template.";
             else if (model.Index.PropertiesOf(template).FirstOrDefault(p => p.Id == binding.PropertyId) is not { } property) yield return $"{instance.Name} is bound by a property it no longer has.";
             else if (BindingRules.Misfit(model, property with { Facts = property.Facts.With(instance.Patches.GetValueOrDefault(property.Id, PropertyPatch.Empty)) }, tag, binding.Slice) is { } misfit) yield return $"{instance.Name}: {misfit}";
             else if (property.Declaration.Kind == PropertyKind.Command && model.Index.BindingsOf(tag.Id).Any(b => (b.EquipmentId, b.PropertyId) != (binding.EquipmentId, binding.PropertyId) && Slice.Overlap(b.Slice, binding.Slice)))
@@ -183,7 +157,7 @@ public static class Integrity
             .GroupBy(item => (key(item).Item1, key(item).Item2.ToUpperInvariant())).Where(g => g.Skip(1).Any()).Select(g => what(g.First()));
         return Twice(scope.Siblings, e => (e.ParentId ?? 0, e.Code), e => $"The code {e.Code} would stand twice among siblings.")
             .Concat(Twice(model.Templates.Values, t => (0, t.Code), t => $"The template code {t.Code} would stand twice."))
-            .Concat(Twice(model.StateSets.Values, s => (0, s.Code), s => $"The state set code {s.Code} would stand twice."))
+            .Concat(Twice(model.StateLists.Values, s => (0, s.Code), s => $"The state list code {s.Code} would stand twice."))
             .Concat(Twice(model.Scales.Values, s => (0, s.Code), s => $"The scale code {s.Code} would stand twice."))
             .Concat(Twice(model.OwnUnits.Values, u => (0, u.Code), u => $"The unit code {u.Code} would stand twice."))
             .Concat(Twice(model.Layouts.Values, l => (0, l.Code), l => $"The layout code {l.Code} would stand twice."))

@@ -29,12 +29,14 @@ public static class Salvage
             model = model with { Templates = Without(model.Templates, t => Fault(model, t), "template", t => t.Name, aside) };
         }
         model = model with { Templates = Mended(model.Templates, t => Mended(model, t, aside)) };
+        model = model with { Templates = Mended(model.Templates, t => WithoutLost(model, t, aside)) };
         for (var before = 0; before != model.Equipment.Count;)
         {
             before = model.Equipment.Count;
             model = model with { Equipment = Without(model.Equipment, e => Fault(model, e), "equipment", e => e.Name, aside) };
         }
         model = model with { Equipment = Mended(model.Equipment, e => Mended(model, e.Name, e.Id, e.Patches, aside) is var patches && ReferenceEquals(patches, e.Patches) ? e : e with { Patches = patches }) };
+        model = model with { Equipment = Mended(model.Equipment, e => WithoutLost(model, e, aside)) };
         model = model with
         {
             Devices = Without(model.Devices, d => !model.Controllers.ContainsKey(d.ControllerId) ? "Its controller is not there." : model.Layouts.ContainsKey(d.LayoutId) ? null : "Its layout is not there.", "device", d => d.Name, aside),
@@ -65,7 +67,7 @@ public static class Salvage
         return parts.Length == template.Parts.Length && ReferenceEquals(patches, template.Patches) ? template : template with { Parts = parts, Patches = patches };
     }
 
-    /// <summary>What a layer says, without what it says of units, scales and state sets that are not there.</summary>
+    /// <summary>What a layer says, without what it says of units, scales and state lists that are not there.</summary>
     private static ImmutableDictionary<long, PropertyPatch> Mended(PlantModel model, string name, long layer, ImmutableDictionary<long, PropertyPatch> patches, List<SetAside> aside)
     {
         foreach (var (property, said) in patches)
@@ -74,7 +76,7 @@ public static class Salvage
             if (patch.Unit is { } unit && model.Units.Find(unit) is null) patch = Loose(patch with { Unit = null }, $"There is no unit {unit}.");
             if (patch.Scale?.Unit is { } yields && model.Units.Find(yields) is null) patch = Loose(patch with { Scale = patch.Scale with { Unit = null } }, $"There is no unit {yields}.");
             if (patch.ScaleId is { } scale && !model.Scales.ContainsKey(scale)) patch = Loose(patch with { ScaleId = null }, "The scale it names is not there.");
-            if (patch.StateSetId is { } set && !model.StateSets.ContainsKey(set)) patch = Loose(patch with { StateSetId = null }, "The state set it names is not there.");
+            if (patch.StateListId is { } set && !model.StateLists.ContainsKey(set)) patch = Loose(patch with { StateListId = null }, "The state list it names is not there.");
             if (!ReferenceEquals(patch, said)) patches = patches.SetItem(property, patch);
 
             PropertyPatch Loose(PropertyPatch mended, string why)
@@ -84,6 +86,26 @@ public static class Salvage
             }
         }
         return patches;
+    }
+
+    /// <summary>A template without what it says of properties it does not have.</summary>
+    private static Template WithoutLost(PlantModel model, Template template, List<SetAside> aside)
+    {
+        var own = model.Index.PropertiesOf(template.Id).Select(p => p.Id).ToHashSet();
+        var lost = template.Patches.Keys.Concat(template.Rules.Select(r => r.PropertyId)).Where(id => !own.Contains(id)).Distinct().ToArray();
+        if (lost.Length == 0) return template;
+        aside.Add(new("what a layer says of a property", template.Id, template.Name, "Its property is not there."));
+        return template with { Patches = template.Patches.RemoveRange(lost), Rules = template.Rules.RemoveAll(r => lost.Contains(r.PropertyId)) };
+    }
+
+    /// <summary>A node without what it says of properties it does not have.</summary>
+    private static Equipment WithoutLost(PlantModel model, Equipment node, List<SetAside> aside)
+    {
+        if (node.Patches.IsEmpty) return node;
+        var lost = node.Patches.Keys.Except(node.TemplateId is { } its ? model.Index.PropertiesOf(its).Select(p => p.Id) : []).ToArray();
+        if (lost.Length == 0) return node;
+        aside.Add(new("what a layer says of a property", node.Id, node.Name, "Its property is not there."));
+        return node with { Patches = node.Patches.RemoveRange(lost) };
     }
 
     private static DeviceLayout Mended(PlantModel model, DeviceLayout layout, List<SetAside> aside)

@@ -32,7 +32,7 @@ public static class MaltingsModel
         SiloTags,
         .. TrialTags,
         Tag(StandInPlant.SteepPlcName, "TypePlate", SteepPlc.TypePlateAt, RawType.Text, "type plate of the controller", WordOrder.HighFirst, SteepPlc.TypePlateLength),
-        .. StateSets,
+        .. StateLists,
         .. Scales,
         .. Basics,
         .. Machines,
@@ -46,13 +46,13 @@ public static class MaltingsModel
         .. Ashholt,
     ];
 
-    private static IEnumerable<Func<PlantModel, Edit>> StateSets =>
+    private static IEnumerable<Func<PlantModel, Edit>> StateLists =>
     [
-        _ => new SaveStateSet(null, "KilnPhase", "Kiln phase", [.. Enum.GetValues<KilnPhase>().Select(p => new State((int)p, p.ToString()))]),
-        _ => new SaveStateSet(null, "RunState", "Run state", [new(0, "Stopped"), new(1, "Running")]),
-        _ => new SaveStateSet(null, "DoorState", "Door state", [new(0, "Open"), new(1, "Closed")]),
-        _ => new SaveStateSet(null, "SteepStep", "Steep step", [new(0, "Idle"), new(1, "Fill"), new(2, "Soak"), new(3, "Drain"), new(4, "AirRest"), new(5, "Empty")]),
-        _ => new SaveStateSet(null, "BoxPhase", "Box phase", [new(0, "Idle"), new(1, "Load"), new(2, "Germinate"), new(3, "Turn"), new(4, "Unload")]),
+        _ => new SaveStateList(null, "KilnPhase", "Kiln phase", [.. Enum.GetValues<KilnPhase>().Select(p => new State((int)p, p.ToString()))]),
+        _ => new SaveStateList(null, "RunState", "Run state", [new(0, "Stopped"), new(1, "Running")]),
+        _ => new SaveStateList(null, "DoorState", "Door state", [new(0, "Open"), new(1, "Closed")]),
+        _ => new SaveStateList(null, "SteepStep", "Steep step", [new(0, "Idle"), new(1, "Fill"), new(2, "Soak"), new(3, "Drain"), new(4, "AirRest"), new(5, "Empty")]),
+        _ => new SaveStateList(null, "BoxPhase", "Box phase", [new(0, "Idle"), new(1, "Load"), new(2, "Germinate"), new(3, "Turn"), new(4, "Unload")]),
     ];
 
     /// <summary>Scales that many instances share. That of the oxygen is one of the demo's honest mistakes: the card's counts end at 32767.</summary>
@@ -390,10 +390,10 @@ public static class MaltingsModel
 
     private static Func<PlantModel, Edit> State(string template, string code, string name, string set) => m => new SaveProperty(
         Template(m, template), null, code, name, PropertyKind.Measured, PropertyType.State,
-        new() { StateSetId = m.StateSets.Values.Single(s => s.Code == set).Id });
+        new() { StateListId = m.StateLists.Values.Single(s => s.Code == set).Id });
 
     private static Func<PlantModel, Edit> Command(string template, string code, string name, string set) => m => new SaveProperty(
-        Template(m, template), null, code, name, PropertyKind.Command, PropertyType.State, new() { StateSetId = m.StateSets.Values.Single(s => s.Code == set).Id });
+        Template(m, template), null, code, name, PropertyKind.Command, PropertyType.State, new() { StateListId = m.StateLists.Values.Single(s => s.Code == set).Id });
 
     private static Func<PlantModel, Edit> Number(
         string template, string code, string name, string unit, double low, double high, Scale? scale,

@@ -24,7 +24,7 @@ internal sealed record EquipmentDto(long Id, string Path, string Code, string Na
 internal sealed record TemplateDto(long Id, string Code, string Name, string? Parent, string Description, int Instances, IReadOnlyList<PropertyDto> Properties);
 
 internal sealed record PropertyDto(
-    long Id, string Code, string Name, PropertyKind Kind, PropertyType Type, string DeclaredBy, bool Required, string? UnitCode, double[]? Range, ScaleEntry? Scale, string? NamedScale, string? StateSet,
+    long Id, string Code, string Name, PropertyKind Kind, PropertyType Type, string DeclaredBy, bool Required, string? UnitCode, double[]? Range, ScaleEntry? Scale, string? NamedScale, string? StateList,
     string? Value, IReadOnlyList<LimitDto> Limits);
 
 internal sealed record LimitDto(LimitCondition Condition, double Setpoint, double Deadband, int Priority, double OnDelay, double OffDelay);

@@ -54,7 +54,7 @@ internal static class PlantApi
         p.Id, p.Code, p.Name, p.Declaration.Kind, p.Declaration.Type, model.Templates[p.DeclaredBy].Code, p.Declaration.IsRequired, p.Facts.Unit,
         p.Facts.Range is { } range ? [range.Low, range.High] : null,
         model.ScaleOf(p.Facts) is { } scale ? ScaleEntry.Of(scale) : null, p.Facts.ScaleId is { } named ? model.Scales[named].Code : null,
-        p.Facts.StateSetId is { } set ? model.StateSets[set].Code : null, p.Facts.Value,
+        p.Facts.StateListId is { } set ? model.StateLists[set].Code : null, p.Facts.Value,
         [.. p.Limits.Select(l => new LimitDto(l.Condition, l.Setpoint, l.Deadband, l.Priority, l.OnDelay, l.OffDelay))]);
 
     private static IResult Controllers(PlantModel model, PlantRuntime runtime, int? limit, string? cursor) => ListPage.Of([.. model.Controllers.Values.OrderBy(c => c.Id)], c => Key(c.Id), limit, cursor, c =>

@@ -1,7 +1,6 @@
 using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
 using Fralto.Core.Plant;
-using Fralto.Web.Pages;
 
 namespace Fralto.Web.Exchange;
 
@@ -24,7 +23,7 @@ public sealed record PendingImport(string Token, string FileName, string What, E
         return new(
             [.. outcome.Changes.SelectMany(c => c.Before is not null && c.After is not null
                 ? ChangeText.Of(c, next).Select(f => new ImportLine(0, ImportOutcome.Changed, f.What, "", f.Before, f.After))
-                : [new ImportLine(0, c.After is null ? ImportOutcome.TakenOut : ImportOutcome.Added, ChangeText.NameOf((c.After ?? c.Before)!, c.After is null ? model : next), "", "", "")]).Take(MostFields)],
+                : [new ImportLine(0, c.After is null ? ImportOutcome.TakenOut : ImportOutcome.Added, EntityKinds.NameOf((c.After ?? c.Before)!, c.After is null ? model : next), "", "", "")]).Take(MostFields)],
             0, outcome.Changes);
     }
 }

@@ -8,7 +8,7 @@ using Fralto.Web.Live;
 namespace Fralto.Web.Forms;
 
 /// <summary>The fields of what one layer says about a property: the same on a declaring template, a descendant and an instance.</summary>
-/// <param name="Model">Where units, scales and state sets are looked up.</param>
+/// <param name="Model">Where units, scales and state lists are looked up.</param>
 /// <param name="Form">The form they belong to.</param>
 /// <param name="Inherited">What the layers before say, shown faintly in empty fields.</param>
 /// <param name="IsLayer">True on a descendant or instance: an empty field inherits, and a limit can be taken away.</param>
@@ -28,8 +28,8 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
     /// <summary>What stands faintly in an empty field: "mixed", or what is inherited.</summary>
     public string? Otherwise(string field, string? inherited) => Mixed.Contains(field) ? MixedText : inherited;
 
-    public IEnumerable<(string Value, string Text)> StateSets =>
-        Model.StateSets.Values.OrderBy(s => s.Name, StringComparer.Ordinal).Select(s => (ValueText.Plain(s.Id), s.Name)).Prepend(("", Mixed.Contains("StateSetId") ? MixedText : IsLayer ? "as inherited" : "none"));
+    public IEnumerable<(string Value, string Text)> StateLists =>
+        Model.StateLists.Values.OrderBy(s => s.Name, StringComparer.Ordinal).Select(s => (ValueText.Plain(s.Id), s.Name)).Prepend(("", Mixed.Contains("StateListId") ? MixedText : IsLayer ? "as inherited" : "none"));
 
     /// <summary>No scale, one of its own, or one of the library.</summary>
     public IEnumerable<(string Value, string Text)> ScaleChoices =>
@@ -49,7 +49,7 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
     /// <summary>The fields filled from a patch.</summary>
     public static IEnumerable<(string, object?)> Of(PropertyPatch patch, PlantModel model) =>
     [
-        ("Unit", UnitField.Text(patch.Unit, model)), ("StateSetId", patch.StateSetId), ("Value", patch.Value), ("Description", patch.Description),
+        ("Unit", UnitField.Text(patch.Unit, model)), ("StateListId", patch.StateListId), ("Value", patch.Value), ("Description", patch.Description),
         ("RangeLow", ValueText.Plain(patch.Range?.Low)), ("RangeHigh", ValueText.Plain(patch.Range?.High)),
         ("ScaleChoice", patch.ScaleId is { } id ? ValueText.Plain(id) : patch.Scale is null ? "" : OwnScale),
         // What a scale yields is left open where it is the range.
@@ -70,7 +70,7 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
     /// <param name="inherited">What the layers before say: a scale maps onto their range when the form gives none.</param>
     public static PropertyPatch Read(PlantModel model, FormReader reader, PropertyKind kind, PropertyType type, PropertyPatch inherited)
     {
-        var facts = type.IsNumeric() ? ReadNumber(model, reader, inherited) : type == PropertyType.State ? new() { StateSetId = reader.Id("StateSetId") } : PropertyPatch.Empty;
+        var facts = type.IsNumeric() ? ReadNumber(model, reader, inherited) : type == PropertyType.State ? new() { StateListId = reader.Id("StateListId") } : PropertyPatch.Empty;
         return facts with
         {
             Value = kind == PropertyKind.Fixed && reader.Text("Value") is { Length: > 0 } value ? value : null,

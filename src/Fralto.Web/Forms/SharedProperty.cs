@@ -56,7 +56,7 @@ public sealed record SharedProperty(
         ["RangeLow"] = PatchField.Range,
         ["RangeHigh"] = PatchField.Range,
         ["ScaleChoice"] = PatchField.Scale,
-        ["StateSetId"] = PatchField.StateSet,
+        ["StateListId"] = PatchField.StateList,
         ["Value"] = PatchField.Value,
         ["Description"] = PatchField.Description,
     }.Concat(ScaleFields.Names.Select(f => KeyValuePair.Create(f, PatchField.Scale))).Concat(LimitConditions.All.SelectMany(c => new[] { "Setpoint", "Deadband", "Priority", "OnDelay", "OffDelay" }.Select(f => KeyValuePair.Create($"{c}{f}", PatchField.HighHigh + (int)c)))).ToDictionary();

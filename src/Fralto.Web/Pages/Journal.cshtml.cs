@@ -1,4 +1,5 @@
 using Fralto.Core.Edits;
+using Fralto.Core.Exchange;
 using Fralto.Core.Hierarchy;
 using Fralto.Store;
 using Microsoft.AspNetCore.Mvc;

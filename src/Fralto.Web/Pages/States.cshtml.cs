@@ -9,21 +9,21 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Fralto.Web.Pages;
 
-/// <summary>State sets: names for the values of integers.</summary>
+/// <summary>State lists: names for the values of integers.</summary>
 public sealed class StatesModel : FraltoPage
 {
-    /// <summary>The set being changed; null while one is being added.</summary>
+    /// <summary>The list being changed; null while one is being added.</summary>
     [BindProperty(SupportsGet = true)]
     public long? At { get; set; }
 
-    public StateSet? Selected => At is { } at ? Model.StateSets.GetValueOrDefault(at) : null;
+    public StateList? Selected => At is { } at ? Model.StateLists.GetValueOrDefault(at) : null;
 
-    /// <summary>How many properties a set names the states of.</summary>
+    /// <summary>How many properties a list names the states of.</summary>
     public int UsesOf(long id) => Users(id).Count();
 
-    /// <summary>The properties a set names the states of, each with the template that says so.</summary>
+    /// <summary>The properties a list names the states of, each with the template that says so.</summary>
     public IEnumerable<(Template Template, PropertyDeclaration Property)> Users(long id) => Model.Templates.Values.OrderBy(t => t.Name, StringComparer.Ordinal)
-        .SelectMany(t => t.Patches.Where(p => p.Value.StateSetId == id).Select(p => (t, Model.Index.PropertiesOf(t.Id).First(d => d.Id == p.Key).Declaration)));
+        .SelectMany(t => t.Patches.Where(p => p.Value.StateListId == id).Select(p => (t, Model.Index.PropertiesOf(t.Id).First(d => d.Id == p.Key).Declaration)));
 
     /// <summary>How many instances a change of the selected set reaches.</summary>
     public int Reach => Selected is null ? 0 : Users(Selected.Id).SelectMany(u => Model.Index.FamilyOf(u.Template.Id)).DistinctBy(t => t.Id).Sum(t => Model.Index.InstanceCountOf(t.Id));
@@ -37,11 +37,11 @@ public sealed class StatesModel : FraltoPage
         var reader = new FormReader(Request.Form);
         var name = reader.Text("Name");
         var code = reader.Text("Code") is { Length: > 0 } given ? given : Core.Basics.Naming.Suggest(name);
-        var edit = new SaveStateSet(reader.Id("Id"), code, name, ReadStates(reader));
+        var edit = new SaveStateList(reader.Id("Id"), code, name, ReadStates(reader));
         return Do(edit, reader, outcome => RedirectToPage(new { at = IdOf(outcome) }), Again);
     }
 
-    public IActionResult OnPostRemove(long id) => Do(new RemoveStateSet(id), new FormReader(Request.Form), _ => RedirectToPage(new { }), Again);
+    public IActionResult OnPostRemove(long id) => Do(new RemoveStateList(id), new FormReader(Request.Form), _ => RedirectToPage(new { }), Again);
 
     private static ImmutableArray<State> ReadStates(FormReader reader)
     {

@@ -4,9 +4,9 @@ using Fralto.Core.Basics;
 namespace Fralto.Core.Properties;
 
 /// <summary>Named states of an integer.</summary>
-public sealed record StateSet(long Id, string Code, string Name, ImmutableArray<State> States) : Entity(Id)
+public sealed record StateList(long Id, string Code, string Name, ImmutableArray<State> States) : Entity(Id)
 {
-    public bool Equals(StateSet? other) => other is not null && (Id, Code, Name) == (other.Id, other.Code, other.Name) && States.SequenceEqual(other.States);
+    public bool Equals(StateList? other) => other is not null && (Id, Code, Name) == (other.Id, other.Code, other.Name) && States.SequenceEqual(other.States);
 
     public override int GetHashCode() => HashCode.Combine(Id, Code, Name, States.Length);
 

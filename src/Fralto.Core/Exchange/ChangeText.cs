@@ -1,0 +1,162 @@
+using System.Globalization;
+using Fralto.Core.Basics;
+using Fralto.Core.Bindings;
+using Fralto.Core.Controllers;
+using Fralto.Core.Hierarchy;
+using Fralto.Core.Limits;
+using Fralto.Core.Modbus;
+using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
+using Fralto.Core.Scaling;
+using Fralto.Core.Templates;
+using Fralto.Core.Units;
+
+namespace Fralto.Core.Exchange;
+
+/// <summary>A change field by field, as people read it.</summary>
+public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
+{
+    private readonly PlantModel _model;
+
+    private ChangeText(PlantModel model) => _model = model;
+
+    /// <summary>The fields that differ: what they belong to, before and after; a new or removed entity shows all it has.</summary>
+    public static IEnumerable<(string What, string Before, string After)> Of(ModelChange change, PlantModel model)
+    {
+        var text = new ChangeText(model);
+        var (before, after) = (text.Fields(change.Before), text.Fields(change.After));
+        var entity = (change.After ?? change.Before)!;
+        var name = EntityKinds.NameOf(entity, model);
+        foreach (var field in before.Keys.Union(after.Keys))
+        {
+            var (was, now) = (before.GetValueOrDefault(field, ""), after.GetValueOrDefault(field, ""));
+            if (was != now) yield return ($"{name}: {field}", was, now);
+        }
+    }
+
+    private Dictionary<string, string> Fields(object? entity) => entity is null ? [] : EntityKinds.Visit(entity, this);
+
+    Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(StateList it)
+    {
+        var fields = new Dictionary<string, string>();
+        (fields["name"], fields["code"], fields["states"]) = (it.Name, it.Code, string.Join(", ", it.States.Select(s => $"{s.Value} {s.Name}")));
+        return fields;
+    }
+
+    Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(OwnUnit it)
+    {
+        var fields = new Dictionary<string, string>();
+        (fields["symbol"], fields["code"], fields["name"]) = (it.Symbol, it.Code, it.Name);
+        fields["is"] = string.Create(CultureInfo.InvariantCulture, $"{it.Factor} {UnitCatalogue.Standard.SymbolOf(it.BaseCode)}");
+        return fields;
+    }
+
+    Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(LibraryScale it)
+    {
+        var fields = new Dictionary<string, string>();
+        (fields["name"], fields["code"], fields["description"], fields["scale"]) = (it.Name, it.Code, it.Description, Text(it.Scale));
+        return fields;
+    }
+
+    Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(Template it)
+    {
+        var fields = new Dictionary<string, string>();
+        (fields["name"], fields["code"], fields["description"]) = (it.Name, it.Code, it.Description);
+        fields["inherits"] = it.ParentId is { } parent ? _model.Templates.GetValueOrDefault(parent)?.Name ?? $"template {parent}" : "";
+        foreach (var p in it.Properties) fields[$"property {p.Code}"] = $"{p.Name}, {p.Kind} {p.Type}{(p.IsRequired ? "" : ", optional")}";
+        foreach (var p in it.Parts) fields[$"part {p.Code}"] = $"{p.Name}, {(p.Count > 1 ? $"{p.Count} " : "")}{_model.Templates.GetValueOrDefault(p.TemplateId)?.Name} at {LevelRules.NameOf(p.Level)}";
+        fields["levels"] = string.Join(", ", it.Levels.Select(LevelRules.NameOf));
+        fields["labels"] = Labels.Text(it.Labels);
+        AddPatches(fields, it.Patches);
+        foreach (var rule in it.Rules) fields[$"rule for the {rule.Face.ToString().ToLowerInvariant()} of {PropertyName(rule.PropertyId)}"] = rule.Pattern.ToString();
+        return fields;
+    }
+
+    Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(Equipment it)
+    {
+        var fields = new Dictionary<string, string>();
+        (fields["name"], fields["code"], fields["level"]) = (it.Name, it.Code, LevelRules.NameOf(it.Level));
+        fields["below"] = it.ParentId is { } parent ? _model.Equipment.GetValueOrDefault(parent)?.Name ?? $"equipment {parent}" : "";
+        fields["labels"] = Labels.Text(it.Labels);
+        fields["position"] = it.Order.ToString(CultureInfo.InvariantCulture);
+        AddPatches(fields, it.Patches);
+        fields["instance of"] = it.TemplateId is { } template ? _model.Templates.GetValueOrDefault(template)?.Name ?? $"template {template}" : "";
+        foreach (var refused in it.Refused.GroupBy(r => r.PropertyId))
+            fields[$"tags refused for {PropertyName(refused.Key)}"] = string.Join(", ", refused.Select(r => _model.Tags.GetValueOrDefault(r.TagId)?.Name ?? $"tag {r.TagId}").Order(StringComparer.Ordinal));
+        return fields;
+    }
+
+    Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(Controller it)
+    {
+        var fields = new Dictionary<string, string>();
+        (fields["name"], fields["address"], fields["update interval"]) = (it.Name, $"{it.Protocol.Words()}, {it.Connection.Place}", $"{it.UpdateInterval.TotalMilliseconds} ms");
+        fields["update classes"] = string.Join(", ", it.UpdateClasses.Select(c => $"{c.Name} {c.Interval.TotalMilliseconds} ms"));
+        fields["connection"] = string.Join(", ", it.Protocol.Rules().Details(it.Connection));
+        return fields;
+    }
+
+    Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(Tag it)
+    {
+        var fields = new Dictionary<string, string>();
+        (fields["name"], fields["address"], fields["type"], fields["description"]) = (it.Name, it.Address.ToString(), $"{it.TypeText} {it.WordOrder.Letters()}{(it.Unit is { } unit ? $" in {_model.Units.SymbolOf(unit)}" : "")}", it.Description);
+        fields["update class"] = it.UpdateClass ?? "";
+        fields["range"] = Text(it.Range) ?? "";
+        fields["controller"] = _model.Controllers.GetValueOrDefault(it.ControllerId)?.Name ?? $"controller {it.ControllerId}";
+        return fields;
+    }
+
+    Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(DeviceLayout it)
+    {
+        var fields = new Dictionary<string, string>();
+        (fields["name"], fields["code"]) = (it.Name, it.Code);
+        foreach (var p in it.Points) fields[$"point {p.Name}"] = $"{new ModbusAddress(p.Area, p.Offset, p.Bit)} {p.Type.Word()}{(p.Count > 1 ? $"[{p.Count}]" : "")} {p.WordOrder.Letters()} {p.Description}".TrimEnd();
+        fields["separator"] = it.Separator;
+        return fields;
+    }
+
+    Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(Device it)
+    {
+        var fields = new Dictionary<string, string>();
+        (fields["name"], fields["base"]) = (it.Name, $"{it.Base}, bits {it.BitBase}{(it.UnitId is { } its ? $", unit {its}" : "")}");
+        fields["layout"] = _model.Layouts.GetValueOrDefault(it.LayoutId)?.Name ?? $"layout {it.LayoutId}";
+        fields["controller"] = _model.Controllers.GetValueOrDefault(it.ControllerId)?.Name ?? $"controller {it.ControllerId}";
+        return fields;
+    }
+
+    Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(PropertyBinding it)
+    {
+        var fields = new Dictionary<string, string>();
+        fields[$"tag of {PropertyName(it.PropertyId)}"] = (_model.Tags.GetValueOrDefault(it.TagId)?.Name ?? $"tag {it.TagId}") + it.Slice + (it.Simulation is { } s ? string.Create(CultureInfo.InvariantCulture, $", simulated: {s.Shape} {s.Low} … {s.High}") : "");
+        if (it.Checked is { } check) fields[$"check of {PropertyName(it.PropertyId)}"] = string.Create(CultureInfo.InvariantCulture, $"{check.By}, {check.At:yyyy-MM-dd HH:mm:ss}");
+        return fields;
+    }
+
+    private void AddPatches(Dictionary<string, string> fields, IEnumerable<KeyValuePair<long, PropertyPatch>> patches)
+    {
+        foreach (var (id, patch) in patches)
+        {
+            var name = PropertyName(id);
+            void Add(string what, string? text)
+            {
+                if (text is not null) fields[$"{name} {what}"] = text;
+            }
+            Add("unit", patch.Unit is { } unit ? _model.Units.SymbolOf(unit) : null);
+            Add("range", Text(patch.Range));
+            Add("scale", patch.Scale is { } scale ? Text(scale) : patch.ScaleId is { } named ? _model.Scales.GetValueOrDefault(named)?.Name ?? $"scale {named}" : null);
+            Add("state list", patch.StateListId is { } set ? _model.StateLists.GetValueOrDefault(set)?.Name ?? $"state list {set}" : null);
+            Add("value", patch.Value);
+            Add("description", patch.Description);
+            foreach (var (condition, limit) in patch.Limits)
+                Add(condition.Letters(), limit.Off == true ? "off" : string.Create(CultureInfo.InvariantCulture, $"{limit.Setpoint}, deadband {limit.Deadband}, priority {limit.Priority}{(limit.OnDelay is { } on ? $", on-delay {on} s" : "")}{(limit.OffDelay is { } off ? $", off-delay {off} s" : "")}"));
+        }
+    }
+
+    private string PropertyName(long id) =>
+        _model.Templates.Values.SelectMany(t => t.Properties).FirstOrDefault(p => p.Id == id)?.Name ?? $"property {id}";
+
+    private string Text(Scale scale) => scale.Words + (scale.Unit is { } unit ? $" {_model.Units.SymbolOf(unit)}" : "")
+        + (scale.Outside == OutsideRule.Keep ? "" : $", outside: {scale.Outside}") + (scale is TableScale table ? $": {string.Join("; ", table.Points.Take(8).Select(p => string.Create(CultureInfo.InvariantCulture, $"{p.Input} {p.Value}")))}{(table.Points.Length > 8 ? " …" : "")}" : "");
+
+    private static string? Text(Span? span) => span is { } s ? string.Create(CultureInfo.InvariantCulture, $"{s.Low} … {s.High}") : null;
+}
