@@ -73,15 +73,15 @@ internal static class BindingsBench
             var bound = Crowded(ProposalScore.Bound(plant, 1), tags);
             var before = GC.GetTotalMemory(true);
             var watch = Stopwatch.StartNew();
-            var board = Proposer.Propose(new(bound));
+            var matrix = Proposer.Propose(new(bound));
             var first = watch.ElapsedMilliseconds;
             var held = (GC.GetTotalMemory(true) - before) / 1_000_000;
-            var accepted = board.Proposals.First(p => p.Kind == ProposalKind.Proposed);
+            var accepted = matrix.Proposals.First(p => p.Kind == ProposalKind.Proposed);
             bound = bound with { Bindings = bound.Bindings.Add((accepted.EquipmentId, accepted.PropertyId), new(accepted.EquipmentId, accepted.PropertyId, accepted.TagId!.Value)) };
             _ = bound.Index.UsedTagCount;
             watch.Restart();
-            board = Proposer.Propose(new(bound));
-            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{bound.Tags.Count,-9:#,##0} {board.Proposals.Length,-12:#,##0} {first,9:#,##0} ms   {watch.ElapsedMilliseconds,19:#,##0} ms   {held,8:#,##0} MB"));
+            matrix = Proposer.Propose(new(bound));
+            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{bound.Tags.Count,-9:#,##0} {matrix.Proposals.Length,-12:#,##0} {first,9:#,##0} ms   {watch.ElapsedMilliseconds,19:#,##0} ms   {held,8:#,##0} MB"));
         }
         var (one, question) = OneTemplate();
         var sheet = Stopwatch.StartNew();

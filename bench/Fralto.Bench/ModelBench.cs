@@ -83,7 +83,7 @@ internal static class ModelBench
     /// <summary>The list of bindings to check: what is worked out once beside the pages, and what a page costs then.</summary>
     private static void Checks(PlantModel model, double json)
     {
-        static LiveGlance? Live((long EquipmentId, long PropertyId) cell) => new LiveGlance(20 + (cell.EquipmentId % 60), StatusCode.Good, "");
+        static LiveReading? Live((long EquipmentId, long PropertyId) cell) => new LiveReading(20 + (cell.EquipmentId % 60), StatusCode.Good, "");
         var list = Median(3, () => CheckList.Of(model));
         var doubts = new BindingDoubts(model);
         var steady = Median(1, () => model.Templates.Values.Select(doubts.Steady).ToArray());

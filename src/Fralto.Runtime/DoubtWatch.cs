@@ -7,7 +7,7 @@ namespace Fralto.Runtime;
 
 /// <summary>Looks for bindings that look wrong, beside the pages: a page shows what is known when it is asked for, and is never kept waiting by a large plant.</summary>
 /// <remarks>What follows from the model alone is worked out again only where it changed; values are looked at again while somebody asks, every few seconds.</remarks>
-public sealed class DoubtWatch(PlantRuntime runtime, TimeProvider clock, ILogger<DoubtWatch> logger)
+public sealed class DoubtWatch(PlantRuntime runtime, ProposalMemory memory, TimeProvider clock, ILogger<DoubtWatch> logger)
 {
     /// <summary>A small plant is looked through within this; a page waits no longer.</summary>
     private static readonly TimeSpan Patience = TimeSpan.FromMilliseconds(40);
@@ -53,9 +53,9 @@ public sealed class DoubtWatch(PlantRuntime runtime, TimeProvider clock, ILogger
     {
         try
         {
-            var (begin, snapshot, look) = (clock.GetTimestamp(), runtime.Snapshot, new BindingDoubts(model));
-            LiveGlance? Live((long EquipmentId, long PropertyId) cell) =>
-                snapshot.Find(cell.EquipmentId, cell.PropertyId) is { } found ? new LiveGlance(found.Value.Value, found.Value.Status, ReasonOf(found.Value.Status, found.Value.Reason)) : null;
+            var (begin, snapshot, look) = (clock.GetTimestamp(), runtime.Snapshot, new BindingDoubts(model, memory));
+            LiveReading? Live((long EquipmentId, long PropertyId) cell) =>
+                snapshot.Find(cell.EquipmentId, cell.PropertyId) is { } found ? new LiveReading(found.Value.Value, found.Value.Status, ReasonOf(found.Value.Status, found.Value.Reason)) : null;
             var doubts = new List<BindingDoubt>();
             foreach (var template in model.Templates.Values)
             {

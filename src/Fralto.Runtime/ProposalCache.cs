@@ -6,7 +6,7 @@ using Fralto.Core.Proposals;
 namespace Fralto.Runtime;
 
 /// <summary>Asks for proposals with the values of now, and keeps an answer as long as the model stays the same.</summary>
-public sealed class ProposalCache(PlantRuntime runtime, TimeProvider clock)
+public sealed class ProposalCache(PlantRuntime runtime, TimeProvider clock, ProposalMemory memory)
 {
     /// <summary>An answer this old is asked for again: values move.</summary>
     private static readonly TimeSpan Fresh = TimeSpan.FromSeconds(20);
@@ -16,8 +16,8 @@ public sealed class ProposalCache(PlantRuntime runtime, TimeProvider clock)
 
     private const int MostKept = 8;
     private readonly Lock _lock = new();
-    private readonly List<(PlantModel Model, string Key, DateTimeOffset Until, ProposalBoard Board)> _kept = [];
-    private readonly Dictionary<(PlantModel Model, string Key), Task<ProposalBoard>> _working = [];
+    private readonly List<(PlantModel Model, string Key, DateTimeOffset Until, ProposalMatrix Matrix)> _kept = [];
+    private readonly Dictionary<(PlantModel Model, string Key), Task<ProposalMatrix>> _working = [];
 
     /// <summary>The proposals for some templates, a place, or both.</summary>
     /// <param name="model">The working model.</param>
@@ -25,21 +25,21 @@ public sealed class ProposalCache(PlantRuntime runtime, TimeProvider clock)
     /// <param name="below">Only instances below this place; null for all.</param>
     /// <param name="threshold">Certainty from which a tag is proposed.</param>
     /// <param name="instances">Only these instances; null for all.</param>
-    public ProposalBoard Ask(PlantModel model, IReadOnlyCollection<long>? templates, long? below, double threshold = ProposalQuestion.DefaultThreshold, IReadOnlyCollection<long>? instances = null) =>
+    public ProposalMatrix Ask(PlantModel model, IReadOnlyCollection<long>? templates, long? below, double threshold = ProposalQuestion.DefaultThreshold, IReadOnlyCollection<long>? instances = null) =>
         Begin(model, templates, below, threshold, instances).GetAwaiter().GetResult();
 
     /// <summary>The same for whoever waits only so long; null when the answer takes longer: it is worked out meanwhile, and there for whoever asks again.</summary>
-    public ProposalBoard? Ask(PlantModel model, IReadOnlyCollection<long>? templates, long? below, double threshold, IReadOnlyCollection<long>? instances, TimeSpan patience) =>
+    public ProposalMatrix? Ask(PlantModel model, IReadOnlyCollection<long>? templates, long? below, double threshold, IReadOnlyCollection<long>? instances, TimeSpan patience) =>
         Begin(model, templates, below, threshold, instances) is var asked && asked.Wait(patience) ? asked.Result : null;
 
-    private Task<ProposalBoard> Begin(PlantModel model, IReadOnlyCollection<long>? templates, long? below, double threshold, IReadOnlyCollection<long>? instances)
+    private Task<ProposalMatrix> Begin(PlantModel model, IReadOnlyCollection<long>? templates, long? below, double threshold, IReadOnlyCollection<long>? instances)
     {
         var key = $"{(templates is null ? "all" : string.Join(',', templates.Order()))}/{below}/{threshold:R}/{(instances is null ? "" : string.Join(',', instances))}";
         lock (_lock)
         {
             var now = clock.GetUtcNow();
             _kept.RemoveAll(k => !ReferenceEquals(k.Model, model) || now > k.Until);
-            if (_kept.FirstOrDefault(k => k.Key == key) is { Board: { } known }) return Task.FromResult(known);
+            if (_kept.FirstOrDefault(k => k.Key == key) is { Matrix: { } known }) return Task.FromResult(known);
             // Several who ask the same at once wait for one answer.
             // A thread of its own: those that wait for it must not be those that it would have to wait for.
             if (!_working.TryGetValue((model, key), out var working))
@@ -48,20 +48,20 @@ public sealed class ProposalCache(PlantRuntime runtime, TimeProvider clock)
         }
     }
 
-    private ProposalBoard Work(PlantModel model, string key, IReadOnlyCollection<long>? templates, long? below, double threshold, IReadOnlyCollection<long>? instances)
+    private ProposalMatrix Work(PlantModel model, string key, IReadOnlyCollection<long>? templates, long? below, double threshold, IReadOnlyCollection<long>? instances)
     {
         var (begin, snapshot) = (clock.GetTimestamp(), runtime.Snapshot);
         double? Raw(Tag tag) => snapshot.Reading(tag.Id) is { } reading && !reading.Status.IsBad && double.IsFinite(reading.Raw) ? reading.Raw : null;
         try
         {
-            var board = Proposer.Propose(new(model) { Templates = templates?.ToImmutableHashSet(), Below = below, Threshold = threshold, Raw = Raw, Magnitudes = tag => snapshot.Reading(tag.Id)?.Magnitudes, Instances = instances?.ToImmutableHashSet() });
+            var matrix = Proposer.Propose(new(model) { Memory = memory, Templates = templates?.ToImmutableHashSet(), Below = below, Threshold = threshold, Raw = Raw, Magnitudes = tag => snapshot.Reading(tag.Id)?.Magnitudes, Instances = instances?.ToImmutableHashSet() });
             var took = clock.GetElapsedTime(begin);
             lock (_lock)
             {
-                _kept.Add((model, key, clock.GetUtcNow() + Fresh + took * Worth, board));
+                _kept.Add((model, key, clock.GetUtcNow() + Fresh + took * Worth, matrix));
                 if (_kept.Count > MostKept) _kept.RemoveAt(0);
             }
-            return board;
+            return matrix;
         }
         finally
         {

@@ -161,7 +161,7 @@ public sealed class PlantStore : IDisposable
             if (loaded.Aside.Count > 0)
                 _file.Write(
                     "INSERT OR IGNORE INTO set_aside (kind, entity_id, name, why, kept, at) VALUES (@Kind, @Id, @Name, @Why, @Kept, @At)",
-                    loaded.Aside.Select(a => new { a.Kind, a.Id, a.Name, a.Why, a.Kept, At = SqliteFile.Text(_clock.GetUtcNow()) }));
+                    loaded.Aside.Select(a => new { a.Kind, a.Id, a.Name, a.Why, Kept = a.Row, At = SqliteFile.Text(_clock.GetUtcNow()) }));
         }
         catch (StoreException)
         {

@@ -61,13 +61,14 @@ internal static class FraltoApp
         builder.Services.AddSingleton<AlarmLog>();
         builder.Services.AddSingleton<PlantRuntime>();
         builder.Services.AddSingleton<CommandWriter>();
+        builder.Services.AddSingleton<Core.Proposals.ProposalMemory>();
         builder.Services.AddSingleton<ProposalCache>();
         builder.Services.AddSingleton<DoubtWatch>();
-        builder.Services.AddSingleton<Exchange.Kept<Links.BrowseResult>>();
+        builder.Services.AddSingleton<Exchange.RecentResults<Links.BrowseResult>>();
         builder.Services.AddSingleton<HeaderFigures>();
         builder.Services.AddSingleton<LiveFeed>();
         builder.Services.AddSingleton<RawWatches>();
-        builder.Services.AddSingleton<Exchange.Kept<Exchange.PendingImport>>();
+        builder.Services.AddSingleton<Exchange.RecentResults<Exchange.PendingImport>>();
         builder.Services.AddHostedService<RuntimeHost>();
         if (standIns is not null)
         {

@@ -26,7 +26,7 @@ public sealed class PatternTests
         problem.ShouldBeNull();
         pattern!.ToString().ShouldBe(rule);
         NamePattern.Parse(pattern.ToString(), out _).ShouldBe(pattern);
-        var nodes = new NodeSheets(Plant.Model);
+        var nodes = new PlantNames(Plant.Model);
         pattern.TextFor(nodes.Of(Plant["KLN1"])).ShouldBe(tag);
     }
 

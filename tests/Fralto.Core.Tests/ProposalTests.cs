@@ -287,7 +287,7 @@ public sealed class ProposalTests
         var b = Temperatures(8);
         for (var n = 2; n <= 8; n++) Bind(b, n, "AirOn", $"KLN{(n == 6 ? 7 : n == 7 ? 6 : n)}_TT11");
         var values = new Dictionary<int, double> { [1] = 60, [2] = 61, [3] = 59, [4] = 60.5, [5] = 5, [6] = 61, [7] = 60, [8] = double.NaN };
-        LiveGlance? Live((long EquipmentId, long PropertyId) cell)
+        LiveReading? Live((long EquipmentId, long PropertyId) cell)
         {
             var value = values[int.Parse(b.Model.Equipment[cell.EquipmentId].Code[3..], System.Globalization.CultureInfo.InvariantCulture)];
             return double.IsNaN(value) ? new(value, StatusCode.BadNoCommunication, "controller not reachable") : new(value, StatusCode.Good, "");
@@ -390,7 +390,7 @@ public sealed class ProposalTests
                 Tag(b, $"KLN{n}_{suffix}", unit: "CEL");
                 Bind(b, n, property, $"KLN{n}_{suffix}");
             }
-        LiveGlance? Live((long EquipmentId, long PropertyId) cell) =>
+        LiveReading? Live((long EquipmentId, long PropertyId) cell) =>
             new((cell.PropertyId == b["AirOn"]) != (cell.EquipmentId == Kiln(b, 4)) ? 62 : 58, StatusCode.Good, "");
         var swapped = BindingDoubts.Of(b.Model, null, Live).Where(d => d.Kind == DoubtKind.Swapped).ToArray();
         swapped.Select(d => d.EquipmentId).Distinct().ShouldBe([Kiln(b, 4)]);

@@ -90,7 +90,7 @@ public sealed class RuleTests
         asked[ProposalKind.Proposed].Count().ShouldBe(19);
         asked[ProposalKind.Proposed].ShouldContain("Works/Hill/SO/K5 = MW2000");
         Proposer.Propose(new(b.Model)).Rules.First(r => r.PropertyId == b["Top"]).Pattern.ToString().ShouldBe("MW{count*100}");
-        var nodes = new NodeSheets(b.Model);
+        var nodes = new PlantNames(b.Model);
         NamePattern.Parse("F{position}", out _)!.TextFor(nodes.Of(b.Model.Index.Find("Works/Quay/NO/K1/EF")!.Id)).ShouldBe("F2");
         NamePattern.Parse("F{tail}", out _)!.TextFor(nodes.Of(b.Model.Index.Find("Works/Quay/NO/K1")!.Id)).ShouldBeNull();
         NamePattern.Parse("F{area.count}", out _)!.TextFor(nodes.Of(b.Model.Index.Find("Works/Hill/NO/K1")!.Id)).ShouldBe("F3");
@@ -130,11 +130,11 @@ public sealed class RuleTests
             if ((site, hall, n) != ("Quay", "NO", 3)) Tag(b, $"{hall}_K{n}_T", site == "Quay" ? "one" : "two");
         Bind(b, "Works/Quay/NO/K1", "Top", "one/NO_K1_T");
         Bind(b, "Works/Hill/NO/K1", "Top", "two/NO_K1_T");
-        var board = Proposer.Propose(new(b.Model));
-        foreach (var proposal in board.Proposals.Where(p => p.PropertyId == b["Top"] && p.Kind == ProposalKind.Proposed))
+        var matrix = Proposer.Propose(new(b.Model));
+        foreach (var proposal in matrix.Proposals.Where(p => p.PropertyId == b["Top"] && p.Kind == ProposalKind.Proposed))
             b.Model.Tags[proposal.TagId!.Value].ControllerId.ShouldBe(b[b.Model.Index.PathOf(proposal.EquipmentId).StartsWith("Works/Quay", StringComparison.Ordinal) ? "one" : "two"]);
-        board.Proposals.Count(p => p.PropertyId == b["Top"] && p.Kind == ProposalKind.Proposed).ShouldBe(21);
-        var lacking = board.Proposals.Single(p => p.PropertyId == b["Top"] && p.EquipmentId == b.Model.Index.Find("Works/Quay/NO/K3")!.Id);
+        matrix.Proposals.Count(p => p.PropertyId == b["Top"] && p.Kind == ProposalKind.Proposed).ShouldBe(21);
+        var lacking = matrix.Proposals.Single(p => p.PropertyId == b["Top"] && p.EquipmentId == b.Model.Index.Find("Works/Quay/NO/K3")!.Id);
         lacking.Kind.ShouldNotBe(ProposalKind.Proposed);
     }
 
@@ -167,7 +167,7 @@ public sealed class RuleTests
         var b = House();
         foreach (var (site, hall, n, _) in Kilns()) Tag(b, $"{site}{hall}K{n}_TT");
         Bind(b, "Works/Quay/NO/K1", "Top", "one/QuayNOK1_TT");
-        static (long, long, ProposalKind, long?, double)[] Lines(ProposalBoard board) => [.. board.Proposals.Select(p => (p.EquipmentId, p.PropertyId, p.Kind, p.TagId, p.Certainty)).Order()];
+        static (long, long, ProposalKind, long?, double)[] Lines(ProposalMatrix matrix) => [.. matrix.Proposals.Select(p => (p.EquipmentId, p.PropertyId, p.Kind, p.TagId, p.Certainty)).Order()];
         var whole = Lines(Proposer.Propose(new(b.Model)));
         whole.Count(l => l.Item3 == ProposalKind.Proposed).ShouldBe(19);
         // Window by window, of a model that was asked before and of one that was not: the addresses of neighbours weigh more or less, the answer is the same.

@@ -27,13 +27,13 @@ public sealed class DemoProposalTests
 
     private static void Same(PlantModel open, string below, int atLeast)
     {
-        var board = Proposer.Propose(new(open) { Below = open.Index.Find(below)!.Id });
-        foreach (var p in board.Proposals.Where(p => p.Kind == ProposalKind.Proposed && Demo.Bindings.ContainsKey((p.EquipmentId, p.PropertyId))))
-            Demo.Bindings[(p.EquipmentId, p.PropertyId)].TagId.ShouldBe(p.TagId!.Value, Tell(open, board));
-        board.Proposals.Count(p => p.Kind == ProposalKind.Proposed && Demo.Bindings.ContainsKey((p.EquipmentId, p.PropertyId))).ShouldBeGreaterThanOrEqualTo(atLeast, Tell(open, board));
+        var matrix = Proposer.Propose(new(open) { Below = open.Index.Find(below)!.Id });
+        foreach (var p in matrix.Proposals.Where(p => p.Kind == ProposalKind.Proposed && Demo.Bindings.ContainsKey((p.EquipmentId, p.PropertyId))))
+            Demo.Bindings[(p.EquipmentId, p.PropertyId)].TagId.ShouldBe(p.TagId!.Value, Tell(open, matrix));
+        matrix.Proposals.Count(p => p.Kind == ProposalKind.Proposed && Demo.Bindings.ContainsKey((p.EquipmentId, p.PropertyId))).ShouldBeGreaterThanOrEqualTo(atLeast, Tell(open, matrix));
     }
 
-    private static string Tell(PlantModel model, ProposalBoard board) => string.Join("\n", board.Proposals.Select(p =>
+    private static string Tell(PlantModel model, ProposalMatrix matrix) => string.Join("\n", matrix.Proposals.Select(p =>
         $"{p.Kind} {model.Index.PathOf(p.EquipmentId)} {model.Index.PropertiesOf(model.Equipment[p.EquipmentId]).First(x => x.Id == p.PropertyId).Name}: {(p.TagId is { } t ? model.Tags[t].Name + p.Slice : "-")} {p.Certainty} {p.Reason} [{string.Join("; ", p.Parts.Select(x => $"{x.Weight:0.0} {x.Words}"))}]"));
 
     [Fact]
@@ -43,8 +43,8 @@ public sealed class DemoProposalTests
     [Fact]
     public void The_pilot_plant_is_proposed_from_what_Tarn_Quay_is_called()
     {
-        var board = Proposer.Propose(new(Demo) { Below = Demo.Index.Find("Corvane/Ashholt")!.Id });
-        board.Proposals.Where(p => p.Kind == ProposalKind.Proposed).ShouldAllBe(p => Demo.Controllers[Demo.Tags[p.TagId!.Value].ControllerId].Name == StandInPlant.TrialPlcName);
-        board.Proposals.Count(p => p.Kind == ProposalKind.Proposed).ShouldBeGreaterThan(22, Tell(Demo, board));
+        var matrix = Proposer.Propose(new(Demo) { Below = Demo.Index.Find("Corvane/Ashholt")!.Id });
+        matrix.Proposals.Where(p => p.Kind == ProposalKind.Proposed).ShouldAllBe(p => Demo.Controllers[Demo.Tags[p.TagId!.Value].ControllerId].Name == StandInPlant.TrialPlcName);
+        matrix.Proposals.Count(p => p.Kind == ProposalKind.Proposed).ShouldBeGreaterThan(22, Tell(Demo, matrix));
     }
 }

@@ -145,7 +145,7 @@ public sealed class BindingApiTests : IAsyncLifetime
     [Fact]
     public async Task Bad_addresses_of_the_board_show_a_board()
     {
-        foreach (var path in new[] { "/bindings?template=x&cell=1.2.3&mark=a.b&sheet=-4&certainty=900", "/bindings?place=999999", "/bindings?handler=Tags&cell=9.9&filter=%3Cb%3E", "/checks?template=77&place=88&sheet=9&show=what" })
+        foreach (var path in new[] { "/bindings?template=x&cell=1.2.3&mark=a.b&listPage=-4&certainty=900", "/bindings?place=999999", "/bindings?handler=Tags&cell=9.9&filter=%3Cb%3E", "/checks?template=77&place=88&listPage=9&show=what" })
             (await _fralto.Http.GetAsync(path)).StatusCode.ShouldBe(HttpStatusCode.OK, path);
     }
 }

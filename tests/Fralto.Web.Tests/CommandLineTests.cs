@@ -35,7 +35,7 @@ public sealed class CommandLineTests
 
     [Theory]
     [InlineData("place:17", LiveScopeKind.Place, 17)]
-    [InlineData("board:17", LiveScopeKind.Board, 17)]
+    [InlineData("matrix:17", LiveScopeKind.Matrix, 17)]
     [InlineData("header", LiveScopeKind.Header, 0)]
     [InlineData("Controller:3", LiveScopeKind.Controller, 3)]
     public void A_scope_reads_as_it_writes(string text, LiveScopeKind kind, long id)

@@ -85,7 +85,7 @@ public sealed class TagApiTests : IAsyncLifetime
         var health = (await _fralto.Http.GetFromJsonAsync<JsonObject>("/healthz"))!;
         (health["status"]!.GetValue<string>(), health["leftOut"]!.GetValue<int>()).ShouldBe(("degraded", 1));
         foreach (var page in new[] { "/plant", "/controllers" }) (await _fralto.Http.GetStringAsync(page)).ShouldContain("tag T");
-        (await _fralto.Http.GetStringAsync("/kept")).ShouldContain("holding x");
+        (await _fralto.Http.GetStringAsync("/left-out")).ShouldContain("holding x");
         await Value("notes", "sp", 20);
     }
 
@@ -153,7 +153,7 @@ public sealed class TagApiTests : IAsyncLifetime
     public async Task Pages_of_what_is_not_there_say_so(string page) => (await _fralto.Http.GetAsync(page)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
 
     [Theory]
-    [InlineData("/controllers?at=abc&tag=x&sheet=-5")]
+    [InlineData("/controllers?at=abc&tag=x&listPage=-5")]
     [InlineData("/live?command=1.2")]
     [InlineData("/live?command=a.b.c")]
     [InlineData("/layouts?at=999&open=device&id=77")]

@@ -1,4 +1,4 @@
-// The board: one kiln by hand, the rest from proposals, what is wrong held back and found, and the pilot plant in under a minute.
+// The matrix: one kiln by hand, the rest from proposals, what is wrong held back and found, and the pilot plant in under a minute.
 import { test, expect } from './test.mjs';
 
 let fralto, template, node, property;
@@ -22,7 +22,7 @@ test('the pilot plant is bound in under a minute', async ({ page }) => {
   await page.goto(`${fralto.base}/bindings`);
   await page.getByRole('combobox', { name: 'Place' }).selectOption({ label: 'Ashholt' });
   await page.getByRole('button', { name: 'show place' }).click();
-  // The board is there at once, what is proposed when it has been worked out.
+  // The matrix is there at once, what is proposed when it has been worked out.
   await expect(cell(page, 'Pilot steep 1 Level:')).toBeVisible();
   await expect(cell(page, 'PS2.STW.0-2')).toHaveClass(/proposed/, { timeout: 30_000 });
   await page.getByRole('button', { name: /^Bind \d+ proposals$/ }).click();
@@ -172,8 +172,8 @@ test('a proposal is refused, remembered and forgotten again', async ({ page }) =
 });
 
 test('tags are dragged where they fit, and cells onto each other', async ({ page }) => {
-  const board = `${fralto.base}/bindings?template=${template('SteepVessel')}`;
-  await page.goto(`${board}&filter=PS1`);
+  const matrix = `${fralto.base}/bindings?template=${template('SteepVessel')}`;
+  await page.goto(`${matrix}&filter=PS1`);
   // What comes late moves what is below it; a hand waits for that before it reaches out.
   await expect(page.locator('[data-pending]')).toHaveCount(0, { timeout: 30_000 });
   const target = cell(page, 'Pilot steep 1 Level:');
@@ -181,19 +181,19 @@ test('tags are dragged where they fit, and cells onto each other', async ({ page
   await tag.dragTo(target);
   await expect(page.getByRole('status').filter({ hasText: /\S/ }).first()).toContainText('Bind Pilot steep 1 Level to PS1.LT-101');
   // While it is dragged, what fits lights up, and what does not says why.
-  await page.goto(`${board}&filter=TypePlate`);
+  await page.goto(`${matrix}&filter=TypePlate`);
   await page.locator('tr[data-tag]', { hasText: 'TypePlate' }).dispatchEvent('dragstart', { dataTransfer: await page.evaluateHandle(() => new DataTransfer()) });
   await expect(cell(page, 'Pilot steep 2 Level:')).toHaveClass(/nofit/);
   await expect(cell(page, 'Pilot steep 2 Level:')).toHaveAttribute('title', /is text/);
   await cell(page, 'Pilot steep 2 Level:').dispatchEvent('dragover', { dataTransfer: await page.evaluateHandle(() => new DataTransfer()) });
   await expect(page.locator('[data-drag-why]')).toContainText('is text');
   // The same by keyboard: press a tag, go to a cell it lights up, Enter.
-  await page.goto(`${board}&filter=PS2.AT`);
+  await page.goto(`${matrix}&filter=PS2.AT`);
   await page.getByRole('button', { name: 'PS2.AT-103' }).press('Enter');
   await expect(cell(page, 'Pilot steep 2 Dissolved oxygen:')).toHaveClass(/fits/);
   await cell(page, 'Pilot steep 2 Dissolved oxygen:').press('Enter');
   await expect(page.getByRole('status').filter({ hasText: 'Bind' })).toContainText('Bind Pilot steep 2 Dissolved oxygen to PS2.AT-103');
-  await page.goto(board);
+  await page.goto(matrix);
   await expect(page.locator('[data-pending]')).toHaveCount(0, { timeout: 30_000 });
   const steep = n => page.locator('a.cell').filter({ has: page.locator('.visually-hidden', { hasText: new RegExp(`^Steep ${n} Level: $`) }) });
   await steep(1).dragTo(steep(2));

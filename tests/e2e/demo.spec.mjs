@@ -53,7 +53,7 @@ test('kiln 2 alarms by itself and the alarm clears again', async () => {
   await expect.poll(async () => (await fralto.api('/alarms')).some(a => a.path.endsWith('KLN2/AirOn') && a.state === 'ReturnedUnacknowledged'), { timeout: 200_000 }).toBe(true);
 });
 
-test('arrow keys walk the plant and the board, typing jumps', async ({ page }) => {
+test('arrow keys walk the plant and the matrix, typing jumps', async ({ page }) => {
   await page.goto(`${fralto.base}/plant`);
   await page.locator('.node', { hasText: 'Tarn Quay' }).focus();
   await page.keyboard.press('ArrowDown');

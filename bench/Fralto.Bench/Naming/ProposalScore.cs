@@ -21,9 +21,9 @@ internal sealed record ProposalScore(int Right, int Wrong, int Missed)
     public static ProposalScore Of(NamingPlant plant, int examples, Action<Proposal>? wrong = null)
     {
         var bound = Bound(plant, examples);
-        var board = Proposer.Propose(new(bound));
+        var matrix = Proposer.Propose(new(bound));
         var (right, off, missed) = (0, 0, 0);
-        foreach (var proposal in board.Proposals)
+        foreach (var proposal in matrix.Proposals)
         {
             var truth = plant.Truth.TryGetValue((proposal.EquipmentId, proposal.PropertyId), out var tag) ? tag : (long?)null;
             if (proposal.Kind == ProposalKind.Proposed && proposal.TagId == truth) right++;

@@ -70,7 +70,7 @@ internal static class Waterworks
                 Parts = [.. kind.Parts.Select(p => new TemplatePart(next++, p.Code, p.Name, templates[p.Kind].Id, EquipmentLevel.EquipmentModule, 1))],
             };
         }
-        var equipment = new List<Equipment> { new(next++, "Water", "Water board", EquipmentLevel.Enterprise, null, null, 1) };
+        var equipment = new List<Equipment> { new(next++, "Water", "Water matrix", EquipmentLevel.Enterprise, null, null, 1) };
         var ordinals = new Dictionary<string, int>();
         for (var site = 1; site <= 2; site++)
         {

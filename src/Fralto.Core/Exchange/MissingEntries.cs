@@ -1,19 +1,18 @@
 using System.Collections;
-using System.Collections.Concurrent;
 using System.Reflection;
 using System.Text.Json;
 
 namespace Fralto.Core.Exchange;
 
 /// <summary>Finds null where a list or a table of a document has an entry: JSON can say it there, and no entry means nothing.</summary>
-internal static class MissingEntries
+internal sealed class MissingEntries
 {
-    private static readonly ConcurrentDictionary<Type, PropertyInfo[]> Walked = new();
+    private readonly Dictionary<Type, PropertyInfo[]> _walked = [];
 
     /// <summary>The place of the first null entry as a JSON path; null when there is none.</summary>
-    public static string? Find(object document) => Find(document, "$");
+    public static string? Find(object document) => new MissingEntries().Find(document, "$");
 
-    private static string? Find(object at, string path)
+    private string? Find(object at, string path)
     {
         if (at is IDictionary table)
         {
@@ -35,7 +34,8 @@ internal static class MissingEntries
             }
             return null;
         }
-        foreach (var property in Walked.GetOrAdd(at.GetType(), PropertiesOf))
+        if (!_walked.TryGetValue(at.GetType(), out var properties)) _walked[at.GetType()] = properties = PropertiesOf(at.GetType());
+        foreach (var property in properties)
             if (property.GetValue(at) is { } value && Find(value, $"{path}.{JsonNamingPolicy.CamelCase.ConvertName(property.Name)}") is { } missing) return missing;
         return null;
     }

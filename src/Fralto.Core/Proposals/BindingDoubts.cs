@@ -26,16 +26,17 @@ public sealed class BindingDoubts
 
     private readonly PlantModel _model;
     private readonly TagLexicon _lexicon;
-    private readonly NodeSheets _nodes;
+    private readonly PlantNames _nodes;
     private readonly Dictionary<long, List<PropertyBinding>> _boundOf = [];
-    private Func<(long EquipmentId, long PropertyId), LiveGlance?> _live = _ => null;
+    private Func<(long EquipmentId, long PropertyId), LiveReading?> _live = _ => null;
     private List<BindingDoubt> _doubts = [];
 
     /// <param name="model">The working model.</param>
-    public BindingDoubts(PlantModel model)
+    /// <param name="memory">What was read of its tags already; null for nothing.</param>
+    public BindingDoubts(PlantModel model, ProposalMemory? memory = null)
     {
         _model = model;
-        _lexicon = TagLexicon.Of(model.Tags);
+        _lexicon = (memory ?? new()).LexiconOf(model);
         _nodes = new(model);
         // Walked once: looking up each cell by itself takes twenty times as long in a large plant.
         foreach (var binding in model.Bindings.Values) (_boundOf.TryGetValue(binding.EquipmentId, out var known) ? known : _boundOf[binding.EquipmentId] = []).Add(binding);
@@ -45,7 +46,7 @@ public sealed class BindingDoubts
     /// <param name="model">The working model.</param>
     /// <param name="templates">The templates; null for all.</param>
     /// <param name="live">What a property shows now; null for one that is not in the running plan.</param>
-    public static IReadOnlyList<BindingDoubt> Of(PlantModel model, IEnumerable<long>? templates, Func<(long EquipmentId, long PropertyId), LiveGlance?> live)
+    public static IReadOnlyList<BindingDoubt> Of(PlantModel model, IEnumerable<long>? templates, Func<(long EquipmentId, long PropertyId), LiveReading?> live)
     {
         var look = new BindingDoubts(model);
         return [.. (templates?.SelectMany(model.Index.FamilyOf).Distinct() ?? model.Templates.Values).SelectMany(t => look.Steady(t).Concat(look.Moving(t, live)))
@@ -70,7 +71,7 @@ public sealed class BindingDoubts
     /// <summary>What the values of now make doubtful about the bindings of one template.</summary>
     /// <param name="template">The template.</param>
     /// <param name="live">What a property shows now; null for one that is not in the running plan.</param>
-    public IReadOnlyList<BindingDoubt> Moving(Template template, Func<(long EquipmentId, long PropertyId), LiveGlance?> live)
+    public IReadOnlyList<BindingDoubt> Moving(Template template, Func<(long EquipmentId, long PropertyId), LiveReading?> live)
     {
         (_doubts, _live) = ([], live);
         var (instances, columns) = Columns(template);
@@ -118,7 +119,7 @@ public sealed class BindingDoubts
 
     private void Doubt(PropertyBinding binding, DoubtKind kind, string words) => _doubts.Add(new(binding.EquipmentId, binding.PropertyId, kind, words));
 
-    private LiveGlance? Live(PropertyBinding binding) => _live((binding.EquipmentId, binding.PropertyId));
+    private LiveReading? Live(PropertyBinding binding) => _live((binding.EquipmentId, binding.PropertyId));
 
     private double? Good(PropertyBinding binding) => Live(binding) is { } live && !live.Status.IsBad && double.IsFinite(live.Value) ? live.Value : null;
 

@@ -6,7 +6,7 @@ using Fralto.Core.Plant;
 namespace Fralto.Core.Proposals;
 
 /// <summary>Which controller serves which place: what tells tags apart that are called the same in several controllers.</summary>
-internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, NodeSheets nodes)
+internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, PlantNames nodes)
 {
     private const double Serving = 2;
     private const double Farther = 0.7;
@@ -46,10 +46,10 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Node
         if (model.Controllers.Count < 2) return false;
         var counts = new Dictionary<(long Template, long Property, long Place), Dictionary<long, int>>();
         // Only where there was a choice between tags of one name does it tell anything which was taken.
-        foreach (var cell in cells.Where(c => c.Given is { Odds: > 0 } && c.Candidates.Where(k => k.By.Any(g => g is not null)).Select(ControllerOf).Distinct().Skip(1).Any())) Count(cell.Board.Template.Id, cell.Property.Id, cell.Instance, ControllerOf(cell.Given!));
-        foreach (var board in cells.Select(c => c.Board).Distinct())
-            foreach (var (property, examples) in board.Examples)
-                foreach (var example in examples.Where(e => e.Instance.Instance.TemplateId == board.Template.Id)) Count(board.Template.Id, property, example.Instance, lexicon.Tags[example.Position].ControllerId);
+        foreach (var cell in cells.Where(c => c.Given is { Odds: > 0 } && c.Candidates.Where(k => k.By.Any(g => g is not null)).Select(ControllerOf).Distinct().Skip(1).Any())) Count(cell.Matrix.Template.Id, cell.Property.Id, cell.Instance, ControllerOf(cell.Given!));
+        foreach (var matrix in cells.Select(c => c.Matrix).Distinct())
+            foreach (var (property, examples) in matrix.Examples)
+                foreach (var example in examples.Where(e => e.Instance.Instance.TemplateId == matrix.Template.Id)) Count(matrix.Template.Id, property, example.Instance, lexicon.Tags[example.Position].ControllerId);
         var doubted = false;
         foreach (var cell in cells)
         {
@@ -70,14 +70,14 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Node
             for (var up = cell.Instance.Lineage.Count - 2; up >= 0; up--)
             {
                 var place = cell.Instance.Lineage[up];
-                if (counts.GetValueOrDefault((cell.Board.Template.Id, cell.Property.Id, place.Id)) is not { } beside || beside.Values.Sum() is var all && all <= FewestBeside) continue;
+                if (counts.GetValueOrDefault((cell.Matrix.Template.Id, cell.Property.Id, place.Id)) is not { } beside || beside.Values.Sum() is var all && all <= FewestBeside) continue;
                 var most = beside.MaxBy(b => b.Value);
                 return most.Value >= Ruling * all ? (most.Key, place, beside) : null;
             }
             return null;
         }
 
-        void Count(long template, long property, InstanceSheet instance, long controller)
+        void Count(long template, long property, InstanceNames instance, long controller)
         {
             foreach (var place in instance.Lineage.SkipLast(1))
             {
@@ -90,7 +90,7 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Node
     private long ControllerOf(Candidate candidate) => lexicon.Tags[candidate.Position].ControllerId;
 
     /// <summary>Whether what stands below the nearest place with anything bound is bound to a controller, less the farther away; null when to several.</summary>
-    private (double Weight, Equipment Place)? Serves(InstanceSheet instance, long controllerId)
+    private (double Weight, Equipment Place)? Serves(InstanceNames instance, long controllerId)
     {
         var weight = Serving;
         // What is bound anywhere in the plant says nothing of one place in it.
@@ -105,7 +105,7 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Node
     }
 
     /// <summary>Whether a controller is called after a place of the instance; false when after another beside it, null when after none.</summary>
-    private bool? IsCalledAfter(Controller controller, InstanceSheet instance)
+    private bool? IsCalledAfter(Controller controller, InstanceNames instance)
     {
         if (!_calledAfter.TryGetValue(controller.Id, out var places))
         {

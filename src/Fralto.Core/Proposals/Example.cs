@@ -7,4 +7,4 @@ namespace Fralto.Core.Proposals;
 /// <param name="Position">The tag's position among all tags.</param>
 /// <param name="Slice">The part of the tag.</param>
 /// <param name="Count">Elements of the tag.</param>
-internal sealed record Example(InstanceSheet Instance, int Position, Slice? Slice, int Count);
+internal sealed record Example(InstanceNames Instance, int Position, Slice? Slice, int Count);

@@ -1,4 +1,3 @@
-using System.Runtime.CompilerServices;
 using Fralto.Core.Plant;
 
 namespace Fralto.Core.Proposals;
@@ -6,16 +5,12 @@ namespace Fralto.Core.Proposals;
 /// <summary>What was learned of a model, kept for as long as there is the model: it depends on nothing else, so each window and place that asks need not learn again.</summary>
 internal sealed class ModelLearning
 {
-    private static readonly ConditionalWeakTable<PlantModel, ModelLearning> Known = [];
-
-    private ModelLearning(PlantModel model) => Nodes = new(model);
+    public ModelLearning(PlantModel model) => Nodes = new(model);
 
     /// <summary>Held by whoever asks of the model: one at a time.</summary>
     public Lock Gate { get; } = new();
 
-    public NodeSheets Nodes { get; }
+    public PlantNames Nodes { get; }
 
     public Dictionary<long, TemplateLearning> Templates { get; } = [];
-
-    public static ModelLearning Of(PlantModel model) => Known.GetValue(model, m => new(m));
 }

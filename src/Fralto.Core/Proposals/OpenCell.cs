@@ -4,11 +4,11 @@ using Fralto.Core.Scaling;
 namespace Fralto.Core.Proposals;
 
 /// <summary>An open cell with the tags that may feed it.</summary>
-internal sealed class OpenCell(TemplateBoard board, InstanceSheet instance, ResolvedProperty property)
+internal sealed class OpenCell(TemplateMatrix matrix, InstanceNames instance, ResolvedProperty property)
 {
-    public TemplateBoard Board => board;
+    public TemplateMatrix Matrix => matrix;
 
-    public InstanceSheet Instance => instance;
+    public InstanceNames Instance => instance;
 
     public ResolvedProperty Property => property;
 

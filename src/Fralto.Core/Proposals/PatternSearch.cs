@@ -24,13 +24,13 @@ internal sealed class PatternSearch
     private readonly string _text;
     private readonly NameToken[] _whole;
     private readonly CutTokens _cut;
-    private readonly InstanceSheet _sheet;
+    private readonly InstanceNames _names;
     private readonly PlaceRef[] _places;
     // Where the tags of one instance differ, the name speaks of the property.
     private readonly HashSet<int> _ofProperty;
     private readonly List<(string Key, TextPiece Piece, double Prior)> _texts;
     private readonly IReadOnlyList<Example> _others;
-    private readonly IReadOnlyList<InstanceSheet> _sampled;
+    private readonly IReadOnlyList<InstanceNames> _sampled;
 
     /// <param name="lexicon">All tags.</param>
     /// <param name="hints">Steps that other properties of the template take from instance to instance.</param>
@@ -39,11 +39,11 @@ internal sealed class PatternSearch
     /// <param name="others">A few other examples.</param>
     /// <param name="beside">Examples of other properties of the same instance.</param>
     /// <param name="sampled">Instances that stand for all.</param>
-    public PatternSearch(TagLexicon lexicon, IReadOnlySet<long> hints, TagFace face, Example example, IReadOnlyList<Example> others, IReadOnlyList<Example> beside, IReadOnlyList<InstanceSheet> sampled)
+    public PatternSearch(TagLexicon lexicon, IReadOnlySet<long> hints, TagFace face, Example example, IReadOnlyList<Example> others, IReadOnlyList<Example> beside, IReadOnlyList<InstanceNames> sampled)
     {
-        (_lexicon, _hints, _face, _sheet, _others, _sampled) = (lexicon, hints, face, example.Instance, others, sampled);
+        (_lexicon, _hints, _face, _names, _others, _sampled) = (lexicon, hints, face, example.Instance, others, sampled);
         (_text, _whole) = (TagLexicon.TextOf(lexicon.Tags[example.Position], face)!, lexicon.Tokens[(int)face][example.Position]);
-        _places = [.. PlaceRef.AllOf(_sheet.Lineage)];
+        _places = [.. PlaceRef.AllOf(_names.Lineage)];
         _texts = TextsOf();
         var alike = beside.Select(e => lexicon.Tokens[(int)face][e.Position]).Where(t => t.Length == _whole.Length).ToArray();
         _ofProperty = [.. Enumerable.Range(0, _whole.Length).Where(i => alike.Any(t => t[i].Text != _whole[i].Text))];
@@ -92,13 +92,13 @@ internal sealed class PatternSearch
         return few.Length == 0 ? natural.Take(MostPaths) : natural.OrderByDescending(p => p!.Prior * Math.Pow(few.Count(i => Begins(p, i)) + 0.1, 1.5)).Take(MostPaths);
     }
 
-    private bool Begins(Path? path, InstanceSheet instance)
+    private bool Begins(Path? path, InstanceNames instance)
     {
         var key = new KeyWriter(stackalloc char[256]);
         return Write(path, instance, ref key) && _lexicon.Begins(_face, key.Key);
     }
 
-    private bool Write(Path? path, InstanceSheet instance, ref KeyWriter key)
+    private bool Write(Path? path, InstanceNames instance, ref KeyWriter key)
     {
         if (path is null) return true;
         if (!Write(path.Before, instance, ref key)) return false;
@@ -143,8 +143,8 @@ internal sealed class PatternSearch
         var ways = 0.0;
         foreach (var place in _places)
         {
-            var node = _sheet.SheetOf(place)!;
-            if (_sheet.TextOf(new(place, false, TextCut.OrderLetter)) is { } letter) found.Add((letter, new(place, false, TextCut.OrderLetter), 0.55));
+            var node = _names.NamesOf(place)!;
+            if (_names.TextOf(new(place, false, TextCut.OrderLetter)) is { } letter) found.Add((letter, new(place, false, TextCut.OrderLetter), 0.55));
             foreach (var ofName in new[] { false, true })
             {
                 void Add(TextCut cut, int length, double prior)
@@ -191,7 +191,7 @@ internal sealed class PatternSearch
         foreach (var place in _places)
             foreach (var kind in Enum.GetValues<NumberKind>())
             {
-                if (_sheet.NumberOf(place, kind) is not { } number || !Varies(place, kind)) continue;
+                if (_names.NumberOf(place, kind) is not { } number || !Varies(place, kind)) continue;
                 var rank = (place == PlaceRef.Self ? 1 : 0.9) * RankOf(kind);
                 NumberTerm Term(long times) => new(place, kind, times);
                 // Part of a number is taken as it stands; counting on from it would be far-fetched.
@@ -223,11 +223,11 @@ internal sealed class PatternSearch
         if (value < 11) return;
         foreach (var ownKind in WholeNumbers)
         {
-            if (_sheet.NumberOf(PlaceRef.Self, ownKind) is not { } own || !Varies(PlaceRef.Self, ownKind)) continue;
+            if (_names.NumberOf(PlaceRef.Self, ownKind) is not { } own || !Varies(PlaceRef.Self, ownKind)) continue;
             foreach (var place in _places.Skip(1))
                 foreach (var kind in WholeNumbers)
                 {
-                    if (_sheet.NumberOf(place, kind) is not { } above || !Varies(place, kind)) continue;
+                    if (_names.NumberOf(place, kind) is not { } above || !Varies(place, kind)) continue;
                     for (var outer = 10L; outer <= value; outer *= 10)
                         for (var inner = 1L; inner < outer; inner *= 10)
                         {
@@ -243,11 +243,11 @@ internal sealed class PatternSearch
     private bool Varies(PlaceRef place, NumberKind kind)
     {
         if (place == PlaceRef.Self && kind == NumberKind.Number) return true;
-        var own = _sheet.NumberOf(place, kind);
+        var own = _names.NumberOf(place, kind);
         if (_sampled.All(s => s.NumberOf(place, kind) == own)) return false;
         // Two kinds of number that go the same steps are one, and the first of them is the more natural.
         for (var other = NumberKind.Number; other < kind; other++)
-            if (_sheet.NumberOf(place, other) is { } its && _sampled.All(s => s.NumberOf(place, kind) - own == s.NumberOf(place, other) - its)) return false;
+            if (_names.NumberOf(place, other) is { } its && _sampled.All(s => s.NumberOf(place, kind) - own == s.NumberOf(place, other) - its)) return false;
         return true;
     }
 
@@ -256,7 +256,7 @@ internal sealed class PatternSearch
     /// <summary>Steps that other examples show, or that tags of the same shape lie apart.</summary>
     private IEnumerable<(long Step, double Prior)> Observed(int at, PlaceRef place, NumberKind kind)
     {
-        var (number, tokens) = (_sheet.NumberOf(place, kind)!.Value, _whole);
+        var (number, tokens) = (_names.NumberOf(place, kind)!.Value, _whole);
         foreach (var example in _others)
         {
             var theirs = _lexicon.Tokens[(int)_face][example.Position];

@@ -1,6 +1,6 @@
 namespace Fralto.Core.Proposals;
 
-/// <summary>What became of an open cell of the board.</summary>
+/// <summary>What became of an open cell of the matrix.</summary>
 public enum ProposalKind
 {
     /// <summary>No tag fits well enough.</summary>

@@ -20,6 +20,9 @@ public sealed record ProposalQuestion(PlantModel Model)
     /// <summary>Only these instances; null for all. Rules are learned from all of them whoever is asked for.</summary>
     public IReadOnlySet<long>? Instances { get; init; }
 
+    /// <summary>What was learned already; nothing when whoever asks keeps nothing.</summary>
+    public ProposalMemory Memory { get; init; } = new();
+
     /// <summary>Certainty from which a tag is proposed, above 0 to 1.</summary>
     public double Threshold { get; init; } = DefaultThreshold;
 

@@ -24,18 +24,18 @@ internal sealed class ProposalRun
     private readonly ProposalQuestion _question;
     private readonly PlantModel _model;
     private readonly TagLexicon _lexicon;
-    private readonly NodeSheets _nodes;
-    private readonly BoardLearner _learner;
-    private readonly CandidateScale _scale;
+    private readonly PlantNames _nodes;
+    private readonly MatrixLearner _learner;
+    private readonly CandidateScorer _scale;
     private readonly ControllerHomes _homes;
     private readonly TagsInUse _used;
-    private readonly List<TemplateBoard> _boards = [];
+    private readonly List<TemplateMatrix> _matrices = [];
 
     public ProposalRun(ProposalQuestion question)
     {
         (_question, _model) = (question, question.Model);
-        _lexicon = TagLexicon.Of(_model.Tags);
-        var known = ModelLearning.Of(_model);
+        _lexicon = question.Memory.LexiconOf(_model);
+        var known = question.Memory.LearningOf(_model);
         _nodes = known.Nodes;
         _used = new(_model, _lexicon);
         _scale = new(question, _lexicon, _nodes);
@@ -45,36 +45,36 @@ internal sealed class ProposalRun
 
     public void Add(Template template, ResolvedProperty[] properties, Equipment[] instances, Equipment[] asked)
     {
-        var board = new TemplateBoard(template, properties, [.. instances.Select(e => _nodes.Of(e.Id))], [.. asked.Select(e => _nodes.Of(e.Id))], new(_model, properties));
-        _boards.Add(board);
+        var matrix = new TemplateMatrix(template, properties, [.. instances.Select(e => _nodes.Of(e.Id))], [.. asked.Select(e => _nodes.Of(e.Id))], new(_model, properties));
+        _matrices.Add(matrix);
     }
 
-    public ProposalBoard Solve()
+    public ProposalMatrix Solve()
     {
-        _learner.Learn(_boards);
+        _learner.Learn(_matrices);
         var cells = Cells();
         foreach (var cell in cells) Name(cell);
         AddByWords(cells);
         foreach (var cell in cells) Weigh(cell);
         Assign(cells);
         if (Neighbours(cells) | _homes.Compare(cells) | Lonely(cells)) Assign(cells);
-        return new(Answer(cells), [.. _boards.SelectMany(RulesOf)]);
+        return new(Answer(cells), [.. _matrices.SelectMany(RulesOf)]);
     }
 
     private List<OpenCell> Cells() =>
     [
-        .. from board in _boards
-           from instance in board.Asked
-           from property in board.Properties
+        .. from matrix in _matrices
+           from instance in matrix.Asked
+           from property in matrix.Properties
            where !_model.Bindings.ContainsKey((instance.Instance.Id, property.Id))
-           select new OpenCell(board, instance, property),
+           select new OpenCell(matrix, instance, property),
     ];
 
     /// <summary>Finds the tags that rules name for a cell.</summary>
     private void Name(OpenCell cell)
     {
         Span<char> room = stackalloc char[256];
-        foreach (var guess in cell.Board.Guesses[cell.Property.Id])
+        foreach (var guess in cell.Matrix.Guesses[cell.Property.Id])
         {
             if (guess.StrengthFor(cell.Instance) is not (> 0.05 and var strength)) continue;
             var key = new KeyWriter(room);
@@ -99,13 +99,13 @@ internal sealed class ProposalRun
         {
             var near = _scale.Near(group.Key);
             foreach (var cell in group)
-                foreach (var (position, _, words) in near.Select(n => (n, Match: _scale.SaysTheSame(cell, n.Position) ? 1 : cell.Board.Words.Match(cell.Property.Id, n.Words))).Where(n => n.Match >= 0.5).OrderByDescending(n => n.Match).Take(MostCandidates).Select(n => n.n))
+                foreach (var (position, _, words) in near.Select(n => (n, Match: _scale.SaysTheSame(cell, n.Position) ? 1 : cell.Matrix.Words.Match(cell.Property.Id, n.Words))).Where(n => n.Match >= 0.5).OrderByDescending(n => n.Match).Take(MostCandidates).Select(n => n.n))
                     if (!cell.Instance.Instance.Refuses(cell.Property.Id, _lexicon.Tags[position].Id)) cell.Of(position, PartOf(cell));
         }
     }
 
     /// <summary>The part of their tags that all examples of a property are bound to; null for all of it.</summary>
-    private static Slice? PartOf(OpenCell cell) => cell.Board.Examples[cell.Property.Id] is [var first, .. var rest] && rest.All(e => e.Slice == first.Slice) ? first.Slice : null;
+    private static Slice? PartOf(OpenCell cell) => cell.Matrix.Examples[cell.Property.Id] is [var first, .. var rest] && rest.All(e => e.Slice == first.Slice) ? first.Slice : null;
 
     private void Weigh(OpenCell cell)
     {
@@ -128,7 +128,7 @@ internal sealed class ProposalRun
         candidate.Against ??= $"{_lexicon.Tags[candidate.Position].Name}{candidate.Slice} already feeds {_model.Index.PathOf(by.EquipmentId)} {_model.Index.PropertiesOf(_model.Equipment[by.EquipmentId].TemplateId!.Value).First(p => p.Id == by.PropertyId).Name}; one of the two is wrong.";
     }
 
-    /// <summary>Gives each tag to the cell where it does the most good, over the whole board at once.</summary>
+    /// <summary>Gives each tag to the cell where it does the most good, over the whole matrix at once.</summary>
     private static void Assign(List<OpenCell> cells)
     {
         var columns = new Dictionary<(int, Slice?), int>();
@@ -155,9 +155,9 @@ internal sealed class ProposalRun
     private bool Neighbours(List<OpenCell> cells)
     {
         var changed = false;
-        foreach (var column in cells.Where(c => c.Given is { Slice: null }).GroupBy(c => (c.Board, c.Property.Id)))
+        foreach (var column in cells.Where(c => c.Given is { Slice: null }).GroupBy(c => (c.Matrix, c.Property.Id)))
         {
-            var known = column.Key.Board.Examples[column.Key.Id].Where(e => e.Slice is null).Select(e => (e.Instance, At: AddressOf(e.Position)))
+            var known = column.Key.Matrix.Examples[column.Key.Id].Where(e => e.Slice is null).Select(e => (e.Instance, At: AddressOf(e.Position)))
                 .Concat(column.Where(c => c.Given!.Certainty > 0.7).Select(c => (c.Instance, At: AddressOf(c.Given!.Position))))
                 .Where(k => k.At is not null).Select(k => (k.At!.Value.Controller, k.At.Value.Number, Order: OrderOf(k.Instance))).Where(k => k.Order is not null).ToArray();
             foreach (var line in known.GroupBy(k => k.Controller).Where(g => g.Count() > 3).Select(g => AddressLine.Through(g.Key, [.. g.Select(k => (k.Order!.Value, k.Number))])).OfType<AddressLine>())
@@ -177,7 +177,7 @@ internal sealed class ProposalRun
     private static bool Lonely(List<OpenCell> cells)
     {
         var changed = false;
-        foreach (var column in cells.GroupBy(c => (c.Board, c.Property.Id)).Where(g => g.Key.Board.Examples[g.Key.Id].Count == 0 && g.Count() >= FewestTogether))
+        foreach (var column in cells.GroupBy(c => (c.Matrix, c.Property.Id)).Where(g => g.Key.Matrix.Examples[g.Key.Id].Count == 0 && g.Count() >= FewestTogether))
         {
             var given = column.Where(c => c.Given?.Certainty >= ProposalQuestion.DefaultThreshold).ToArray();
             if (given.Length == 0 || given.Length >= Together * column.Count()) continue;
@@ -189,7 +189,7 @@ internal sealed class ProposalRun
 
     private (long Controller, long Number)? AddressOf(int position) => _lexicon.Tags[position] is { Address: ModbusAddress at } tag ? (tag.ControllerId * 4096 + (at.UnitId ?? 256) * 4 + (int)at.Area, at.Offset * 16L + (at.Bit ?? 0)) : null;
 
-    private static long? OrderOf(InstanceSheet instance) => instance.NumberOf(PlaceRef.Self, NumberKind.Number) ?? instance.NumberOf(PlaceRef.Self, NumberKind.Order);
+    private static long? OrderOf(InstanceNames instance) => instance.NumberOf(PlaceRef.Self, NumberKind.Number) ?? instance.NumberOf(PlaceRef.Self, NumberKind.Order);
 
     private ImmutableArray<Proposal> Answer(List<OpenCell> cells)
     {
@@ -260,17 +260,17 @@ internal sealed class ProposalRun
         if (named is not null) return As(ProposalKind.Clash, named, named.Against);
         if (cell.Given is { } weak && weak.Certainty >= 0.3)
             return As(ProposalKind.Open, weak, string.Create(CultureInfo.InvariantCulture, $"{NameOf(weak)} comes nearest, with a certainty of {weak.Certainty:0.00}."));
-        return As(ProposalKind.Open, null, cell.Board.Best(cell.Property.Id, TagFace.Name) is { Strength: >= StrongRule } rule && rule.Pattern.TextFor(cell.Instance) is { } expected ? $"There is no tag {expected}." : "No tag speaks of it.");
+        return As(ProposalKind.Open, null, cell.Matrix.Best(cell.Property.Id, TagFace.Name) is { Strength: >= StrongRule } rule && rule.Pattern.TextFor(cell.Instance) is { } expected ? $"There is no tag {expected}." : "No tag speaks of it.");
     }
 
     private string NameOf(Candidate candidate) => $"{_lexicon.Tags[candidate.Position].Name}{candidate.Slice}";
 
     private static string Says(OpenCell cell) => $"{cell.Instance.Instance.Name} {cell.Property.Name}";
 
-    private static IEnumerable<LearnedRule> RulesOf(TemplateBoard board) =>
-        from property in board.Properties
+    private static IEnumerable<LearnedRule> RulesOf(TemplateMatrix matrix) =>
+        from property in matrix.Properties
         from face in Enum.GetValues<TagFace>()
-        let best = board.Best(property.Id, face)
+        let best = matrix.Best(property.Id, face)
         where best is { Strength: > 0.3 } or { IsKept: true }
-        select new LearnedRule(board.Template.Id, property.Id, face, best.Pattern, Math.Round(best.Strength, 3), best.Hits, best.Of, best.IsKept, best.IsSupposed);
+        select new LearnedRule(matrix.Template.Id, property.Id, face, best.Pattern, Math.Round(best.Strength, 3), best.Hits, best.Of, best.IsKept, best.IsSupposed);
 }

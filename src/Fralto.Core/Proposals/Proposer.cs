@@ -1,16 +1,16 @@
 namespace Fralto.Core.Proposals;
 
-/// <summary>Proposes tags for the open cells of the board: learns naming rules from what is bound, weighs every candidate, and gives each tag away once.</summary>
+/// <summary>Proposes tags for the open cells of the matrix: learns naming rules from what is bound, weighs every candidate, and gives each tag away once.</summary>
 /// <remarks>Pure: model and values in, proposals with reasons out. Precision comes first; what is not clear is held back or left open.</remarks>
 public static class Proposer
 {
     /// <summary>Looks for tags for the open cells.</summary>
-    public static ProposalBoard Propose(ProposalQuestion question)
+    public static ProposalMatrix Propose(ProposalQuestion question)
     {
-        lock (ModelLearning.Of(question.Model).Gate) return Answer(question);
+        lock (question.Memory.LearningOf(question.Model).Gate) return Answer(question);
     }
 
-    private static ProposalBoard Answer(ProposalQuestion question)
+    private static ProposalMatrix Answer(ProposalQuestion question)
     {
         var model = question.Model;
         var below = question.Below is { } place ? model.Index.Below(place).Select(e => e.Id).ToHashSet() : null;

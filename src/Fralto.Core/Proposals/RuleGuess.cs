@@ -47,7 +47,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     public double Strength => IsKept ? Trust : Trust * Worth(Math.Max(Support, Overall));
 
     /// <summary>How strong it is for an instance: a rule may hold in one place and not in another, and the fewer it holds for the less it is believed.</summary>
-    public double StrengthFor(InstanceSheet instance) =>
+    public double StrengthFor(InstanceNames instance) =>
         IsKept || !Near.TryGetValue(instance.Group, out var near) ? Strength : Trust * Clearness * Math.Min(1, Rare + (1 - Rare) * Overall / Usual) * Worth((near.Found + Overall) / (near.Of + 1));
 
     /// <summary>What it means that a rule names a tag for a part of the instances: few are missing where it is right, and where it names about half it does so by chance.</summary>

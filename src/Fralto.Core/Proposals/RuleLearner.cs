@@ -29,7 +29,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
     /// <param name="fits">Whether a tag fits the property.</param>
     /// <param name="beside">Examples of other properties of the same instance.</param>
     /// <param name="supposed">True when nobody has bound the example.</param>
-    public List<RuleGuess> Guesses(TagFace face, Example example, IReadOnlyList<Example> examples, IReadOnlyList<InstanceSheet> others, Func<int, Slice?, bool> fits, IReadOnlyList<Example> beside, bool supposed = false)
+    public List<RuleGuess> Guesses(TagFace face, Example example, IReadOnlyList<Example> examples, IReadOnlyList<InstanceNames> others, Func<int, Slice?, bool> fits, IReadOnlyList<Example> beside, bool supposed = false)
     {
         var tag = lexicon.Tags[example.Position];
         var text = TagLexicon.TextOf(tag, face);
@@ -100,7 +100,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
 
     /// <summary>Asks of how many instances a rule names a free tag.</summary>
     /// <returns>False when it found none among the first and was given up.</returns>
-    public bool Try(RuleGuess guess, Example? example, IReadOnlyDictionary<long, Example> examples, IReadOnlyList<InstanceSheet> sampled, Func<int, Slice?, bool> fits)
+    public bool Try(RuleGuess guess, Example? example, IReadOnlyDictionary<long, Example> examples, IReadOnlyList<InstanceNames> sampled, Func<int, Slice?, bool> fits)
     {
         var (weight, found, taken) = (0.0, 0.0, new HashSet<(int, Slice?)>());
         var sample = new List<string>(sampled.Count + 1);
@@ -139,7 +139,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
     }
 
     /// <summary>Asks all instances of a rule that was chosen, those most like its example first as each tag counts once, and keeps how it holds in each group of them.</summary>
-    public void Count(RuleGuess guess, IReadOnlyList<InstanceSheet> all, IReadOnlyList<Example> examples, Func<int, Slice?, bool> fits)
+    public void Count(RuleGuess guess, IReadOnlyList<InstanceNames> all, IReadOnlyList<Example> examples, Func<int, Slice?, bool> fits)
     {
         var taken = new HashSet<(int, Slice?)>();
         var bound = examples.ToDictionary(e => e.Instance.Instance.Id);
@@ -169,7 +169,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
     }
 
     /// <summary>How near two instances stand: 1 below the same place, less the farther apart.</summary>
-    internal static double Nearness(InstanceSheet one, InstanceSheet other)
+    internal static double Nearness(InstanceNames one, InstanceNames other)
     {
         var shared = 0;
         while (shared < one.Lineage.Count - 1 && shared < other.Lineage.Count - 1 && one.Lineage[shared].Id == other.Lineage[shared].Id) shared++;
@@ -177,13 +177,13 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
     }
 
     /// <summary>A few dozen instances that stand for all: those nearest to the example and others spread over the rest.</summary>
-    internal static IReadOnlyList<InstanceSheet> Sample(InstanceSheet? example, IReadOnlyList<InstanceSheet> all)
+    internal static IReadOnlyList<InstanceNames> Sample(InstanceNames? example, IReadOnlyList<InstanceNames> all)
     {
         var others = all.Where(o => o.Instance.Id != example?.Instance.Id).ToArray();
         if (others.Length <= MostSampled) return others;
         var near = example is null ? [] : others.Where(o => o.Instance.ParentId == example.Instance.ParentId).OrderBy(o => Math.Abs(o.Instance.Order - example.Instance.Order)).Take(MostSampled / 2).ToArray();
         var rest = others.Except(near).ToArray();
-        var far = new InstanceSheet[MostSampled - near.Length];
+        var far = new InstanceNames[MostSampled - near.Length];
         // Plants are built in rhythms, as valve, valve, motor; a stride by the golden section falls in with none of them.
         for (var i = 0; i < far.Length; i++) far[i] = rest[(int)(rest.Length * (i * GoldenSection % 1))];
         far = [.. far.Distinct()];

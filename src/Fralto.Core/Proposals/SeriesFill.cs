@@ -13,8 +13,9 @@ public static class SeriesFill
     /// <summary>The bindings that continue a series: a number of the tag's name, or its element or bit, goes up by one from row to row, as far as there are free tags that fit.</summary>
     /// <param name="model">The working model.</param>
     /// <param name="from">The bound cell the series begins with.</param>
-    /// <param name="below">Instances below it, in the order of the board; the series ends at the first that is bound or has no tag.</param>
-    public static ImmutableArray<BindingLine> Lines(PlantModel model, (long EquipmentId, long PropertyId) from, IReadOnlyList<long> below)
+    /// <param name="below">Instances below it, in the order of the matrix; the series ends at the first that is bound or has no tag.</param>
+    /// <param name="memory">What was read of the model's tags already; null for nothing.</param>
+    public static ImmutableArray<BindingLine> Lines(PlantModel model, (long EquipmentId, long PropertyId) from, IReadOnlyList<long> below, ProposalMemory? memory = null)
     {
         if (!model.Bindings.TryGetValue(from, out var binding)) return [];
         var tag = model.Tags[binding.TagId];
@@ -25,7 +26,7 @@ public static class SeriesFill
             if (slice.Element is not null) ways.Add(Run(row => (binding.TagId, slice with { Element = slice.Element + row })));
             if (slice.FirstBit is not null) ways.Add(Run(row => (binding.TagId, slice with { FirstBit = slice.FirstBit + row * slice.BitCount })));
         }
-        var lexicon = TagLexicon.Of(model.Tags);
+        var lexicon = (memory ?? new()).LexiconOf(model);
         for (var i = 0; i < tokens.Length; i++)
         {
             if (!tokens[i].IsNumber) continue;

@@ -2,7 +2,7 @@ namespace Fralto.Core.Proposals;
 
 /// <summary>Gives each row at most one column and each column to at most one row so that the sum of the gains is the largest there is.</summary>
 /// <remarks>
-/// Successive shortest augmenting paths with potentials (Jonker and Volgenant 1987; Edmonds and Karp 1972) over the pairs that exist, so a thin board
+/// Successive shortest augmenting paths with potentials (Jonker and Volgenant 1987; Edmonds and Karp 1972) over the pairs that exist, so a thin matrix
 /// costs what it has pairs. Leaving a row without a column gains 0, so pairs of negative gain are never made.
 /// </remarks>
 public static class SparseAssignment

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Runtime.CompilerServices;
 using Fralto.Core.Controllers;
 using Fralto.Core.NamingRules;
 
@@ -9,12 +8,11 @@ namespace Fralto.Core.Proposals;
 internal sealed class TagLexicon
 {
     private const int LongestMark = 4;
-    private static readonly ConditionalWeakTable<ImmutableDictionary<long, Tag>, TagLexicon> Known = [];
     private readonly Dictionary<string, int>[] _heads;
     private readonly int[][] _next;
     private readonly string[]?[] _sorted = new string[]?[Enum.GetValues<TagFace>().Length];
 
-    private TagLexicon(ImmutableDictionary<long, Tag> tags)
+    public TagLexicon(ImmutableDictionary<long, Tag> tags)
     {
         Tags = [.. tags.Values.OrderBy(t => t.Id)];
         PositionOf = Tags.Select((t, i) => (t.Id, i)).ToDictionary(p => p.Id, p => p.i);
@@ -39,8 +37,6 @@ internal sealed class TagLexicon
 
     /// <summary>Words and numbers by face and position.</summary>
     public NameToken[][][] Tokens { get; }
-
-    public static TagLexicon Of(ImmutableDictionary<long, Tag> tags) => Known.GetValue(tags, t => new(t));
 
     /// <summary>The text of a tag that a rule is about; null where it says nothing.</summary>
     public static string? TextOf(Tag tag, TagFace face) => face switch

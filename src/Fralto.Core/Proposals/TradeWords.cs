@@ -1,3 +1,5 @@
+using System.Collections.Frozen;
+
 namespace Fralto.Core.Proposals;
 
 /// <summary>Words of the trade in English, German and Spanish, with their usual abbreviations, by what they mean.</summary>
@@ -94,21 +96,13 @@ internal static class TradeWords
 
     private static readonly Dictionary<string, string[]> Meanings = Read();
 
-    private static readonly Lock Gate = new();
-
-    private static readonly Dictionary<string, string[]> Looked = new(StringComparer.Ordinal);
+    /// <summary>What shortened words may mean: starts, and starts of the consonants, of words that are at least two letters longer.</summary>
+    private static readonly FrozenDictionary<string, string[]> Shortened = Meanings
+        .SelectMany(m => ShortFormsOf(m.Key).Select(form => (Form: form, m.Value)))
+        .GroupBy(f => f.Form).ToFrozenDictionary(g => g.Key, g => g.SelectMany(f => f.Value).Distinct().Take(3).ToArray(), StringComparer.Ordinal);
 
     /// <summary>What a word may mean; empty for a word of no known meaning. Starts and vowelless forms of long words count.</summary>
-    public static IReadOnlyList<string> Of(string word)
-    {
-        if (Meanings.TryGetValue(word, out var exact)) return exact;
-        lock (Gate)
-        {
-            if (Looked.TryGetValue(word, out var known)) return known;
-            if (Looked.Count > 50_000) Looked.Clear();
-            return Looked[word] = word.Length < ShortestStart ? [] : [.. Meanings.Where(m => m.Key.Length > word.Length + 1 && IsShort(word, m.Key)).SelectMany(m => m.Value).Distinct().Take(3)];
-        }
-    }
+    public static IReadOnlyList<string> Of(string word) => Meanings.TryGetValue(word, out var exact) ? exact : Shortened.GetValueOrDefault(word, []);
 
     /// <summary>True for a word that stands in the table itself.</summary>
     public static bool Knows(string word) => Meanings.ContainsKey(word);
@@ -121,9 +115,12 @@ internal static class TradeWords
     {
         if (word.Length < 2 || word.Length >= full.Length || word[0] != full[0]) return false;
         if (word.Length >= ShortestStart && full.StartsWith(word, StringComparison.Ordinal)) return true;
-        var skeleton = NodeSheet.Consonants(full);
+        var skeleton = NodeNames.Consonants(full);
         return word.Length >= ShortestStart && skeleton.Length >= ShortestStart && (skeleton == word || skeleton.StartsWith(word, StringComparison.Ordinal));
     }
+
+    private static IEnumerable<string> ShortFormsOf(string full) =>
+        new[] { full, NodeNames.Consonants(full) }.SelectMany(whole => Enumerable.Range(ShortestStart, Math.Max(0, Math.Min(whole.Length, full.Length - 2) - ShortestStart + 1)).Select(length => whole[..length])).Distinct();
 
     private static Dictionary<string, string[]> Read() => Table.Split('\n', StringSplitOptions.RemoveEmptyEntries)
         .Select(line => line.Split(':')).SelectMany(p => p[1].Split(' ', StringSplitOptions.RemoveEmptyEntries).Append(p[0].Trim('*')).Select(w => (Word: w, Meaning: p[0])))

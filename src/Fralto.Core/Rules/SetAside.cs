@@ -5,5 +5,5 @@ namespace Fralto.Core.Rules;
 /// <param name="Id">Its id; of a binding, that of its instance; of what a layer says, that of the layer.</param>
 /// <param name="Name">Its name.</param>
 /// <param name="Why">Why it cannot be used.</param>
-/// <param name="Kept">What was kept of it, as far as it is known.</param>
-public sealed record SetAside(string Kind, long Id, string Name, string Why, string Kept = "");
+/// <param name="Row">What was kept of it, as far as it is known.</param>
+public sealed record SetAside(string Kind, long Id, string Name, string Why, string Row = "");

@@ -48,7 +48,7 @@ internal static class BindingApi
         }
         var threshold = ask?.Threshold ?? ProposalQuestion.DefaultThreshold;
         if (!(threshold > 0 && threshold <= 1)) return Wrong($"A threshold is a number above 0 and at most 1, not {threshold.ToString(CultureInfo.InvariantCulture)}.");
-        var board = desk.Ask(model, templates, below, threshold);
+        var matrix = desk.Ask(model, templates, below, threshold);
         var declared = new Dictionary<long, Dictionary<long, ResolvedProperty>>();
         ResolvedProperty Property(Proposal p)
         {
@@ -56,8 +56,8 @@ internal static class BindingApi
             return (declared.TryGetValue(its, out var known) ? known : declared[its] = model.Index.PropertiesOf(its).ToDictionary(x => x.Id))[p.PropertyId];
         }
         return Results.Ok(new ProposedDto(
-            [.. board.Proposals.Select(p => (Proposal: p, Property: Property(p))).Where(p => ask?.All is true || p.Property.Declaration.IsRequired).Select(p => Of(model, p.Proposal, p.Property))],
-            [.. board.Rules.Select(r => new RuleDto(
+            [.. matrix.Proposals.Select(p => (Proposal: p, Property: Property(p))).Where(p => ask?.All is true || p.Property.Declaration.IsRequired).Select(p => Of(model, p.Proposal, p.Property))],
+            [.. matrix.Rules.Select(r => new RuleDto(
                 model.Templates[r.TemplateId].Code, model.Index.PropertiesOf(r.TemplateId).First(p => p.Id == r.PropertyId).Code, r.Face, r.Pattern.ToString(), r.Strength, r.Found, r.Of, r.IsKept, r.IsSupposed))]));
     }
 

@@ -11,7 +11,7 @@ namespace Fralto.Web.Forms;
 public static class ConnectionFields
 {
     /// <summary>Stands in the password field for a password that is kept and not shown.</summary>
-    public const string Kept = "••••••••";
+    public const string HiddenPassword = "••••••••";
 
     private static readonly (string Unit, double Milliseconds)[] Spans = [("ms", 1), ("s", 1000), ("min", 60_000), ("h", 3_600_000)];
 
@@ -42,7 +42,7 @@ public static class ConnectionFields
     {
         var entry = connection.Written(new ConnectionEntry());
         return connection.Protocol.Rules().Fields
-            .Select(field => (field.Name, (object?)(field.Kind == ConnectionFieldKind.Password ? hasPassword ? Kept : "" : field.Show(entry))))
+            .Select(field => (field.Name, (object?)(field.Kind == ConnectionFieldKind.Password ? hasPassword ? HiddenPassword : "" : field.Show(entry))))
             .Append(("Protocol", connection.Protocol));
     }
 

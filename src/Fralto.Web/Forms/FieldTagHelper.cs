@@ -48,7 +48,7 @@ public sealed class FieldTagHelper : TagHelper
         var problem = State.ProblemOf(Name);
         var value = State[Name];
         // A password that was typed is in no page, not even in the one that refuses the form.
-        var isTaken = Holds == "password" && value.Length > 0 && value != ConnectionFields.Kept;
+        var isTaken = Holds == "password" && value.Length > 0 && value != ConnectionFields.HiddenPassword;
         if (isTaken) value = "";
         var note = problem ?? (isTaken ? "type it again: what was typed is not shown" : Hint);
         output.TagName = "div";

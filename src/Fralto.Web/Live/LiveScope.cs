@@ -33,11 +33,11 @@ public readonly record struct LiveScope(LiveScopeKind Kind, long Id = 0, string 
             case LiveScopeKind.Place:
                 var places = model.Index.Below(id == 0 ? null : id).Select(e => e.Id).ToHashSet();
                 return (Points(snapshot, places), []);
-            case LiveScopeKind.Board:
+            case LiveScopeKind.Matrix:
                 return (new LiveScope(LiveScopeKind.Place, id).Select(snapshot, model).Points, AllTags(snapshot));
             case LiveScopeKind.Template:
                 var instances = model.Index.FamilyOf(id).SelectMany(t => model.Index.InstancesOf(t.Id)).Select(e => e.Id).ToHashSet();
-                // The board shows bound values beside raw ones.
+                // The matrix shows bound values beside raw ones.
                 return (Points(snapshot, instances), AllTags(snapshot));
             case LiveScopeKind.Check:
                 return (new LiveScope(model.Templates.ContainsKey(id) ? LiveScopeKind.Template : LiveScopeKind.Place, id).Select(snapshot, model).Points, []);

@@ -13,7 +13,7 @@ public enum LiveScopeKind
     Template,
 
     /// <summary>A node of the plant and all below it, and raw tag readings.</summary>
-    Board,
+    Matrix,
 
     /// <summary>All instances of a template, or a node and all below it, with how old each value is; id 0 is the whole plant.</summary>
     Check,

@@ -18,19 +18,19 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Fralto.Web.Pages;
 
-/// <summary>The board: instances down, properties across, each cell a tag; what is open is proposed for.</summary>
-public sealed class BindingsModel(ProposalCache desk) : FraltoPage
+/// <summary>The matrix: instances down, properties across, each cell a tag; what is open is proposed for.</summary>
+public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory) : FraltoPage
 {
     /// <summary>Most templates shown side by side; the others are in a list.</summary>
     public const int MostChips = 6;
 
-    /// <summary>Most cells one window of the board shows.</summary>
+    /// <summary>Most cells one window of the matrix shows.</summary>
     public const int MostCells = 2000;
 
-    /// <summary>Most instances one window of the board shows.</summary>
+    /// <summary>Most instances one window of the matrix shows.</summary>
     public const int MostRows = 100;
 
-    /// <summary>A board is shown after this without proposals, which follow.</summary>
+    /// <summary>A matrix is shown after this without proposals, which follow.</summary>
     private static readonly TimeSpan FirstPaint = TimeSpan.FromMilliseconds(200);
 
     private const int MostProposedFor = 8000;
@@ -66,9 +66,9 @@ public sealed class BindingsModel(ProposalCache desk) : FraltoPage
     [BindProperty(SupportsGet = true)]
     public string? Filter { get; set; }
 
-    /// <summary>Window of the board, from 1.</summary>
+    /// <summary>Window of the matrix, from 1.</summary>
     [BindProperty(SupportsGet = true)]
-    public int Sheet { get; set; } = 1;
+    public int ListPage { get; set; } = 1;
 
     /// <summary>Certainty from which a tag is proposed, in hundredths.</summary>
     [BindProperty(SupportsGet = true)]
@@ -88,11 +88,11 @@ public sealed class BindingsModel(ProposalCache desk) : FraltoPage
     /// <summary>Templates whose instances have something to bind; those with the most bindings first, then those with instances of their own.</summary>
     public IReadOnlyList<Template> Templates { get; private set; } = [];
 
-    public IReadOnlyList<BoardSection> Sections { get; private set; } = [];
+    public IReadOnlyList<MatrixSection> Sections { get; private set; } = [];
 
     public int Instances { get; private set; }
 
-    public int Sheets { get; private set; } = 1;
+    public int ListPages { get; private set; } = 1;
 
     public (Equipment Instance, ResolvedProperty Property)? At { get; private set; }
 
@@ -105,7 +105,7 @@ public sealed class BindingsModel(ProposalCache desk) : FraltoPage
 
     public int UnusedTags { get; private set; }
 
-    public ProposalBoard Proposals { get; private set; } = ProposalBoard.Empty;
+    public ProposalMatrix Proposals { get; private set; } = ProposalMatrix.Empty;
 
     /// <summary>True when proposals are made for the instances shown alone.</summary>
     public bool IsPartly { get; private set; }
@@ -119,22 +119,22 @@ public sealed class BindingsModel(ProposalCache desk) : FraltoPage
     /// <summary>What was pasted and could not be bound.</summary>
     public string Pasted { get; private set; } = "";
 
-    public override LiveScope Scope => Place is { } place ? new(LiveScopeKind.Board, place) : Template is { } id ? new(LiveScopeKind.Template, id) : base.Scope;
+    public override LiveScope Scope => Place is { } place ? new(LiveScopeKind.Matrix, place) : Template is { } id ? new(LiveScopeKind.Template, id) : base.Scope;
 
-    /// <summary>The board as it is shown, for links and forms.</summary>
+    /// <summary>The matrix as it is shown, for links and forms.</summary>
     public Dictionary<string, string> Here(string? cell = null) => new List<(string Key, string? Value)>
     {
         ("template", Place is null ? Template?.ToString(CultureInfo.InvariantCulture) : null),
         ("place", Place?.ToString(CultureInfo.InvariantCulture)),
         ("only", Only),
         ("all", All ? "true" : null),
-        ("sheet", Sheet > 1 ? Sheet.ToString(CultureInfo.InvariantCulture) : null),
+        ("listPage", ListPage > 1 ? ListPage.ToString(CultureInfo.InvariantCulture) : null),
         ("certainty", Certainty == (int)(ProposalQuestion.DefaultThreshold * 100) ? null : Certainty.ToString(CultureInfo.InvariantCulture)),
         ("mark", Mark),
         ("cell", cell),
     }.Where(p => !string.IsNullOrEmpty(p.Value)).ToDictionary(p => p.Key, p => p.Value!);
 
-    /// <summary>Address of the board with a change.</summary>
+    /// <summary>Address of the matrix with a change.</summary>
     public string Link(string? cell = null, params (string Key, string? Value)[] other)
     {
         var route = Here(cell);
@@ -159,21 +159,21 @@ public sealed class BindingsModel(ProposalCache desk) : FraltoPage
     public IActionResult OnGetTags()
     {
         Show();
-        return Partial("_BoardTags", this);
+        return Partial("_MatrixTags", this);
     }
 
     /// <summary>What is said of the selected cell, when another is taken in hand.</summary>
     public IActionResult OnGetHead()
     {
         Show();
-        return Partial("_BoardHead", this);
+        return Partial("_MatrixHead", this);
     }
 
     /// <summary>The tags that have changed lately, drawn again every few seconds.</summary>
     public IActionResult OnGetMoving()
     {
         Show();
-        return Partial("_BoardMoving", this);
+        return Partial("_MatrixMoving", this);
     }
 
     /// <summary>For each property why a tag cannot feed it; empty text where it can.</summary>
@@ -397,25 +397,25 @@ public sealed class BindingsModel(ProposalCache desk) : FraltoPage
         Instances = rows.Length;
         var widest = all.Length == 0 ? 1 : all.Max(s => ColumnsOf(s.Template).Length);
         var window = Math.Clamp(MostCells / Math.Max(1, widest), FewestRows, MostRows);
-        Sheets = Math.Max(1, (rows.Length + window - 1) / window);
-        Sheet = Math.Clamp(Sheet, 1, Sheets);
-        Sections = [.. rows.Skip((Sheet - 1) * window).Take(window).GroupBy(r => r.Template).Select(g => new BoardSection(g.Key, ColumnsOf(g.Key), [.. g.Select(r => r.Instance).GroupBy(e => e.ParentId ?? 0)]))];
-        // A board too large to be looked at as one is also proposed for window by window.
+        ListPages = Math.Max(1, (rows.Length + window - 1) / window);
+        ListPage = Math.Clamp(ListPage, 1, ListPages);
+        Sections = [.. rows.Skip((ListPage - 1) * window).Take(window).GroupBy(r => r.Template).Select(g => new MatrixSection(g.Key, ColumnsOf(g.Key), [.. g.Select(r => r.Instance).GroupBy(e => e.ParentId ?? 0)]))];
+        // A matrix too large to be looked at as one is also proposed for window by window.
         IsPartly = rows.Length * widest > MostProposedFor;
         long[]? templates = Place is null ? [Template!.Value] : null;
         long[]? shown = IsPartly ? [.. Sections.SelectMany(s => s.Rows).SelectMany(g => g).Select(e => e.Id)] : null;
-        var known = HttpMethods.IsGet(Request.Method) && !Wait ? desk.Ask(Model, templates, Place, Certainty / 100.0, shown, FirstPaint) : desk.Ask(Model, templates, Place, Certainty / 100.0, shown);
-        (Proposals, IsPending) = (known ?? ProposalBoard.Empty, known is null);
+        var known = HttpMethods.IsGet(Request.Method) && !Wait ? proposals.Ask(Model, templates, Place, Certainty / 100.0, shown, FirstPaint) : proposals.Ask(Model, templates, Place, Certainty / 100.0, shown);
+        (Proposals, IsPending) = (known ?? ProposalMatrix.Empty, known is null);
         var proposed = new Dictionary<(long, long), Proposal>();
         foreach (var proposal in Proposals.Proposals) proposed[(proposal.EquipmentId, proposal.PropertyId)] = proposal;
         Proposed = proposed;
-        // A cell of another board is not this one's; one of another window is.
+        // A cell of another matrix is not this one's; one of another window is.
         At = Find(Cell) is { } found && all.Any(s => s.Instances.Contains(found.Instance)) ? found : null;
         Marked = Find(Mark);
         UnusedTags = Model.Tags.Count - Model.Index.UsedTagCount;
         Tags = [.. TagsFor(At?.Property)];
         if (At is { } at && Model.Bindings.ContainsKey((at.Instance.Id, at.Property.Id)) && Sections.FirstOrDefault(s => s.Rows.Any(g => g.Contains(at.Instance))) is { } its)
-            Fill = SeriesFill.Lines(Model, (at.Instance.Id, at.Property.Id), [.. its.Rows.SelectMany(g => g).SkipWhile(e => e.Id != at.Instance.Id).Skip(1).Select(e => e.Id)]);
+            Fill = SeriesFill.Lines(Model, (at.Instance.Id, at.Property.Id), [.. its.Rows.SelectMany(g => g).SkipWhile(e => e.Id != at.Instance.Id).Skip(1).Select(e => e.Id)], memory);
     }
 
     private (Equipment Instance, ResolvedProperty Property)? Find(string? cell) =>

@@ -12,7 +12,7 @@ namespace Fralto.Web.Pages;
 
 /// <summary>What a controller tells of itself, to take tags from: one by one, a branch, or an array as a whole.</summary>
 [RequestFormLimits(ValueCountLimit = 5000)]
-public sealed class BrowseModel(Kept<BrowseResult> browsings) : FraltoPage
+public sealed class BrowseModel(RecentResults<BrowseResult> browsings) : FraltoPage
 {
     /// <summary>Most lines shown.</summary>
     public const int MostShown = 1000;

@@ -30,7 +30,7 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPa
 
     /// <summary>Page, from 1.</summary>
     [BindProperty(SupportsGet = true)]
-    public int Sheet { get; set; } = 1;
+    public int ListPage { get; set; } = 1;
 
     /// <summary>The page of the list that is shown.</summary>
     public CheckPage Listed { get; private set; } = new([], 1, 0, 0, 0, 0);
@@ -40,7 +40,7 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPa
 
     public IReadOnlyList<Template> Templates { get; private set; } = [];
 
-    public int Sheets => Math.Max(1, (Listed.Shown + PageSize - 1) / PageSize);
+    public int ListPages => Math.Max(1, (Listed.Shown + PageSize - 1) / PageSize);
 
     /// <summary>What looks wrong about a line.</summary>
     public IReadOnlyList<BindingDoubt> DoubtsOf(CheckLine line) => Known.Doubts.GetValueOrDefault((line.Instance.Id, line.Property.Id), []);
@@ -83,7 +83,7 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPa
     /// <summary>Address of this list with a change.</summary>
     public string Link(params (string Key, string? Value)[] other)
     {
-        var route = new Dictionary<string, string?> { ["template"] = Template?.ToString(CultureInfo.InvariantCulture), ["place"] = Place?.ToString(CultureInfo.InvariantCulture), ["show"] = Show, ["sheet"] = Sheet > 1 ? Sheet.ToString(CultureInfo.InvariantCulture) : null };
+        var route = new Dictionary<string, string?> { ["template"] = Template?.ToString(CultureInfo.InvariantCulture), ["place"] = Place?.ToString(CultureInfo.InvariantCulture), ["show"] = Show, ["listPage"] = ListPage > 1 ? ListPage.ToString(CultureInfo.InvariantCulture) : null };
         foreach (var (key, value) in other) route[key] = value;
         return $"/checks?{string.Join('&', route.Where(r => !string.IsNullOrEmpty(r.Value)).Select(r => $"{r.Key}={Uri.EscapeDataString(r.Value!)}"))}";
     }
@@ -93,7 +93,7 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPa
         Known = await watch.LookAsync(Model);
         var list = watch.ListOf(Model);
         Templates = [.. list.Templates.OrderBy(t => t.Name, StringComparer.Ordinal)];
-        Listed = list.Page(Template, Place, Show switch { "all" => CheckFilter.All, "wrong" => CheckFilter.Wrong, _ => CheckFilter.Left }, Sheet, PageSize);
-        Sheet = Listed.Number;
+        Listed = list.Page(Template, Place, Show switch { "all" => CheckFilter.All, "wrong" => CheckFilter.Wrong, _ => CheckFilter.Left }, ListPage, PageSize);
+        ListPage = Listed.Number;
     }
 }

@@ -49,7 +49,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
 
     /// <summary>Page of the tag list, from 1.</summary>
     [BindProperty(SupportsGet = true)]
-    public int Sheet { get; set; } = 1;
+    public int ListPage { get; set; } = 1;
 
     public Controller? Selected { get; private set; }
 
@@ -67,7 +67,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
 
     public int BadTags { get; private set; }
 
-    public int Sheets => Math.Max(1, (MatchingTags + PageSize - 1) / PageSize);
+    public int ListPages => Math.Max(1, (MatchingTags + PageSize - 1) / PageSize);
 
     public LinkTest? Test { get; private set; }
 
@@ -129,7 +129,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
         var edit = ConnectionFields.Read(reader, reader.Id("Id"));
         // A password alone is no change of the model; it is kept beside it.
         var same = edit.Id is { } id && Model.Controllers.TryGetValue(id, out var known) && edit.On(Model) is { IsRefused: false } outcome && outcome.Changes.All(c => known.Equals(c.After));
-        if (same && reader.Text("Password") != ConnectionFields.Kept && !reader.HasProblems)
+        if (same && reader.Text("Password") != ConnectionFields.HiddenPassword && !reader.HasProblems)
         {
             KeepPassword(edit.Id!.Value, edit.Connection, reader);
             return RedirectToPage(new { at = edit.Id });
@@ -152,7 +152,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
         else
         {
             var probe = id is { } known ? Workspace.Model.Index.TagsOf(known).FirstOrDefault() : null;
-            var password = reader.Text("Password") is var typed && typed == ConnectionFields.Kept && id is { } kept ? keeping.Password(kept, edit.Connection) : typed;
+            var password = reader.Text("Password") is var typed && typed == ConnectionFields.HiddenPassword && id is { } kept ? keeping.Password(kept, edit.Connection) : typed;
             Test = await drivers.For(edit.Connection).TestAsync(edit.Connection, password, probe, HttpContext.RequestAborted);
         }
         return Partial("_TestResult", Test);
@@ -271,7 +271,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
 
     private void KeepPassword(long id, Connection connection, FormReader reader)
     {
-        if (reader.Has("Password") && reader.Text("Password") != ConnectionFields.Kept && keeping.SetPassword(id, connection, reader.Text("Password")) is { } unkept)
+        if (reader.Has("Password") && reader.Text("Password") != ConnectionFields.HiddenPassword && keeping.SetPassword(id, connection, reader.Text("Password")) is { } unkept)
             Done = $"{Done}. The password could not be kept: {unkept}";
         else if (keeping.PasswordIsFor(id, connection) is { } place) Done = $"{Done}. The password that is kept was given for {place} and is not sent to {connection.Place}: type it again";
         Runtime.Relink();
@@ -319,7 +319,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
             .Where(t => string.IsNullOrWhiteSpace(Filter) || Has(t.Name) || Has(t.Description) || Has(t.Address.ToString()))
             .ToArray();
         MatchingTags = matching.Length;
-        Sheet = Math.Clamp(Sheet, 1, Sheets);
-        Tags = [.. matching.Skip((Sheet - 1) * PageSize).Take(PageSize)];
+        ListPage = Math.Clamp(ListPage, 1, ListPages);
+        Tags = [.. matching.Skip((ListPage - 1) * PageSize).Take(PageSize)];
     }
 }

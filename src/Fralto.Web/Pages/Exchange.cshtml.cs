@@ -8,7 +8,7 @@ namespace Fralto.Web.Pages;
 /// <summary>Bulk files and whole models out and in; what is taken in shows first what it would do.</summary>
 [RequestSizeLimit(TableFile.Largest + (1024 * 1024))]
 [RequestFormLimits(MultipartBodyLengthLimit = TableFile.Largest + (1024 * 1024))]
-public sealed class ExchangeModel(Kept<PendingImport> imports) : FraltoPage
+public sealed class ExchangeModel(RecentResults<PendingImport> imports) : FraltoPage
 {
     /// <summary>Most lines a preview shows.</summary>
     public const int MostLines = 500;

@@ -11,7 +11,7 @@ namespace Fralto.Web.Pages;
 /// <summary>The tag list of a controller out and in: columns are recognised and confirmed, and what taking it in would do is shown first.</summary>
 [RequestSizeLimit(TableFile.Largest + (1024 * 1024))]
 [RequestFormLimits(MultipartBodyLengthLimit = TableFile.Largest + (1024 * 1024))]
-public sealed class TagListModel(Kept<PendingImport> imports) : FraltoPage
+public sealed class TagListModel(RecentResults<PendingImport> imports) : FraltoPage
 {
     /// <summary>Most lines a preview shows.</summary>
     public const int MostLines = 500;

@@ -5,7 +5,7 @@ namespace Fralto.Core.Proposals;
 /// <summary>All open cells that were asked for, and the rules behind the answer.</summary>
 /// <param name="Proposals">One for each open cell.</param>
 /// <param name="Rules">The best rule of each property and face.</param>
-public sealed record ProposalBoard(ImmutableArray<Proposal> Proposals, ImmutableArray<LearnedRule> Rules)
+public sealed record ProposalMatrix(ImmutableArray<Proposal> Proposals, ImmutableArray<LearnedRule> Rules)
 {
-    public static readonly ProposalBoard Empty = new([], []);
+    public static readonly ProposalMatrix Empty = new([], []);
 }

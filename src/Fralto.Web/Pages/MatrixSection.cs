@@ -5,8 +5,8 @@ using Fralto.Core.Templates;
 
 namespace Fralto.Web.Pages;
 
-/// <summary>The part of the board that one template has: its properties across, its instances down.</summary>
+/// <summary>The part of the matrix that one template has: its properties across, its instances down.</summary>
 /// <param name="Template">The template.</param>
 /// <param name="Columns">Its properties.</param>
 /// <param name="Rows">The instances shown, grouped by the place above them.</param>
-public sealed record BoardSection(Template Template, ImmutableArray<ResolvedProperty> Columns, IReadOnlyList<IGrouping<long, Equipment>> Rows);
+public sealed record MatrixSection(Template Template, ImmutableArray<ResolvedProperty> Columns, IReadOnlyList<IGrouping<long, Equipment>> Rows);

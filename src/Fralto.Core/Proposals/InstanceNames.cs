@@ -7,7 +7,7 @@ namespace Fralto.Core.Proposals;
 /// <param name="instance">The instance.</param>
 /// <param name="lineage">The places above it from the top, and itself at the end.</param>
 /// <param name="nodes">Sheets of all nodes.</param>
-internal sealed class InstanceSheet(Equipment instance, IReadOnlyList<Equipment> lineage, NodeSheets nodes) : IFollowed
+internal sealed class InstanceNames(Equipment instance, IReadOnlyList<Equipment> lineage, PlantNames nodes) : IFollowed
 {
     public Equipment Instance => instance;
 
@@ -26,7 +26,7 @@ internal sealed class InstanceSheet(Equipment instance, IReadOnlyList<Equipment>
         _ => nodes.CountOf(node),
     };
 
-    public NodeSheet? SheetOf(PlaceRef place) => place.Of(lineage) is { } node ? nodes.Of(node) : null;
+    public NodeNames? NamesOf(PlaceRef place) => place.Of(lineage) is { } node ? nodes.Of(node) : null;
 
     public string? TextOf(TextPiece piece) => piece.Place.Of(lineage) is not { } node ? null
         : piece.Cut == TextCut.OrderLetter ? nodes.OrderOf(node) is <= 26 and var order ? ((char)('a' + order - 1)).ToString() : null : nodes.Of(node).TextOf(piece.OfName, piece.Cut, piece.Length);

@@ -3,7 +3,7 @@ using System.Security.Cryptography;
 namespace Fralto.Web.Exchange;
 
 /// <summary>What a person has been shown and will act on with the next click, so that what is done is what was shown: the newest few, for an hour.</summary>
-public sealed class Kept<T>(TimeProvider clock)
+public sealed class RecentResults<T>(TimeProvider clock)
     where T : class
 {
     private const int Most = 8;

@@ -9,7 +9,7 @@ using Fralto.Core.Scaling;
 namespace Fralto.Core.Proposals;
 
 /// <summary>Learns the naming rules of templates: from examples, or from tags that speak clearly where there are none.</summary>
-internal sealed class BoardLearner(PlantModel model, TagLexicon lexicon, ModelLearning known, TagsInUse used, CandidateScale scale)
+internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelLearning known, TagsInUse used, CandidateScorer scale)
 {
     private const int MostExamples = 3;
     private const int MostSupposed = 12;
@@ -19,44 +19,44 @@ internal sealed class BoardLearner(PlantModel model, TagLexicon lexicon, ModelLe
 
     private readonly RuleLearner _rules = new(lexicon, used.IsFree);
 
-    /// <summary>Learns what is not known of some boards yet.</summary>
-    public void Learn(IEnumerable<TemplateBoard> boards)
+    /// <summary>Learns what is not known of some matrices yet.</summary>
+    public void Learn(IEnumerable<TemplateMatrix> matrices)
     {
-        var fresh = new List<TemplateBoard>();
-        foreach (var board in boards)
+        var fresh = new List<TemplateMatrix>();
+        foreach (var matrix in matrices)
         {
-            if (known.Templates.TryGetValue(board.Template.Id, out var learned)) board.Learned = learned;
-            else fresh.Add(board);
+            if (known.Templates.TryGetValue(matrix.Template.Id, out var learned)) matrix.Learned = learned;
+            else fresh.Add(matrix);
         }
-        foreach (var board in fresh)
+        foreach (var matrix in fresh)
         {
-            Gather(board);
-            FromExamples(board);
+            Gather(matrix);
+            FromExamples(matrix);
         }
         var bare = fresh.Where(b => b.Properties.Any(p => b.Guesses[p.Id].Count == 0)).ToDictionary(b => b, ModelsOf);
         scale.Look(bare.Values.SelectMany(m => m));
-        foreach (var (board, models) in bare) Suppose(board, models);
-        foreach (var board in fresh)
+        foreach (var (matrix, models) in bare) Suppose(matrix, models);
+        foreach (var matrix in fresh)
         {
-            foreach (var property in board.Properties)
-                foreach (var guess in board.Guesses[property.Id]) _rules.Count(guess, board.Instances, board.Examples[property.Id], FitOf(property));
-            foreach (var property in board.Properties) Reconcile(board, property);
-            Describe(board);
-            known.Templates.Add(board.Template.Id, board.Learned);
+            foreach (var property in matrix.Properties)
+                foreach (var guess in matrix.Guesses[property.Id]) _rules.Count(guess, matrix.Instances, matrix.Examples[property.Id], FitOf(property));
+            foreach (var property in matrix.Properties) Reconcile(matrix, property);
+            Describe(matrix);
+            known.Templates.Add(matrix.Template.Id, matrix.Learned);
         }
     }
 
     /// <summary>Instances that stand for all where tags are to be supposed: those with something bound, then some from different places.</summary>
-    private static InstanceSheet[] ModelsOf(TemplateBoard board) =>
-        [.. board.Examples.Values.SelectMany(e => e).Select(e => e.Instance).Concat(board.Instances.GroupBy(i => i.Instance.ParentId).Select(g => g.First()).Take(MostExamples)).DistinctBy(i => i.Instance.Id).Take(MostExamples)];
+    private static InstanceNames[] ModelsOf(TemplateMatrix matrix) =>
+        [.. matrix.Examples.Values.SelectMany(e => e).Select(e => e.Instance).Concat(matrix.Instances.GroupBy(i => i.Instance.ParentId).Select(g => g.First()).Take(MostExamples)).DistinctBy(i => i.Instance.Id).Take(MostExamples)];
 
-    private void Gather(TemplateBoard board)
+    private void Gather(TemplateMatrix matrix)
     {
-        foreach (var property in board.Properties)
+        foreach (var property in matrix.Properties)
         {
-            var own = ExamplesOf(board.Instances.Select(i => i.Instance), property.Id);
+            var own = ExamplesOf(matrix.Instances.Select(i => i.Instance), property.Id);
             // Without a binding of this template those of its kin say how the property is called elsewhere.
-            board.Examples[property.Id] = own.Count > 0 ? own : [.. model.Index.FamilyOf(property.DeclaredBy).Where(t => t.Id != board.Template.Id).SelectMany(t => ExamplesOf(model.Index.InstancesOf(t.Id), property.Id)).Take(MostExamples)];
+            matrix.Examples[property.Id] = own.Count > 0 ? own : [.. model.Index.FamilyOf(property.DeclaredBy).Where(t => t.Id != matrix.Template.Id).SelectMany(t => ExamplesOf(model.Index.InstancesOf(t.Id), property.Id)).Take(MostExamples)];
         }
     }
 
@@ -68,38 +68,38 @@ internal sealed class BoardLearner(PlantModel model, TagLexicon lexicon, ModelLe
 
     private Func<int, Slice?, bool> FitOf(ResolvedProperty property) => (position, slice) => BindingRules.Misfit(model, property, lexicon.Tags[position], slice) is null;
 
-    private void FromExamples(TemplateBoard board)
+    private void FromExamples(TemplateMatrix matrix)
     {
-        foreach (var property in board.Properties)
+        foreach (var property in matrix.Properties)
         {
-            var guesses = board.Guesses[property.Id] = [];
-            foreach (var rule in board.Template.Rules.Where(r => r.PropertyId == property.Id))
+            var guesses = matrix.Guesses[property.Id] = [];
+            foreach (var rule in matrix.Template.Rules.Where(r => r.PropertyId == property.Id))
             {
                 var kept = new RuleGuess(rule.Face, rule.Pattern, 1, "kept") { IsKept = true };
-                _rules.Try(kept, null, new Dictionary<long, Example>(), RuleLearner.Sample(null, board.Instances), FitOf(property));
+                _rules.Try(kept, null, new Dictionary<long, Example>(), RuleLearner.Sample(null, matrix.Instances), FitOf(property));
                 kept.Trust = kept.Hits > 0 || kept.Of == 0 ? 1 : 0;
                 guesses.Add(kept);
             }
-            LearnFrom(board, property);
+            LearnFrom(matrix, property);
         }
         // A step that the other properties show may lead on where the next instance has no tag.
-        foreach (var step in board.Guesses.Values.Select(g => g.Where(x => x.Face != TagFace.Description).MaxBy(x => x.Score)).OfType<RuleGuess>().SelectMany(g => g.Pattern.Pieces.OfType<NumberPiece>()).SelectMany(p => p.Terms).Select(t => t.Times).Where(t => t > 1)) _rules.Hints.Add(step);
-        foreach (var property in board.Properties.Where(p => _rules.Hints.Count > 0 && board.Guesses[p.Id].Where(g => g.Face == TagFace.Name).Select(g => g.Support).DefaultIfEmpty(1).Max() < 0.7))
+        foreach (var step in matrix.Guesses.Values.Select(g => g.Where(x => x.Face != TagFace.Description).MaxBy(x => x.Score)).OfType<RuleGuess>().SelectMany(g => g.Pattern.Pieces.OfType<NumberPiece>()).SelectMany(p => p.Terms).Select(t => t.Times).Where(t => t > 1)) _rules.Hints.Add(step);
+        foreach (var property in matrix.Properties.Where(p => _rules.Hints.Count > 0 && matrix.Guesses[p.Id].Where(g => g.Face == TagFace.Name).Select(g => g.Support).DefaultIfEmpty(1).Max() < 0.7))
         {
-            board.Guesses[property.Id].RemoveAll(g => !g.IsKept);
-            LearnFrom(board, property);
+            matrix.Guesses[property.Id].RemoveAll(g => !g.IsKept);
+            LearnFrom(matrix, property);
         }
         _rules.Hints.Clear();
-        RuleLearner.Agree(board.Guesses.Values);
+        RuleLearner.Agree(matrix.Guesses.Values);
     }
 
-    private void LearnFrom(TemplateBoard board, ResolvedProperty property)
+    private void LearnFrom(TemplateMatrix matrix, ResolvedProperty property)
     {
-        var examples = board.Examples[property.Id];
+        var examples = matrix.Examples[property.Id];
         foreach (var example in Spread(examples))
         {
-            Example[] beside = [.. board.Examples.Where(e => e.Key != property.Id).SelectMany(e => e.Value).Where(e => e.Instance == example.Instance)];
-            foreach (var face in Enum.GetValues<TagFace>()) board.Guesses[property.Id].AddRange(_rules.Guesses(face, example, examples, board.Instances, FitOf(property), beside));
+            Example[] beside = [.. matrix.Examples.Where(e => e.Key != property.Id).SelectMany(e => e.Value).Where(e => e.Instance == example.Instance)];
+            foreach (var face in Enum.GetValues<TagFace>()) matrix.Guesses[property.Id].AddRange(_rules.Guesses(face, example, examples, matrix.Instances, FitOf(property), beside));
         }
     }
 
@@ -110,9 +110,9 @@ internal sealed class BoardLearner(PlantModel model, TagLexicon lexicon, ModelLe
     private string ShapeOf(Example example) => $"{lexicon.Tags[example.Position].ControllerId} {string.Concat(lexicon.Tokens[(int)TagFace.Name][example.Position].Select(t => t.IsNumber ? "#" : t.Text))}";
 
     /// <summary>Where nothing is bound, tags whose words speak clearly of a property and of its instance are taken as if they were examples.</summary>
-    private void Suppose(TemplateBoard board, InstanceSheet[] models)
+    private void Suppose(TemplateMatrix matrix, InstanceNames[] models)
     {
-        var open = board.Properties.Where(p => board.Guesses[p.Id].Count == 0).ToArray();
+        var open = matrix.Properties.Where(p => matrix.Guesses[p.Id].Count == 0).ToArray();
         foreach (var instance in models)
         {
             var gains = new Dictionary<(int Row, int Position), double>();
@@ -120,7 +120,7 @@ internal sealed class BoardLearner(PlantModel model, TagLexicon lexicon, ModelLe
             for (var row = 0; row < open.Length; row++)
             {
                 if (model.Bindings.ContainsKey((instance.Instance.Id, open[row].Id))) continue;
-                foreach (var (position, gain) in near.Select(n => (n.Position, Gain: n.Identity * board.Words.Match(open[row].Id, n.Words))).Where(g => g.Gain >= 0.35).OrderByDescending(g => g.Gain).Take(MostSupposed))
+                foreach (var (position, gain) in near.Select(n => (n.Position, Gain: n.Identity * matrix.Words.Match(open[row].Id, n.Words))).Where(g => g.Gain >= 0.35).OrderByDescending(g => g.Gain).Take(MostSupposed))
                     if (BindingRules.Misfit(model, open[row], lexicon.Tags[position]) is null) gains[(row, position)] = gain;
             }
             var columns = gains.Keys.Select(k => k.Position).Distinct().ToArray();
@@ -144,23 +144,23 @@ internal sealed class BoardLearner(PlantModel model, TagLexicon lexicon, ModelLe
                 var example = new Example(instance, position, null, 1);
                 foreach (var face in Enum.GetValues<TagFace>())
                 {
-                    var guesses = _rules.Guesses(face, example, [], board.Instances, FitOf(open[row]), [], supposed: true);
+                    var guesses = _rules.Guesses(face, example, [], matrix.Instances, FitOf(open[row]), [], supposed: true);
                     foreach (var guess in guesses) guess.Score *= gain;
-                    board.Guesses[open[row].Id].AddRange(guesses);
+                    matrix.Guesses[open[row].Id].AddRange(guesses);
                 }
             }
         }
-        RuleLearner.Agree([.. open.Select(p => board.Guesses[p.Id])]);
+        RuleLearner.Agree([.. open.Select(p => matrix.Guesses[p.Id])]);
     }
 
     /// <summary>Names and descriptions speak of the same tags: a rule for names that leads elsewhere than the descriptions do is not trusted, nor the other way round.</summary>
-    private void Reconcile(TemplateBoard board, ResolvedProperty property)
+    private void Reconcile(TemplateMatrix matrix, ResolvedProperty property)
     {
-        if (board.Best(property.Id, TagFace.Description) is not { Strength: >= StrongRule } described) return;
-        foreach (var guess in board.Guesses[property.Id].Where(g => g.Face != TagFace.Description && !g.IsKept))
+        if (matrix.Best(property.Id, TagFace.Description) is not { Strength: >= StrongRule } described) return;
+        foreach (var guess in matrix.Guesses[property.Id].Where(g => g.Face != TagFace.Description && !g.IsKept))
         {
             var (same, other) = (0, 0);
-            foreach (var instance in RuleLearner.Sample(null, board.Instances))
+            foreach (var instance in RuleLearner.Sample(null, matrix.Instances))
             {
                 var (one, two) = (FreeTagsOf(guess, instance), FreeTagsOf(described, instance));
                 if (one.Length == 0 || two.Length == 0) continue;
@@ -173,7 +173,7 @@ internal sealed class BoardLearner(PlantModel model, TagLexicon lexicon, ModelLe
         }
     }
 
-    private int[] FreeTagsOf(RuleGuess guess, InstanceSheet instance)
+    private int[] FreeTagsOf(RuleGuess guess, InstanceNames instance)
     {
         var key = new KeyWriter(stackalloc char[256]);
         guess.Pattern.Write(instance, ref key, out var whole);
@@ -181,17 +181,17 @@ internal sealed class BoardLearner(PlantModel model, TagLexicon lexicon, ModelLe
     }
 
     /// <summary>Keeps which cell each description would speak of, by the rules descriptions follow.</summary>
-    private void Describe(TemplateBoard board)
+    private void Describe(TemplateMatrix matrix)
     {
         Span<char> room = stackalloc char[256];
-        foreach (var property in board.Properties)
+        foreach (var property in matrix.Properties)
         {
-            if (board.Best(property.Id, TagFace.Description) is not { IsSupposed: false, Strength: >= StrongRule } rule) continue;
-            foreach (var instance in board.Instances)
+            if (matrix.Best(property.Id, TagFace.Description) is not { IsSupposed: false, Strength: >= StrongRule } rule) continue;
+            foreach (var instance in matrix.Instances)
             {
                 var key = new KeyWriter(room);
                 rule.Pattern.Write(instance, ref key, out var whole);
-                if (whole) board.Described.TryAdd(key.ToString(), (instance.Instance.Id, property.Id));
+                if (whole) matrix.Described.TryAdd(key.ToString(), (instance.Instance.Id, property.Id));
             }
         }
     }

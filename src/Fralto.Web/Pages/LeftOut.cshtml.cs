@@ -3,7 +3,7 @@ using Fralto.Core.Rules;
 namespace Fralto.Web.Pages;
 
 /// <summary>What could not be read when Fralto started.</summary>
-public sealed class KeptModel : FraltoPage
+public sealed class LeftOutModel : FraltoPage
 {
     /// <summary>The finding's stable code.</summary>
     public const string Code = "FR109";

@@ -1,4 +1,4 @@
-// The board by hand: arrow keys walk the cells, typing filters the tags, Enter binds, a column is pasted, a tag is dragged.
+// The matrix by hand: arrow keys walk the cells, typing filters the tags, Enter binds, a column is pasted, a tag is dragged.
 // The page is never left while a hand is on it: what changes is fetched and put in place, and every key finds its field.
 const cells = () => [...document.querySelectorAll('a.cell')];
 const cellOf = key => document.querySelector(`a.cell[data-cell="${CSS.escape(key)}"]`);
@@ -11,10 +11,10 @@ const picks = () => [...document.querySelectorAll('#taglist button.pick')];
 const shown = () => new URL(location.href).searchParams.get('cell') ?? '';
 
 const place = () => location.search.replace(/[?&](cell|filter|mark|moving)=[^&]*/g, '');
-const kept = JSON.parse(sessionStorage.getItem('fralto-board') ?? 'null');
+const kept = JSON.parse(sessionStorage.getItem('fralto-matrix') ?? 'null');
 if (scroller() && kept?.place === place()) [scroller().scrollTop, scroller().scrollLeft] = [kept.top, kept.left];
 addEventListener('pagehide', () => {
-  if (scroller()) sessionStorage.setItem('fralto-board', JSON.stringify({ place: place(), top: scroller().scrollTop, left: scroller().scrollLeft }));
+  if (scroller()) sessionStorage.setItem('fralto-matrix', JSON.stringify({ place: place(), top: scroller().scrollTop, left: scroller().scrollLeft }));
 });
 
 // How often the page was drawn anew, so that what was asked of an earlier one is not put into a later.
@@ -32,7 +32,7 @@ function put(text) {
   drawn++;
   const page = new DOMParser().parseFromString(text, 'text/html');
   const fresh = page.querySelector('#main');
-  if (!fresh?.querySelector('[data-board-form]')) return false;
+  if (!fresh?.querySelector('[data-matrix-form]')) return false;
   const { scrollTop, scrollLeft } = scroller() ?? {};
   const held = document.activeElement;
   const cell = held?.closest?.('a.cell[data-cell]')?.dataset.cell;
@@ -53,7 +53,7 @@ function put(text) {
   return true;
 }
 
-// A large plant's proposals take longer than its board: they are put into it when they are there.
+// A large plant's proposals take longer than its matrix: they are put into it when they are there.
 async function follow() {
   if (!document.querySelector('[data-pending]')) return;
   const url = new URL(location.href);
@@ -91,7 +91,7 @@ function graft(page) {
 
 let sending = Promise.resolve();
 function send(handler, cell, fields) {
-  const form = document.querySelector('[data-board-form]');
+  const form = document.querySelector('[data-matrix-form]');
   const to = cell ? urlOf(cell) : new URL(location.href);
   to.searchParams.delete('filter');
   to.searchParams.set('handler', handler);
@@ -180,7 +180,7 @@ function stop(cell) {
   for (const other of cells()) other.tabIndex = other === cell ? 0 : -1;
 }
 
-if (document.querySelector('[data-board-form]')) {
+if (document.querySelector('[data-matrix-form]')) {
   follow();
   const here = document.querySelector('a.cell.here');
   if (filter()?.hasAttribute('autofocus')) {
@@ -197,7 +197,7 @@ if (document.querySelector('[data-board-form]')) {
     if (key === 'ArrowRight') return inRow[at + 1];
     if (key === 'Home') return inRow[0];
     if (key === 'End') return inRow.at(-1);
-    const all = [...document.querySelectorAll('[data-board] tbody tr')].filter(r => r.querySelector('a.cell'));
+    const all = [...document.querySelectorAll('[data-matrix] tbody tr')].filter(r => r.querySelector('a.cell'));
     const next = all[all.indexOf(row) + (key === 'ArrowUp' ? -1 : 1)];
     return next && (next.children[td.cellIndex]?.querySelector('a.cell') ?? next.querySelector('a.cell'));
   };

@@ -5,17 +5,17 @@ using Fralto.Core.Plant;
 namespace Fralto.Core.Proposals;
 
 /// <summary>Sheets of the nodes of one model, each made once.</summary>
-internal sealed class NodeSheets(PlantModel model)
+internal sealed class PlantNames(PlantModel model)
 {
-    private readonly Dictionary<long, NodeSheet> _sheets = [];
-    private readonly Dictionary<long, InstanceSheet> _instances = [];
+    private readonly Dictionary<long, NodeNames> _sheets = [];
+    private readonly Dictionary<long, InstanceNames> _instances = [];
     private readonly Dictionary<long, (long Position, long Order)> _places = [];
     private readonly Dictionary<long, long> _counts = [];
     private readonly Dictionary<string, List<Equipment>> _called = new(StringComparer.Ordinal);
 
-    public NodeSheet Of(Equipment node) => _sheets.TryGetValue(node.Id, out var sheet) ? sheet : _sheets[node.Id] = new(node);
+    public NodeNames Of(Equipment node) => _sheets.TryGetValue(node.Id, out var sheet) ? sheet : _sheets[node.Id] = new(node);
 
-    public InstanceSheet Of(long equipmentId) =>
+    public InstanceNames Of(long equipmentId) =>
         _instances.TryGetValue(equipmentId, out var sheet) ? sheet : _instances[equipmentId] = new(model.Equipment[equipmentId], model.Index.LineageOf(equipmentId), this);
 
     /// <summary>The nodes that are called by a mark.</summary>

@@ -6,4 +6,4 @@ namespace Fralto.Core.Proposals;
 /// <param name="Value">Its value in its unit; not-a-number when there is none.</param>
 /// <param name="Status">How good it is.</param>
 /// <param name="Why">Why it is not Good, in words.</param>
-public readonly record struct LiveGlance(double Value, StatusCode Status, string Why);
+public readonly record struct LiveReading(double Value, StatusCode Status, string Why);

@@ -4,13 +4,13 @@ using Fralto.Core.NamingRules;
 namespace Fralto.Core.Proposals;
 
 /// <summary>Numbers and texts of one node.</summary>
-internal sealed class NodeSheet
+internal sealed class NodeNames
 {
     private readonly Dictionary<(bool, TextCut, int), string?> _cuts = [];
     private readonly NameToken[] _code;
     private readonly NameToken[] _name;
 
-    public NodeSheet(Equipment node)
+    public NodeNames(Equipment node)
     {
         (_code, _name) = (NameToken.Of(node.Code), NameToken.Of(node.Name));
         Number = LastNumber(_code) ?? LastNumber(_name);

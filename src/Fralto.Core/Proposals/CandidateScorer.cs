@@ -13,7 +13,7 @@ namespace Fralto.Core.Proposals;
 
 /// <summary>Weighs what speaks for and against a tag, part by part, in natural log-odds.</summary>
 /// <remarks>The weights are ours, set on generated plants of many naming styles; docs/performance.md says how well they do.</remarks>
-internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexicon, NodeSheets nodes)
+internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexicon, PlantNames nodes)
 {
     private const double Doubt = -3;
     private const double NameRule = 6.5;
@@ -39,7 +39,7 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
     private readonly Dictionary<long, HashSet<long>> _calledLike = [];
 
     /// <summary>Looks for the tags whose texts speak of some instances; once for each.</summary>
-    public void Look(IEnumerable<InstanceSheet> instances)
+    public void Look(IEnumerable<InstanceNames> instances)
     {
         var wanted = instances.DistinctBy(i => i.Instance.Id).Where(i => !_near.ContainsKey(i.Instance.Id)).ToArray();
         if (wanted.Length == 0) return;
@@ -54,7 +54,7 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
     }
 
     /// <summary>The tags whose texts speak of an instance, with how clearly they do and their other words.</summary>
-    public IReadOnlyCollection<(int Position, double Identity, TagWord[] Words)> Near(InstanceSheet instance) => _near.TryGetValue(instance.Instance.Id, out var near) ? near.Values : [];
+    public IReadOnlyCollection<(int Position, double Identity, TagWord[] Words)> Near(InstanceNames instance) => _near.TryGetValue(instance.Instance.Id, out var near) ? near.Values : [];
 
     public void Weigh(OpenCell cell, Candidate candidate)
     {
@@ -72,7 +72,7 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         Units(cell, candidate, tag);
         Type(cell, candidate, tag);
         Value(cell, candidate);
-        candidate.IsUnproven = cell.Board.Examples[cell.Property.Id].Count == 0 && !candidate.By.Any(g => g is { IsKept: true });
+        candidate.IsUnproven = cell.Matrix.Examples[cell.Property.Id].Count == 0 && !candidate.By.Any(g => g is { IsKept: true });
     }
 
     private void Rules(OpenCell cell, Candidate candidate, Tag tag)
@@ -96,12 +96,12 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
     /// <summary>What the texts say of another cell, and what the rules name instead.</summary>
     private void Contradictions(OpenCell cell, Candidate candidate, Tag tag)
     {
-        var rules = cell.Board.Guesses[cell.Property.Id];
+        var rules = cell.Matrix.Guesses[cell.Property.Id];
         if (candidate.By[(int)TagFace.Description] is null && lexicon.Tokens[(int)TagFace.Description][candidate.Position] is { Length: > 0 } description
             && rules.Where(g => g is { Face: TagFace.Description, IsSupposed: false } && g.StrengthFor(cell.Instance) >= Strong).MaxBy(g => g.Strength) is { } described)
         {
-            if (cell.Board.Described.TryGetValue(NameToken.KeyOf(description), out var other))
-                candidate.Contradict(ScorePartKind.Description, -5, $"its description, \"{tag.Description}\", is that of {_model.Equipment[other.EquipmentId].Name} {cell.Board.Properties.First(p => p.Id == other.PropertyId).Name}.");
+            if (cell.Matrix.Described.TryGetValue(NameToken.KeyOf(description), out var other))
+                candidate.Contradict(ScorePartKind.Description, -5, $"its description, \"{tag.Description}\", is that of {_model.Equipment[other.EquipmentId].Name} {cell.Matrix.Properties.First(p => p.Id == other.PropertyId).Name}.");
             else if (described.Pattern.TextFor(cell.Instance) is { } expected)
                 candidate.Contradict(ScorePartKind.Description, Alike(expected, description) < 0.5 ? -3.2 : -2.5, $"its description, \"{tag.Description}\", is not what the others lead to expect: \"{expected}\".");
         }
@@ -115,14 +115,14 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
     private void Words(OpenCell cell, Candidate candidate)
     {
         var (identity, words) = Identify(cell.Instance, candidate.Position);
-        var match = cell.Board.Words.Match(cell.Property.Id, words);
+        var match = cell.Matrix.Words.Match(cell.Property.Id, words);
         var byRule = candidate.By.Any(g => g is { IsSupposed: false } && g.StrengthFor(cell.Instance) >= Strong);
-        var sameText = cell.Board.Examples[cell.Property.Id].Any(e => e.Position != candidate.Position && lexicon.Tags[e.Position].Description is { Length: > 0 } said && said == lexicon.Tags[candidate.Position].Description);
+        var sameText = cell.Matrix.Examples[cell.Property.Id].Any(e => e.Position != candidate.Position && lexicon.Tags[e.Position].Description is { Length: > 0 } said && said == lexicon.Tags[candidate.Position].Description);
         var alike = sameText || SaysTheSame(cell, candidate.Position);
         if (match >= 0.3) candidate.Add(ScorePartKind.Words, byRule ? match : 2.1 * match, $"its words say {Share(match)} of \"{cell.Property.Name}\"");
         if (!byRule && !alike)
         {
-            var other = cell.Board.Properties.Where(p => p.Id != cell.Property.Id).Select(p => (Property: p, Match: cell.Board.Words.Match(p.Id, words))).DefaultIfEmpty().MaxBy(m => m.Match);
+            var other = cell.Matrix.Properties.Where(p => p.Id != cell.Property.Id).Select(p => (Property: p, Match: cell.Matrix.Words.Match(p.Id, words))).DefaultIfEmpty().MaxBy(m => m.Match);
             if (other.Property is not null && other.Match - match > 0.15 && other.Match > 0.5)
                 candidate.Contradict(ScorePartKind.Words, -2 * (other.Match - match) - 1, $"its words rather say {other.Property.Name}.");
         }
@@ -143,13 +143,13 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
     /// <summary>The longest fixed part of each rule for a property: what its tags are called, whatever the instance is called.</summary>
     private HashSet<string> Fixed(OpenCell cell)
     {
-        if (_fixed.TryGetValue((cell.Board.Template.Id, cell.Property.Id), out var known)) return known;
-        return _fixed[(cell.Board.Template.Id, cell.Property.Id)] = [.. cell.Board.Guesses[cell.Property.Id].Where(g => g is { Face: TagFace.Name, IsSupposed: false } && g.Strength > 0.5)
+        if (_fixed.TryGetValue((cell.Matrix.Template.Id, cell.Property.Id), out var known)) return known;
+        return _fixed[(cell.Matrix.Template.Id, cell.Property.Id)] = [.. cell.Matrix.Guesses[cell.Property.Id].Where(g => g is { Face: TagFace.Name, IsSupposed: false } && g.Strength > 0.5)
             .Select(g => g.Pattern.Pieces.OfType<FixedPiece>().Select(p => NameToken.KeyOf(p.Text)).MaxBy(k => k.Length)).OfType<string>().Where(k => k.Length > 0)];
     }
 
     /// <summary>The key of a tag's name without what names the instance and the places above it.</summary>
-    public string Rest(InstanceSheet instance, int position)
+    public string Rest(InstanceNames instance, int position)
     {
         var tokens = lexicon.Tokens[(int)TagFace.Name][position];
         var left = Enumerable.Repeat(true, tokens.Length).ToArray();
@@ -162,10 +162,10 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
     }
 
     /// <summary>True when a tag's name says beside the instance what the names of the others say.</summary>
-    public bool SaysTheSame(OpenCell cell, int position) => cell.Board.Examples[cell.Property.Id].All(e => e.Position != position) && Fixed(cell) is { Count: > 0 } usual && usual.Contains(Rest(cell.Instance, position));
+    public bool SaysTheSame(OpenCell cell, int position) => cell.Matrix.Examples[cell.Property.Id].All(e => e.Position != position) && Fixed(cell) is { Count: > 0 } usual && usual.Contains(Rest(cell.Instance, position));
 
     /// <summary>A node elsewhere, called by a name with a number, that a tag's name speaks of; null for none, or when the instance's own places are spoken of.</summary>
-    private Equipment? SpeaksOf(int position, InstanceSheet instance)
+    private Equipment? SpeaksOf(int position, InstanceNames instance)
     {
         var (tokens, found) = (lexicon.Tokens[(int)TagFace.Name][position], (Equipment?)null);
         Span<char> room = stackalloc char[256];
@@ -201,7 +201,7 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
 
     private void Type(OpenCell cell, Candidate candidate, Tag tag)
     {
-        var examples = cell.Board.Examples[cell.Property.Id];
+        var examples = cell.Matrix.Examples[cell.Property.Id];
         if (examples.Count > 0)
         {
             if (candidate.Slice is null && examples.All(e => e.Slice is not null)) candidate.Contradict(ScorePartKind.Type, -3, $"the others are bound to a part of their tags, {examples[0].Slice}.");
@@ -237,7 +237,7 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
             bool IsState(double held) => facts.StateListId is not { } set || _model.StateLists[set].States.Any(s => s.Value == held);
             var said = string.Create(CultureInfo.InvariantCulture, $"now {value:0.###}");
             if (IsState(value)) candidate.Add(ScorePartKind.Value, 0.3, $"{said}, which is one of its states");
-            else if (cell.Board.Examples[cell.Property.Id].Any(e => ValueOf(cell.Property, e.Position, e.Slice) is { } its && !IsState(its)))
+            else if (cell.Matrix.Examples[cell.Property.Id].Any(e => ValueOf(cell.Property, e.Position, e.Slice) is { } its && !IsState(its)))
                 candidate.Add(ScorePartKind.Value, -0.3, $"{said}, which is none of its states, as what is bound");
             else Refute(candidate, $"{said}, which is none of its states.");
             return;
@@ -250,7 +250,7 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         {
             // A plant that stands still says little by its values.
             var far = string.Create(CultureInfo.InvariantCulture, $"{words}, far outside {range.Low:0.###} to {range.High:0.###}");
-            if (cell.Board.Examples[cell.Property.Id].Any(e => ValueOf(cell.Property, e.Position, e.Slice) is { } its && Outside(range, its) > FarOutside)) candidate.Add(ScorePartKind.Value, -0.3, $"{far}, as what is bound");
+            if (cell.Matrix.Examples[cell.Property.Id].Any(e => ValueOf(cell.Property, e.Position, e.Slice) is { } its && Outside(range, its) > FarOutside)) candidate.Add(ScorePartKind.Value, -0.3, $"{far}, as what is bound");
             else if (question.Raw!(lexicon.Tags[candidate.Position]) == 0) candidate.Add(ScorePartKind.Value, -0.8, $"{far}, but a raw value of 0 may be rest");
             else Refute(candidate, $"{far}.");
         }
@@ -297,14 +297,14 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         return (double)one.Intersect(other).Count() / Math.Max(1, one.Union(other).Count());
     }
 
-    private (double Identity, TagWord[] Words) Identify(InstanceSheet instance, int position)
+    private (double Identity, TagWord[] Words) Identify(InstanceNames instance, int position)
     {
         if (!_near.TryGetValue(instance.Instance.Id, out var near)) return (Identity(instance, position), WordsBeside(instance, position));
         return near.TryGetValue(position, out var known) ? (known.Identity, known.Words) : (0, WordsBeside(instance, position));
     }
 
     /// <summary>How clearly a tag's texts speak of an instance: of itself and, where others are called the same, of the places above it.</summary>
-    private double Identity(InstanceSheet instance, int position)
+    private double Identity(InstanceNames instance, int position)
     {
         var own = SpokenOf(instance.Instance, position);
         // A part without a number is often not spoken of, only what it is a part of.
@@ -338,7 +338,7 @@ internal sealed class CandidateScale(ProposalQuestion question, TagLexicon lexic
         : _words[position] = [.. lexicon.Tokens.Select((f, i) => f[position].Select(t => TagWord.Of(t, i == (int)TagFace.Name)).ToArray())];
 
     /// <summary>A tag's words without those that name the instance and the places above it.</summary>
-    private TagWord[] WordsBeside(InstanceSheet instance, int position)
+    private TagWord[] WordsBeside(InstanceNames instance, int position)
     {
         var words = TagWords(position);
         var left = words.Select(w => Enumerable.Repeat(true, w.Length).ToArray()).ToArray();

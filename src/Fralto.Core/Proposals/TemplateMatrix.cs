@@ -5,11 +5,11 @@ using Fralto.Core.Templates;
 namespace Fralto.Core.Proposals;
 
 /// <summary>The open cells of one template on their way to proposals.</summary>
-internal sealed class TemplateBoard
+internal sealed class TemplateMatrix
 {
     private const int FewestTogether = 4;
 
-    public TemplateBoard(Template template, ResolvedProperty[] properties, InstanceSheet[] instances, InstanceSheet[] asked, PropertyWords words)
+    public TemplateMatrix(Template template, ResolvedProperty[] properties, InstanceNames[] instances, InstanceNames[] asked, PropertyWords words)
     {
         (Template, Properties, Instances, Asked, Words) = (template, properties, instances, asked, words);
         foreach (var role in instances.GroupBy(i => i.Instance.PartId ?? 0)) Group([.. role]);
@@ -20,10 +20,10 @@ internal sealed class TemplateBoard
     public ResolvedProperty[] Properties { get; }
 
     /// <summary>All its instances: they bear a rule out.</summary>
-    public InstanceSheet[] Instances { get; }
+    public InstanceNames[] Instances { get; }
 
     /// <summary>Those whose open cells are asked for.</summary>
-    public InstanceSheet[] Asked { get; }
+    public InstanceNames[] Asked { get; }
 
     public PropertyWords Words { get; }
 
@@ -39,7 +39,7 @@ internal sealed class TemplateBoard
     public RuleGuess? Best(long propertyId, TagFace face) => Guesses[propertyId].Where(g => g.Face == face).MaxBy(g => g.Strength + (g.IsKept ? 1 : 0));
 
     /// <summary>Puts together the instances of one role that stand below the same place: the nearest place that has a few of them.</summary>
-    private static void Group(InstanceSheet[] role)
+    private static void Group(InstanceNames[] role)
     {
         var steps = role.ToDictionary(i => i, _ => 1);
         for (var moved = true; moved;)
@@ -51,5 +51,5 @@ internal sealed class TemplateBoard
         foreach (var instance in role) instance.Group = (instance.Instance.PartId ?? 0, PlaceAt(instance, steps[instance]));
     }
 
-    private static long PlaceAt(InstanceSheet instance, int steps) => steps < instance.Lineage.Count ? instance.Lineage[^(steps + 1)].Id : 0;
+    private static long PlaceAt(InstanceNames instance, int steps) => steps < instance.Lineage.Count ? instance.Lineage[^(steps + 1)].Id : 0;
 }
