@@ -34,19 +34,36 @@ internal static class HugePlant
             // Chains of four: each inherits from the one before, so that the last of a chain has 4 x 5 properties.
             var parent = i % Depth == 0 ? null : templates[i - 1];
             var template = new Template(id++, $"T{i}", $"Template {i}", parent?.Id, "generated");
-            var properties = Enumerable.Range(0, PropertiesEach).Select(p => new PropertyDeclaration(
-                id++, $"P{(i % Depth * PropertiesEach) + p}", $"Property {(i % Depth * PropertiesEach) + p}", p == PropertiesEach - 1 ? PropertyKind.Fixed : PropertyKind.Measured, p == PropertiesEach - 1 ? PropertyType.Text : PropertyType.Number)).ToImmutableArray();
-            templates.Add(template with
-            {
-                Properties = properties,
-                Patches = properties.Where(p => p.TakesTag).ToImmutableDictionary(p => p.Id, _ => new PropertyPatch
+            var properties = Enumerable
+                .Range(0, PropertiesEach)
+                .Select(p => new PropertyDeclaration(
+                    id++,
+                    $"P{(i % Depth * PropertiesEach) + p}",
+                    $"Property {(i % Depth * PropertiesEach) + p}",
+                    p == PropertiesEach - 1 ? PropertyKind.Fixed : PropertyKind.Measured,
+                    p == PropertiesEach - 1 ? PropertyType.Text : PropertyType.Number
+                ))
+                .ToImmutableArray();
+            templates.Add(
+                template with
                 {
-                    Unit = "CEL",
-                    Range = new(0, 120),
-                    Scale = new LinearScale(new Span(0, 32767), new(0, 120)),
-                    Limits = ImmutableSortedDictionary<LimitCondition, LimitPatch>.Empty.Add(LimitCondition.High, new(100, 1, 2)).Add(LimitCondition.Low, new(10, 1, 3)),
-                }),
-            });
+                    Properties = properties,
+                    Patches = properties
+                        .Where(p => p.TakesTag)
+                        .ToImmutableDictionary(
+                            p => p.Id,
+                            _ => new PropertyPatch
+                            {
+                                Unit = "CEL",
+                                Range = new(0, 120),
+                                Scale = new LinearScale(new Span(0, 32767), new(0, 120)),
+                                Limits = ImmutableSortedDictionary<LimitCondition, LimitPatch>
+                                    .Empty.Add(LimitCondition.High, new(100, 1, 2))
+                                    .Add(LimitCondition.Low, new(10, 1, 3)),
+                            }
+                        ),
+                }
+            );
         }
         var leaves = templates.Where((_, i) => i % Depth == Depth - 1).ToArray();
         var firstProperties = leaves.ToDictionary(l => l.Id, l => FirstOf(templates, l));
@@ -73,22 +90,46 @@ internal static class HugePlant
                     {
                         var leaf = leaves[(c + u) % leaves.Length];
                         var unit = new Equipment(id++, $"U{u}", $"Unit {u} of {s}.{a}.{c}", EquipmentLevel.Unit, cell.Id, leaf.Id, u + 1);
-                        if (u % 20 == 0) unit = unit with { Patches = ImmutableDictionary<long, PropertyPatch>.Empty.Add(firstProperties[leaf.Id][0], new() { Limits = ImmutableSortedDictionary<LimitCondition, LimitPatch>.Empty.Add(LimitCondition.High, new(90)) }) };
+                        if (u % 20 == 0)
+                            unit = unit with
+                            {
+                                Patches = ImmutableDictionary<long, PropertyPatch>.Empty.Add(
+                                    firstProperties[leaf.Id][0],
+                                    new()
+                                    {
+                                        Limits = ImmutableSortedDictionary<LimitCondition, LimitPatch>.Empty.Add(
+                                            LimitCondition.High,
+                                            new(90)
+                                        ),
+                                    }
+                                ),
+                            };
                         equipment.Add(unit);
                         bindable.Add(unit);
                     }
                 }
             }
         }
-        var controllers = Enumerable.Range(0, Controllers).Select(i => new Controller(id++, $"plc-{i}", new ModbusConnection("127.0.0.1", 502, 1), TimeSpan.FromSeconds(1))).ToArray();
+        var controllers = Enumerable
+            .Range(0, Controllers)
+            .Select(i => new Controller(id++, $"plc-{i}", new ModbusConnection("127.0.0.1", 502, 1), TimeSpan.FromSeconds(1)))
+            .ToArray();
         var (tags, bindings) = (new List<Tag>(), new List<PropertyBinding>());
         for (var i = 0; i < bindable.Count; i++)
-            for (var p = 0; p < 2; p++)
-            {
-                var tag = new Tag(id++, controllers[i % Controllers].Id, string.Create(CultureInfo.InvariantCulture, $"TT{i:D6}_{p}"), new ModbusAddress(RegisterArea.HoldingRegister, i % 65536), RawType.Int16, WordOrder.HighFirst, "");
-                tags.Add(tag);
-                bindings.Add(new(bindable[i].Id, firstProperties[bindable[i].TemplateId!.Value][p], tag.Id));
-            }
+        for (var p = 0; p < 2; p++)
+        {
+            var tag = new Tag(
+                id++,
+                controllers[i % Controllers].Id,
+                string.Create(CultureInfo.InvariantCulture, $"TT{i:D6}_{p}"),
+                new ModbusAddress(RegisterArea.HoldingRegister, i % 65536),
+                RawType.Int16,
+                WordOrder.HighFirst,
+                ""
+            );
+            tags.Add(tag);
+            bindings.Add(new(bindable[i].Id, firstProperties[bindable[i].TemplateId!.Value][p], tag.Id));
+        }
         return new PlantModel
         {
             NextId = id,
@@ -103,7 +144,8 @@ internal static class HugePlant
     private static long[] FirstOf(List<Template> templates, Template leaf)
     {
         var at = leaf;
-        while (at.ParentId is { } parent) at = templates.First(t => t.Id == parent);
+        while (at.ParentId is { } parent)
+            at = templates.First(t => t.Id == parent);
         return [.. at.Properties.Where(p => p.TakesTag).Select(p => p.Id)];
     }
 }

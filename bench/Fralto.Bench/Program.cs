@@ -46,5 +46,11 @@ if (args is ["planner"])
     BenchmarkDotNet.Running.BenchmarkRunner.Run<PlannerBench>();
     return 0;
 }
-Console.Error.WriteLine(string.Create(CultureInfo.InvariantCulture, $"bench knows: engine (also without a word), model [--write FILE], links, planner, runtime [edits|large], bindings; not {string.Join(' ', args)}"));
+Console.Error.WriteLine(
+    string.Create(
+        CultureInfo.InvariantCulture,
+        $"bench knows: engine (also without a word), model [--write FILE], links, planner, runtime [edits|large], bindings; not "
+            + $"{string.Join(' ', args)}"
+    )
+);
 return 2;

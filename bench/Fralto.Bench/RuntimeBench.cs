@@ -15,15 +15,18 @@ using Microsoft.Extensions.Logging.Abstractions;
 
 namespace Fralto.Bench;
 
-/// <summary>What stands in the engine's way, and what everything around it costs: large edits, many edits, a large plant at rest and with open windows.</summary>
+/// <summary>What stands in the engine's way, and what everything around it costs: large edits, many edits, a large plant at rest and with
+/// open windows.</summary>
 internal static class RuntimeBench
 {
     private const int Controllers = 50;
 
     public static async Task RunAsync(string? only)
     {
-        if (only is null or "edits") await EditsAsync();
-        if (only is null or "large") await LargeAsync(500_000);
+        if (only is null or "edits")
+            await EditsAsync();
+        if (only is null or "large")
+            await LargeAsync(500_000);
     }
 
     /// <summary>A plant of 20,000 values runs while it is edited.</summary>
@@ -32,7 +35,16 @@ internal static class RuntimeBench
         await using var plant = await RunningPlant.OpenAsync(Spread(LargePlant.Of(20_000)), 0.1);
         await plant.SettleAsync();
         var plc = plant.Workspace.Model.Controllers.Keys.Min();
-        var items = Enumerable.Range(0, 100_000).Select(i => new SourceItem(new ModbusAddress(RegisterArea.HoldingRegister, i % 65_536) { UnitId = 2 + i / 65_536 }, ["browsed", $"B{i}"], RawType.Int16, 1, "")).ToImmutableArray();
+        var items = Enumerable
+            .Range(0, 100_000)
+            .Select(i => new SourceItem(
+                new ModbusAddress(RegisterArea.HoldingRegister, i % 65_536) { UnitId = 2 + i / 65_536 },
+                ["browsed", $"B{i}"],
+                RawType.Int16,
+                1,
+                ""
+            ))
+            .ToImmutableArray();
         plant.Runtime.TakePace();
         var watch = Stopwatch.StartNew();
         Must(plant.Workspace.Do(new DeclareTags(plc, items), Actor.Local));
@@ -51,7 +63,13 @@ internal static class RuntimeBench
         Figure("longest tick gap during a large edit", plant.Runtime.TakePace().LongestGap.TotalMilliseconds, "ms", "250");
 
         var blocking = GC.GetGCMemoryInfo(GCKind.FullBlocking);
-        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"full collections that stopped everything: {blocking.Index}, the last for {blocking.PauseDurations[0].TotalMilliseconds:0} ms"));
+        Console.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"full collections that stopped everything: {blocking.Index}, the last for "
+                    + $"{blocking.PauseDurations[0].TotalMilliseconds:0} ms"
+            )
+        );
 
         // 200 edits a second for ten seconds, on the plant of 100,000 pieces.
         var nodes = plant.Workspace.Model.Index.EquipmentInOrder.Where(n => n.TemplateId is not null).Take(4000).ToArray();
@@ -61,12 +79,20 @@ internal static class RuntimeBench
         while (watch.Elapsed < TimeSpan.FromSeconds(10))
         {
             var node = nodes[edits % nodes.Length];
-            Must(plant.Workspace.Do(new SaveEquipment(node.Id, node.Code, $"{node.Name} {edits}", node.Level, node.ParentId, node.TemplateId), Actor.Local));
+            Must(
+                plant.Workspace.Do(
+                    new SaveEquipment(node.Id, node.Code, $"{node.Name} {edits}", node.Level, node.ParentId, node.TemplateId),
+                    Actor.Local
+                )
+            );
             edits++;
-            if (!ReferenceEquals(last, plant.Runtime.Snapshot.Plan)) (last, plans) = (plant.Runtime.Snapshot.Plan, plans + 1);
+            if (!ReferenceEquals(last, plant.Runtime.Snapshot.Plan))
+                (last, plans) = (plant.Runtime.Snapshot.Plan, plans + 1);
             var ahead = TimeSpan.FromSeconds(edits / 200.0) - watch.Elapsed;
-            if (ahead > TimeSpan.Zero) await Task.Delay(ahead);
-            else late = -ahead;
+            if (ahead > TimeSpan.Zero)
+                await Task.Delay(ahead);
+            else
+                late = -ahead;
         }
         var gap = plant.Runtime.TakePace().LongestGap;
         Figure("edits a second that were kept", edits / watch.Elapsed.TotalSeconds, "1/s", "200");
@@ -81,32 +107,58 @@ internal static class RuntimeBench
         await plant.SettleAsync();
         GC.Collect();
         var (quiet, quietCpu) = await plant.MeasureAsync(TimeSpan.FromSeconds(10));
-        Figure($"engine's thread at {points} points of which 1 % change a second, samples and all", quiet.Busy / quiet.Over * 100, "% of a core", "5");
+        Figure(
+            $"engine's thread at {points} points of which 1 % change a second, samples and all",
+            quiet.Busy / quiet.Over * 100,
+            "% of a core",
+            "5"
+        );
         Figure("longest tick there", quiet.LongestTick.TotalMilliseconds, "ms", "50");
         Figure("the whole process there", quietCpu * 100, "% of a core", "none");
 
-        await using var feed = new LiveFeed(plant.Runtime, plant.Workspace, new HeaderFigures(plant.Workspace, plant.Runtime, plant.Store, plant.Log), NullLogger<LiveFeed>.Instance);
+        await using var feed = new LiveFeed(
+            plant.Runtime,
+            plant.Workspace,
+            new HeaderFigures(plant.Workspace, plant.Runtime, plant.Store, plant.Log),
+            NullLogger<LiveFeed>.Instance
+        );
         using var stop = new CancellationTokenSource();
-        var windows = Enumerable.Range(0, 50).Select(i => Task.Run(async () =>
-        {
-            // Each looks at a controller of its own: 5,000 values, the most a page follows.
-            var (payloads, bytes) = (0, 0L);
-            try
-            {
-                await foreach (var payload in feed.ListenAsync(new LiveScope(LiveScopeKind.Controller, plant.Workspace.Model.Controllers.Keys.Order().ElementAt(i % Controllers)), stop.Token)) (payloads, bytes) = (payloads + 1, bytes + payload.Length);
-            }
-            catch (OperationCanceledException)
-            {
-                // Closed.
-            }
-            return payloads;
-        })).ToArray();
+        var windows = Enumerable
+            .Range(0, 50)
+            .Select(i =>
+                Task.Run(async () =>
+                {
+                    // Each looks at a controller of its own: 5,000 values, the most a page follows.
+                    var (payloads, bytes) = (0, 0L);
+                    try
+                    {
+                        await foreach (
+                            var payload in feed.ListenAsync(
+                                new LiveScope(
+                                    LiveScopeKind.Controller,
+                                    plant.Workspace.Model.Controllers.Keys.Order().ElementAt(i % Controllers)
+                                ),
+                                stop.Token
+                            )
+                        )
+                            (payloads, bytes) = (payloads + 1, bytes + payload.Length);
+                    }
+                    catch (OperationCanceledException)
+                    {
+                        // Closed.
+                    }
+                    return payloads;
+                })
+            )
+            .ToArray();
         await Task.Delay(TimeSpan.FromSeconds(6));
         var (busy, cpu) = await plant.MeasureAsync(TimeSpan.FromSeconds(10));
         Figure("50 open windows cost beyond that", (cpu - quietCpu) * 100, "% of a core", "10");
         Figure("longest tick with 50 open windows", busy.LongestTick.TotalMilliseconds, "ms", "50");
         await stop.CancelAsync();
-        foreach (var window in windows) if (await window < 10) throw new InvalidOperationException("A window was told nothing.");
+        foreach (var window in windows)
+            if (await window < 10)
+                throw new InvalidOperationException("A window was told nothing.");
     }
 
     /// <summary>The same plant with its tags spread over many controllers.</summary>
@@ -118,13 +170,24 @@ internal static class RuntimeBench
         {
             NextId = next + Controllers,
             Controllers = all.ToImmutableDictionary(c => c.Id, c => c with { UpdateInterval = TimeSpan.FromMinutes(10) }),
-            Tags = model.Tags.Values.OrderBy(t => t.Id).Select((t, i) => t with { ControllerId = all[i % Controllers].Id, Address = new ModbusAddress(RegisterArea.HoldingRegister, i / Controllers) }).ToImmutableDictionary(t => t.Id),
+            Tags = model
+                .Tags.Values.OrderBy(t => t.Id)
+                .Select(
+                    (t, i) =>
+                        t with
+                        {
+                            ControllerId = all[i % Controllers].Id,
+                            Address = new ModbusAddress(RegisterArea.HoldingRegister, i / Controllers),
+                        }
+                )
+                .ToImmutableDictionary(t => t.Id),
         };
     }
 
     private static void Must(EditOutcome outcome)
     {
-        if (outcome.IsRefused) throw new InvalidOperationException(outcome.Problems[0].Message);
+        if (outcome.IsRefused)
+            throw new InvalidOperationException(outcome.Problems[0].Message);
     }
 
     private static void Figure(string name, double value, string unit, string aim) =>
@@ -141,7 +204,12 @@ internal static class RuntimeBench
             Workspace = new(store, TimeProvider.System);
             Log = new(store.Run, TimeProvider.System, NullLogger<AlarmLog>.Instance);
             var keeping = new LinkKeeping(store.Run, new NoSecrets(), TimeProvider.System);
-            var links = new LinkSupervisor(new ProtocolDrivers([new SteadyDriver(share)]), keeping, TimeProvider.System, NullLogger<LinkSupervisor>.Instance);
+            var links = new LinkSupervisor(
+                new ProtocolDrivers([new SteadyDriver(share)]),
+                keeping,
+                TimeProvider.System,
+                NullLogger<LinkSupervisor>.Instance
+            );
             Runtime = new(Workspace, store.Run, links, Log, TimeProvider.System, NullLogger<PlantRuntime>.Instance);
         }
 
@@ -158,9 +226,20 @@ internal static class RuntimeBench
             var directory = Directory.CreateTempSubdirectory("fralto-bench-").FullName;
             var store = PlantStore.Open(Path.Combine(directory, "plant.db"));
             var watch = Stopwatch.StartNew();
-            var changes = model.Templates.Values.Cast<object>().Concat(model.Equipment.Values).Concat(model.Controllers.Values).Concat(model.Tags.Values).Concat(model.Bindings.Values).Select(e => new ModelChange(null, e));
+            var changes = model
+                .Templates.Values.Cast<object>()
+                .Concat(model.Equipment.Values)
+                .Concat(model.Controllers.Values)
+                .Concat(model.Tags.Values)
+                .Concat(model.Bindings.Values)
+                .Select(e => new ModelChange(null, e));
             store.Append(EditOutcome.Changed("made", changes), model.NextId, "bench", DateTimeOffset.UtcNow);
-            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"a plant of {model.Tags.Count:N0} tags kept in {watch.Elapsed.TotalSeconds:0.0} s"));
+            Console.WriteLine(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"a plant of {model.Tags.Count:N0} tags kept in {watch.Elapsed.TotalSeconds:0.0} s"
+                )
+            );
             var plant = new RunningPlant(directory, store, share);
             plant.Runtime.Start();
             await Task.Yield();
@@ -170,14 +249,16 @@ internal static class RuntimeBench
         /// <summary>Waits until all values are Good.</summary>
         public async Task SettleAsync()
         {
-            while (Runtime.Snapshot.GoodPoints < Runtime.Snapshot.Plan.Points.Length || Runtime.Snapshot.Plan.Points.Length == 0) await Task.Delay(50);
+            while (Runtime.Snapshot.GoodPoints < Runtime.Snapshot.Plan.Points.Length || Runtime.Snapshot.Plan.Points.Length == 0)
+                await Task.Delay(50);
             await Task.Delay(1000);
         }
 
         /// <summary>Waits until what runs is the working model.</summary>
         public async Task CaughtUpAsync()
         {
-            while (!ReferenceEquals(Runtime.RunningModel, Workspace.Model)) await Task.Delay(20);
+            while (!ReferenceEquals(Runtime.RunningModel, Workspace.Model))
+                await Task.Delay(20);
             await Task.Delay(500);
         }
 

@@ -11,7 +11,8 @@ internal sealed class SteadyDriver(double shareASecond) : IProtocolDriver
 
     public ILink Create(LinkSetup setup) => new SteadyLink(setup, shareASecond);
 
-    public Task<LinkTest> TestAsync(Connection connection, string? password, Tag? probe, CancellationToken stop) => Task.FromResult(new LinkTest(true, ""));
+    public Task<LinkTest> TestAsync(Connection connection, string? password, Tag? probe, CancellationToken stop) =>
+        Task.FromResult(new LinkTest(true, ""));
 
     private sealed class SteadyLink(LinkSetup setup, double share) : Link(setup.Controller, setup.Tags, setup.Mailbox, setup.Clock)
     {
@@ -30,7 +31,8 @@ internal sealed class SteadyDriver(double shareASecond) : IProtocolDriver
             while (await timer.WaitForNextTickAsync(stop))
             {
                 var (tags, at) = (Tags, Now);
-                if (tags.Count == 0) continue;
+                if (tags.Count == 0)
+                    continue;
                 if (told != tags.Count)
                 {
                     told = tags.Count;
@@ -40,7 +42,11 @@ internal sealed class SteadyDriver(double shareASecond) : IProtocolDriver
                 owed += tags.Count * share / TurnsASecond;
                 var now = (int)owed;
                 owed -= now;
-                Post([.. Enumerable.Range(0, now).Select(_ => new Sample(tags[random.Next(tags.Count)].Id, random.Next(8000, 20_000), StatusCode.Good, at))]);
+                Post([
+                    .. Enumerable
+                        .Range(0, now)
+                        .Select(_ => new Sample(tags[random.Next(tags.Count)].Id, random.Next(8000, 20_000), StatusCode.Good, at)),
+                ]);
             }
         }
     }

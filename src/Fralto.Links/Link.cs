@@ -22,13 +22,14 @@ public abstract class Link(Controller controller, IReadOnlyList<Tag> tags, Sampl
     private long _errors;
     private long _bytes;
 
-    public LinkStatus Status => Volatile.Read(ref _status) with
-    {
-        Requests = Interlocked.Read(ref _requests),
-        Errors = Interlocked.Read(ref _errors),
-        Bytes = Interlocked.Read(ref _bytes),
-        Dropped = mailbox.Dropped,
-    };
+    public LinkStatus Status =>
+        Volatile.Read(ref _status) with
+        {
+            Requests = Interlocked.Read(ref _requests),
+            Errors = Interlocked.Read(ref _errors),
+            Bytes = Interlocked.Read(ref _bytes),
+            Dropped = mailbox.Dropped,
+        };
 
     /// <summary>The controller it is of.</summary>
     protected Controller Controller => controller;
@@ -63,7 +64,8 @@ public abstract class Link(Controller controller, IReadOnlyList<Tag> tags, Sampl
             catch (LinkException e)
             {
                 Fail(e);
-                if (begun is { } since && clock.GetElapsedTime(since) >= HasHeld) backOff = FirstBackOff;
+                if (begun is { } since && clock.GetElapsedTime(since) >= HasHeld)
+                    backOff = FirstBackOff;
                 await Task.Delay(backOff, clock, stop).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
                 backOff = backOff * 2 < LongestBackOff ? backOff * 2 : LongestBackOff;
             }
@@ -77,7 +79,12 @@ public abstract class Link(Controller controller, IReadOnlyList<Tag> tags, Sampl
     public abstract Task<WriteResult> WriteAsync(TagWrite write, CancellationToken stop);
 
     public virtual Task<BrowseResult> BrowseAsync(string filter, CancellationToken stop) =>
-        Task.FromResult(new BrowseResult([], $"{controller.Protocol.Words()} has no way to list what a device holds. Import a tag list, or generate tags from a layout."));
+        Task.FromResult(
+            new BrowseResult(
+                [],
+                $"{controller.Protocol.Words()} has no way to list what a device holds. Import a tag list, or generate tags from a layout."
+            )
+        );
 
     /// <summary>Connects and serves the tags until the connection breaks or it is cancelled.</summary>
     /// <param name="connected">Called once the device has answered.</param>
@@ -86,9 +93,7 @@ public abstract class Link(Controller controller, IReadOnlyList<Tag> tags, Sampl
     protected abstract Task ServeAsync(Action connected, CancellationToken stop);
 
     /// <summary>Called when the connection is lost, before it is made anew.</summary>
-    protected virtual void Lost()
-    {
-    }
+    protected virtual void Lost() { }
 
     /// <summary>Sends samples to the engine; they arrive now.</summary>
     protected void Post(Sample[] samples, bool isHistorical = false) => mailbox.Post(new(samples, clock.Moment(), isHistorical));
@@ -103,7 +108,8 @@ public abstract class Link(Controller controller, IReadOnlyList<Tag> tags, Sampl
     protected static void AddBad(List<Sample> into, IEnumerable<Tag> tags, StatusCode status, long at, string reason)
     {
         foreach (var tag in tags)
-            for (var i = 0; i < tag.Elements; i++) into.Add(new(tag.Id, double.NaN, status, at, reason, i));
+            for (var i = 0; i < tag.Elements; i++)
+                into.Add(new(tag.Id, double.NaN, status, at, reason, i));
     }
 
     /// <summary>Makes all tags Bad.</summary>
@@ -117,26 +123,38 @@ public abstract class Link(Controller controller, IReadOnlyList<Tag> tags, Sampl
     protected void Enter(LinkState state, string? reason)
     {
         var now = clock.GetUtcNow();
-        Set(s => s with
-        {
-            State = state,
-            Since = s.State == state ? s.Since : now,
-            Reason = reason,
-            LastError = reason ?? s.LastError,
-            LastErrorAt = reason is null ? s.LastErrorAt : now,
-        });
+        Set(s =>
+            s with
+            {
+                State = state,
+                Since = s.State == state ? s.Since : now,
+                Reason = reason,
+                LastError = reason ?? s.LastError,
+                LastErrorAt = reason is null ? s.LastErrorAt : now,
+            }
+        );
     }
 
     /// <summary>What is told of the clocks of sources, the one that is furthest off in front; null where none is off.</summary>
     protected static string? WordsOfClocks(IEnumerable<(string Source, SourceClock Clock)> clocks)
     {
-        var off = clocks.Select(c => (c.Source, c.Clock.Offset)).Where(c => c.Offset != TimeSpan.Zero).OrderByDescending(c => c.Offset.Duration()).ToArray();
-        if (off.Length == 0) return null;
+        var off = clocks
+            .Select(c => (c.Source, c.Clock.Offset))
+            .Where(c => c.Offset != TimeSpan.Zero)
+            .OrderByDescending(c => c.Offset.Duration())
+            .ToArray();
+        if (off.Length == 0)
+            return null;
         var (source, offset) = off[0];
-        return $"the clock of {source} is {Words(offset.Duration())} {(offset > TimeSpan.Zero ? "behind" : "ahead")}{(off.Length == 1 ? "" : $", those of {off.Length - 1} more are off too")}";
+        return $"the clock of {source} is {Words(offset.Duration())} "
+            + $"{(offset > TimeSpan.Zero ? "behind" : "ahead")}{(off.Length == 1 ? "" : $", those of {off.Length - 1} more are off too")}";
     }
 
-    private static string Words(TimeSpan span) => span.TotalSeconds < 120 ? $"{span.TotalSeconds:0} s" : span.TotalMinutes < 120 ? $"{span.TotalMinutes:0} min" : span.TotalHours < 48 ? $"{span.TotalHours:0} h" : $"{span.TotalDays:0} d";
+    private static string Words(TimeSpan span) =>
+        span.TotalSeconds < 120 ? $"{span.TotalSeconds:0} s"
+        : span.TotalMinutes < 120 ? $"{span.TotalMinutes:0} min"
+        : span.TotalHours < 48 ? $"{span.TotalHours:0} h"
+        : $"{span.TotalDays:0} d";
 
     /// <summary>Notes an error that leaves the state as it is.</summary>
     protected void Note(string error)

@@ -13,7 +13,8 @@ namespace Fralto.Links;
 /// <param name="Dropped">Samples that were overtaken by newer ones of the same tag before the engine took them.</param>
 /// <param name="LastError">The newest error in words, kept after it has gone.</param>
 /// <param name="LastErrorAt">When it was.</param>
-/// <param name="Clock">How far the clocks of sources are from ours, in words; null where none is further off than the tolerance, or none sends a time.</param>
+/// <param name="Clock">How far the clocks of sources are from ours, in words; null where none is further off than the tolerance, or none
+/// sends a time.</param>
 /// <param name="Remark">Anything else worth knowing, in words; null for nothing.</param>
 public sealed record LinkStatus(
     LinkState State,
@@ -29,4 +30,5 @@ public sealed record LinkStatus(
     string? LastError = null,
     DateTimeOffset? LastErrorAt = null,
     string? Clock = null,
-    string? Remark = null);
+    string? Remark = null
+);

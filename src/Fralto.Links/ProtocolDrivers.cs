@@ -11,10 +11,12 @@ public sealed class ProtocolDrivers(IEnumerable<IProtocolDriver> drivers)
     private readonly Dictionary<Protocol, IProtocolDriver> _drivers = drivers.ToDictionary(d => d.Protocol);
 
     /// <summary>Those that ship with Fralto.</summary>
-    public static ProtocolDrivers Shipped { get; } = new([new Modbus.ModbusDriver(), new Mqtt.MqttDriver(), new Sparkplug.SparkplugDriver(), new Memory.MemoryDriver()]);
+    public static ProtocolDrivers Shipped { get; } =
+        new([new Modbus.ModbusDriver(), new Mqtt.MqttDriver(), new Sparkplug.SparkplugDriver(), new Memory.MemoryDriver()]);
 
     /// <summary>The driver of a connection.</summary>
     /// <exception cref="NotSupportedException">There is none for its protocol.</exception>
     public IProtocolDriver For(Connection connection) =>
-        _drivers.GetValueOrDefault(connection.Protocol) ?? throw new NotSupportedException($"Fralto has no driver for {connection.Protocol.Words()}.");
+        _drivers.GetValueOrDefault(connection.Protocol)
+        ?? throw new NotSupportedException($"Fralto has no driver for {connection.Protocol.Words()}.");
 }

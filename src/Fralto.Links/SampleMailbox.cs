@@ -4,7 +4,8 @@ using Fralto.Core.Engine;
 
 namespace Fralto.Links;
 
-/// <summary>Samples of one controller on their way to the engine. Bounded: when the engine falls behind, the newest sample of each tag wins, and what it overtook is counted.</summary>
+/// <summary>Samples of one controller on their way to the engine. Bounded: when the engine falls behind, the newest sample of each tag
+/// wins, and what it overtook is counted.</summary>
 /// <remarks>Every controller has its own, so that one that floods takes no room from another.</remarks>
 public sealed class SampleMailbox(int capacity = SampleMailbox.DefaultCapacity)
 {
@@ -24,7 +25,8 @@ public sealed class SampleMailbox(int capacity = SampleMailbox.DefaultCapacity)
     /// <summary>Puts samples in, in the order they were taken.</summary>
     public void Post(SampleBatch batch)
     {
-        if (batch.Samples.Length == 0) return;
+        if (batch.Samples.Length == 0)
+            return;
         lock (_lock)
         {
             _waiting.Enqueue(batch);
@@ -40,9 +42,14 @@ public sealed class SampleMailbox(int capacity = SampleMailbox.DefaultCapacity)
                 _newestArrived = oldest.Arrived;
                 foreach (var sample in oldest.Samples)
                 {
-                    ref var kept = ref CollectionsMarshal.GetValueRefOrAddDefault(_newest, (sample.TagId, sample.Element), out var overtakes);
+                    ref var kept = ref CollectionsMarshal.GetValueRefOrAddDefault(
+                        _newest,
+                        (sample.TagId, sample.Element),
+                        out var overtakes
+                    );
                     kept = sample;
-                    if (overtakes) _dropped++;
+                    if (overtakes)
+                        _dropped++;
                 }
             }
         }

@@ -1,9 +1,12 @@
 namespace Fralto.Links;
 
-/// <summary>How far the clock of a source is from ours, measured from the times it sends: the one rule for clocks that are ahead or behind.</summary>
+/// <summary>How far the clock of a source is from ours, measured from the times it sends: the one rule for clocks that are ahead or
+/// behind.</summary>
 /// <remarks>
-/// A source's time is kept as it was told. Nothing here is decided by it: what has to be compared with our own time, such as an age, is put right by what is
-/// measured here. The way of a message takes time and only ever makes a source look behind, so the least difference of the last minute or two is the truest.
+/// A source's time is kept as it was told. Nothing here is decided by it: what has to be compared with our own time, such as an age, is put
+/// right by what is
+/// measured here. The way of a message takes time and only ever makes a source look behind, so the least difference of the last minute or
+/// two is the truest.
 /// </remarks>
 public sealed class SourceClock
 {
@@ -16,7 +19,8 @@ public sealed class SourceClock
     private long _least = long.MaxValue;
 
     /// <summary>How much later it is here than there: positive for a clock that is behind; null before the first time was told.</summary>
-    public TimeSpan? Measured => Math.Min(Volatile.Read(ref _before), Volatile.Read(ref _least)) is var least and < long.MaxValue ? TimeSpan.FromTicks(least) : null;
+    public TimeSpan? Measured =>
+        Math.Min(Volatile.Read(ref _before), Volatile.Read(ref _least)) is var least and < long.MaxValue ? TimeSpan.FromTicks(least) : null;
 
     /// <summary>The same, and zero for clocks that count as the same.</summary>
     public TimeSpan Offset => Measured is { } offset && offset.Duration() > Tolerance ? offset : TimeSpan.Zero;
@@ -28,7 +32,11 @@ public sealed class SourceClock
     {
         // A window that lies in what is to come is one of a clock that has been set back.
         if (_windowBegan == long.MinValue || arrived - _windowBegan >= Window || arrived < _windowBegan)
-            (_windowBegan, _before, _least) = (arrived, _windowBegan == long.MinValue || arrived - _windowBegan >= 2 * Window || arrived < _windowBegan ? long.MaxValue : _least, long.MaxValue);
+            (_windowBegan, _before, _least) = (
+                arrived,
+                _windowBegan == long.MinValue || arrived - _windowBegan >= 2 * Window || arrived < _windowBegan ? long.MaxValue : _least,
+                long.MaxValue
+            );
         Volatile.Write(ref _least, Math.Min(_least, arrived - source));
     }
 }

@@ -15,5 +15,7 @@ public sealed record Actor(string Name, ActorRights Rights)
     public bool May(ActorRights right) => Rights.HasFlag(right);
 
     /// <summary>Why he may not do something, in words.</summary>
-    public string Lacks(ActorRights right) => $"{Name} may not {right switch { ActorRights.Edit => "edit the model", ActorRights.Command => "give commands", _ => "acknowledge alarms" }}.";
+    public string Lacks(ActorRights right) =>
+        $"{Name} may not "
+        + $"{right switch { ActorRights.Edit => "edit the model", ActorRights.Command => "give commands", _ => "acknowledge alarms" }}.";
 }

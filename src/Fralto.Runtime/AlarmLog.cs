@@ -5,8 +5,10 @@ using Microsoft.Extensions.Logging;
 
 namespace Fralto.Runtime;
 
-/// <summary>Keeps every step of every alarm, beside the engine and not on its loop: the engine says what happened, this writes it in the order it came.</summary>
-/// <remarks>While nothing can be written it tries again with back-off; what happens meanwhile is remembered, up to a bound, and where alarms stand always is.</remarks>
+/// <summary>Keeps every step of every alarm, beside the engine and not on its loop: the engine says what happened, this writes it in the
+/// order it came.</summary>
+/// <remarks>While nothing can be written it tries again with back-off; what happens meanwhile is remembered, up to a bound, and where
+/// alarms stand always is.</remarks>
 public sealed class AlarmLog(RunStore store, TimeProvider clock, ILogger<AlarmLog> logger)
 {
     private const int MostWaiting = 20_000;
@@ -14,7 +16,9 @@ public sealed class AlarmLog(RunStore store, TimeProvider clock, ILogger<AlarmLo
     private static readonly TimeSpan LongestBackOff = TimeSpan.FromSeconds(30);
 
     private readonly Lock _lock = new();
-    private readonly Channel<bool> _news = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
+    private readonly Channel<bool> _news = Channel.CreateBounded<bool>(
+        new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite }
+    );
     private List<AlarmEvent> _events = [];
     private Dictionary<AlarmKey, Alarm?> _now = [];
     private List<TaskCompletionSource> _told = [];
@@ -38,9 +42,11 @@ public sealed class AlarmLog(RunStore store, TimeProvider clock, ILogger<AlarmLo
                 Interlocked.Add(ref _dropped, _events.Count - MostWaiting);
                 _events.RemoveRange(0, _events.Count - MostWaiting);
             }
-            foreach (var e in events) _now[e.Key] = stands(e.Key);
+            foreach (var e in events)
+                _now[e.Key] = stands(e.Key);
             // What waits together is kept together.
-            if (_told.Count == 0) _told.Add(new(TaskCreationOptions.RunContinuationsAsynchronously));
+            if (_told.Count == 0)
+                _told.Add(new(TaskCreationOptions.RunContinuationsAsynchronously));
             kept = _told[^1].Task;
         }
         _news.Writer.TryWrite(true);
@@ -68,7 +74,8 @@ public sealed class AlarmLog(RunStore store, TimeProvider clock, ILogger<AlarmLo
                 // Stopping is how it ends.
             }
         }
-        if (!Write()) logger.LogError("Alarms could not be kept when Fralto stopped: {Trouble}", store.Trouble?.Words);
+        if (!Write())
+            logger.LogError("Alarms could not be kept when Fralto stopped: {Trouble}", store.Trouble?.Words);
     }
 
     private bool Write()
@@ -81,11 +88,13 @@ public sealed class AlarmLog(RunStore store, TimeProvider clock, ILogger<AlarmLo
             (events, now, told) = (_events, _now, _told);
             (_events, _now, _told) = ([], [], []);
         }
-        if (events.Count == 0 && now.Count == 0) return true;
+        if (events.Count == 0 && now.Count == 0)
+            return true;
         try
         {
             store.KeepAlarms(events, now);
-            foreach (var one in told) one.TrySetResult();
+            foreach (var one in told)
+                one.TrySetResult();
             return true;
         }
         catch (StoreException)
@@ -94,7 +103,8 @@ public sealed class AlarmLog(RunStore store, TimeProvider clock, ILogger<AlarmLo
             lock (_lock)
             {
                 events.AddRange(_events);
-                foreach (var (key, alarm) in _now) now[key] = alarm;
+                foreach (var (key, alarm) in _now)
+                    now[key] = alarm;
                 told.AddRange(_told);
                 (_events, _now, _told) = (events, now, told);
             }

@@ -15,7 +15,8 @@ public sealed class CommandWriter(ModelWorkspace workspace, PlantRuntime runtime
     /// <param name="order">What to write.</param>
     /// <param name="before">The value before, in words.</param>
     /// <param name="actor">Who wants it.</param>
-    public Task<WriteResult> GiveAsync(CommandOrder order, string before, Actor actor) => WriteAsync(order.Write, order.Path, before, order.Text, actor);
+    public Task<WriteResult> GiveAsync(CommandOrder order, string before, Actor actor) =>
+        WriteAsync(order.Write, order.Path, before, order.Text, actor);
 
     /// <summary>Writes a tag its raw value and waits until it reads back.</summary>
     public Task<WriteResult> GiveAsync(TagWrite write, string before, Actor actor) =>
@@ -23,7 +24,8 @@ public sealed class CommandWriter(ModelWorkspace workspace, PlantRuntime runtime
 
     private async Task<WriteResult> WriteAsync(TagWrite write, string target, string before, string wanted, Actor actor)
     {
-        if (!actor.May(ActorRights.Command)) return WriteResult.Refused($"nothing was sent: {actor.Lacks(ActorRights.Command)}");
+        if (!actor.May(ActorRights.Command))
+            return WriteResult.Refused($"nothing was sent: {actor.Lacks(ActorRights.Command)}");
         long entry;
         try
         {
@@ -44,7 +46,12 @@ public sealed class CommandWriter(ModelWorkspace workspace, PlantRuntime runtime
         {
             result = WriteResult.NotConfirmed($"the controller did not come round to it within {Longest.TotalSeconds:0} s");
         }
-        var outcome = result.Outcome switch { WriteOutcome.Confirmed => "confirmed", WriteOutcome.Refused => "refused", _ => "not confirmed" };
+        var outcome = result.Outcome switch
+        {
+            WriteOutcome.Confirmed => "confirmed",
+            WriteOutcome.Refused => "refused",
+            _ => "not confirmed",
+        };
         try
         {
             store.EndCommand(entry, outcome, result.Reason);

@@ -8,7 +8,12 @@ namespace Fralto.Runtime;
 /// <param name="Doubts">What looks wrong, by instance and property, the gravest first.</param>
 /// <param name="At">When it was looked at.</param>
 /// <param name="IsLooking">True while it is being looked at anew.</param>
-public sealed record DoubtState(PlantModel? Model, IReadOnlyDictionary<(long EquipmentId, long PropertyId), BindingDoubt[]> Doubts, DateTimeOffset At, bool IsLooking)
+public sealed record DoubtState(
+    PlantModel? Model,
+    IReadOnlyDictionary<(long EquipmentId, long PropertyId), BindingDoubt[]> Doubts,
+    DateTimeOffset At,
+    bool IsLooking
+)
 {
     public static readonly DoubtState None = new(null, new Dictionary<(long, long), BindingDoubt[]>(), default, false);
 }

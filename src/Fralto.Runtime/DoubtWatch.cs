@@ -5,8 +5,10 @@ using Microsoft.Extensions.Logging;
 
 namespace Fralto.Runtime;
 
-/// <summary>Looks for bindings that look wrong, beside the pages: a page shows what is known when it is asked for, and is never kept waiting by a large plant.</summary>
-/// <remarks>What follows from the model alone is worked out again only where it changed; values are looked at again while somebody asks, every few seconds.</remarks>
+/// <summary>Looks for bindings that look wrong, beside the pages: a page shows what is known when it is asked for, and is never kept
+/// waiting by a large plant.</summary>
+/// <remarks>What follows from the model alone is worked out again only where it changed; values are looked at again while somebody asks,
+/// every few seconds.</remarks>
 public sealed class DoubtWatch(PlantRuntime runtime, ProposalMemory memory, TimeProvider clock, ILogger<DoubtWatch> logger)
 {
     /// <summary>A small plant is looked through within this; a page waits no longer.</summary>
@@ -18,7 +20,10 @@ public sealed class DoubtWatch(PlantRuntime runtime, ProposalMemory memory, Time
     private const double Rest = 5;
 
     private readonly Lock _lock = new();
-    private readonly Dictionary<long, (object Tags, object Equipment, object Templates, int Sign, IReadOnlyList<BindingDoubt> Doubts)> _steady = [];
+    private readonly Dictionary<
+        long,
+        (object Tags, object Equipment, object Templates, int Sign, IReadOnlyList<BindingDoubt> Doubts)
+    > _steady = [];
     private (PlantModel Model, CheckList List)? _list;
     private DoubtState _state = DoubtState.None;
     private Task _looking = Task.CompletedTask;
@@ -29,7 +34,8 @@ public sealed class DoubtWatch(PlantRuntime runtime, ProposalMemory memory, Time
     {
         lock (_lock)
         {
-            if (_list is not { } known || !ReferenceEquals(known.Model, model)) _list = known = (model, CheckList.Of(model).Marked(_state.Doubts));
+            if (_list is not { } known || !ReferenceEquals(known.Model, model))
+                _list = known = (model, CheckList.Of(model).Marked(_state.Doubts));
             return known.List;
         }
     }
@@ -40,7 +46,13 @@ public sealed class DoubtWatch(PlantRuntime runtime, ProposalMemory memory, Time
         Task looking;
         lock (_lock)
         {
-            if (_looking.IsCompleted && (!ReferenceEquals(_state.Model, model) || clock.GetUtcNow() >= _again)) _looking = Task.Factory.StartNew(() => Look(model), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+            if (_looking.IsCompleted && (!ReferenceEquals(_state.Model, model) || clock.GetUtcNow() >= _again))
+                _looking = Task.Factory.StartNew(
+                    () => Look(model),
+                    CancellationToken.None,
+                    TaskCreationOptions.LongRunning,
+                    TaskScheduler.Default
+                );
             looking = _looking;
         }
         await Task.WhenAny(looking, Task.Delay(Patience, clock));
@@ -55,23 +67,33 @@ public sealed class DoubtWatch(PlantRuntime runtime, ProposalMemory memory, Time
         {
             var (begin, snapshot, look) = (clock.GetTimestamp(), runtime.Snapshot, new BindingDoubts(model, memory));
             LiveReading? Live((long EquipmentId, long PropertyId) cell) =>
-                snapshot.Find(cell.EquipmentId, cell.PropertyId) is { } found ? new LiveReading(found.Value.Value, found.Value.Status, ReasonOf(found.Value.Status, found.Value.Reason)) : null;
+                snapshot.Find(cell.EquipmentId, cell.PropertyId) is { } found
+                    ? new LiveReading(found.Value.Value, found.Value.Status, ReasonOf(found.Value.Status, found.Value.Reason))
+                    : null;
             var doubts = new List<BindingDoubt>();
             foreach (var template in model.Templates.Values)
             {
                 var sign = look.SignOf(template);
-                if (!_steady.TryGetValue(template.Id, out var known) || !ReferenceEquals(known.Tags, model.Tags) || !ReferenceEquals(known.Equipment, model.Equipment) || !ReferenceEquals(known.Templates, model.Templates) || known.Sign != sign)
+                if (
+                    !_steady.TryGetValue(template.Id, out var known)
+                    || !ReferenceEquals(known.Tags, model.Tags)
+                    || !ReferenceEquals(known.Equipment, model.Equipment)
+                    || !ReferenceEquals(known.Templates, model.Templates)
+                    || known.Sign != sign
+                )
                     _steady[template.Id] = known = (model.Tags, model.Equipment, model.Templates, sign, look.Steady(template));
                 doubts.AddRange(known.Doubts);
                 doubts.AddRange(look.Moving(template, Live));
             }
-            foreach (var gone in _steady.Keys.Where(id => !model.Templates.ContainsKey(id)).ToArray()) _steady.Remove(gone);
+            foreach (var gone in _steady.Keys.Where(id => !model.Templates.ContainsKey(id)).ToArray())
+                _steady.Remove(gone);
             var byCell = doubts.GroupBy(d => (d.EquipmentId, d.PropertyId)).ToDictionary(g => g.Key, g => g.OrderBy(d => d.Kind).ToArray());
             var took = clock.GetElapsedTime(begin);
             var list = ListOf(model).Marked(byCell);
             lock (_lock)
             {
-                if (_list is { } known && ReferenceEquals(known.Model, model)) _list = (model, list);
+                if (_list is { } known && ReferenceEquals(known.Model, model))
+                    _list = (model, list);
                 Volatile.Write(ref _state, new(model, byCell, clock.GetUtcNow(), false));
                 _again = clock.GetUtcNow() + (took * Rest > Fresh ? took * Rest : Fresh);
             }
@@ -80,7 +102,8 @@ public sealed class DoubtWatch(PlantRuntime runtime, ProposalMemory memory, Time
         {
             // What was known stays; the next who asks has it looked at again.
             logger.LogError(e, "Bindings could not be looked through");
-            lock (_lock) _again = clock.GetUtcNow() + Fresh;
+            lock (_lock)
+                _again = clock.GetUtcNow() + Fresh;
         }
     }
 }

@@ -28,8 +28,10 @@ public sealed class EngineSnapshot
     public long AlarmVersion { get; init; }
 
     /// <summary>Alarms that are not normal, most urgent first.</summary>
-    public ImmutableArray<Alarm> Alarms => _inOrder ??=
-        [.. Standing.OrderByDescending(a => a.IsActive).ThenBy(a => a.State).ThenBy(PriorityOf).ThenByDescending(a => a.RaisedAt)];
+    public ImmutableArray<Alarm> Alarms =>
+        _inOrder ??= [
+            .. Standing.OrderByDescending(a => a.IsActive).ThenBy(a => a.State).ThenBy(PriorityOf).ThenByDescending(a => a.RaisedAt),
+        ];
 
     /// <summary>Which one it is, counted from the first.</summary>
     public long Number { get; init; }
@@ -59,9 +61,11 @@ public sealed class EngineSnapshot
     /// <summary>The newest readings of all elements of a tag; empty when the running plan does not know it.</summary>
     public TagReading[] ReadingsOf(Tag tag)
     {
-        if (Plan.TagIndexOf(tag.Id) is not (>= 0 and var index) || index + tag.Elements > Tags.Length) return [];
+        if (Plan.TagIndexOf(tag.Id) is not (>= 0 and var index) || index + tag.Elements > Tags.Length)
+            return [];
         var readings = new TagReading[tag.Elements];
-        for (var i = 0; i < readings.Length; i++) readings[i] = ReadingOf(index + i);
+        for (var i = 0; i < readings.Length; i++)
+            readings[i] = ReadingOf(index + i);
         return readings;
     }
 
@@ -83,5 +87,6 @@ public sealed class EngineSnapshot
     /// <summary>True when this is the one right after another, so that what has changed between them is listed.</summary>
     public bool IsRightAfter(EngineSnapshot other) => Number == other.Number + 1 && ChangedTags is not null;
 
-    private int PriorityOf(Alarm alarm) => Plan.Points[Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId)].LimitOf(alarm.Key.Condition)!.Value.Priority;
+    private int PriorityOf(Alarm alarm) =>
+        Plan.Points[Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId)].LimitOf(alarm.Key.Condition)!.Value.Priority;
 }

@@ -4,16 +4,21 @@ using Fralto.Store;
 namespace Fralto.Runtime;
 
 /// <summary>What is kept for links beside the model: passwords, encrypted, and what tags of memory hold.</summary>
-/// <remarks>A password belongs to the place it was given for: however a controller comes to point elsewhere, by a form, a model that is taken in or an edit taken back, it is not sent there.</remarks>
+/// <remarks>A password belongs to the place it was given for: however a controller comes to point elsewhere, by a form, a model that is
+/// taken in or an edit taken back, it is not sent there.</remarks>
 public sealed class LinkKeeping(RunStore store, ISecretProtector protector, TimeProvider clock)
 {
-    /// <summary>The password to send where a connection leads; null when none was given for that place, or none that can still be read.</summary>
+    /// <summary>The password to send where a connection leads; null when none was given for that place, or none that can still be
+    /// read.</summary>
     public string? Password(long controllerId, Connection connection)
     {
-        if (connection.PasswordPlace is null || store.Secret(controllerId) is not var (secret, place)) return null;
+        if (connection.PasswordPlace is null || store.Secret(controllerId) is not var (secret, place))
+            return null;
         // Those of the first versions were kept without a place: it is the one the controller has led to until now.
-        if (place is null) KeepFor(controllerId, secret, PlaceOf(connection));
-        else if (place != PlaceOf(connection)) return null;
+        if (place is null)
+            KeepFor(controllerId, secret, PlaceOf(connection));
+        else if (place != PlaceOf(connection))
+            return null;
         // Kept with the keys of another data directory it has to be typed again.
         return protector.Unprotect(secret);
     }
@@ -25,7 +30,9 @@ public sealed class LinkKeeping(RunStore store, ISecretProtector protector, Time
     /// <summary>Keeps the password of a controller for where its connection leads; empty forgets it.</summary>
     /// <returns>Why it could not be kept; null when it was.</returns>
     public string? SetPassword(long controllerId, Connection? connection, string password) =>
-        connection is null || password.Length == 0 ? KeepFor(controllerId, null, null) : KeepFor(controllerId, protector.Protect(password), PlaceOf(connection));
+        connection is null || password.Length == 0
+            ? KeepFor(controllerId, null, null)
+            : KeepFor(controllerId, protector.Protect(password), PlaceOf(connection));
 
     /// <summary>What was kept of a tag of memory.</summary>
     public string? Load(long tagId) => store.MemoryValue(tagId);

@@ -7,9 +7,11 @@ using Microsoft.Extensions.Logging;
 
 namespace Fralto.Runtime;
 
-/// <summary>Keeps one running link for each controller of the model. A link is restarted only when its controller changes; other tags it just follows.</summary>
+/// <summary>Keeps one running link for each controller of the model. A link is restarted only when its controller changes; other tags it
+/// just follows.</summary>
 /// <remarks>
-/// Each link has a mailbox of its own, and the engine takes from all in turn: one that floods or fails costs the others nothing. What takes time, a link that
+/// Each link has a mailbox of its own, and the engine takes from all in turn: one that floods or fails costs the others nothing. What takes
+/// time, a link that
 /// ends, a password to be read, is done by a task of this class, one model after the other; whoever brings a model goes on at once.
 /// </remarks>
 public sealed class LinkSupervisor
@@ -27,7 +29,9 @@ public sealed class LinkSupervisor
     private readonly Dictionary<long, Running> _links = [];
     private readonly Lock _lock = new();
     private readonly List<Task> _ending = [];
-    private readonly Channel<PlantModel> _wanted = Channel.CreateBounded<PlantModel>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropOldest });
+    private readonly Channel<PlantModel> _wanted = Channel.CreateBounded<PlantModel>(
+        new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropOldest }
+    );
     private readonly Task _following;
     private volatile Running[] _running = [];
     private long _measuredAt;
@@ -55,13 +59,18 @@ public sealed class LinkSupervisor
 
     /// <summary>Writes a raw value to a controller and waits until it reads back.</summary>
     public async Task<WriteResult> WriteAsync(TagWrite write, CancellationToken stop) =>
-        Find(write.Tag.ControllerId) is { } running ? await running.Link.WriteAsync(write, stop) : WriteResult.Refused("nothing was sent: the link has not started yet");
+        Find(write.Tag.ControllerId) is { } running
+            ? await running.Link.WriteAsync(write, stop)
+            : WriteResult.Refused("nothing was sent: the link has not started yet");
 
     /// <summary>Lists what a controller has told of itself.</summary>
     public async Task<BrowseResult> BrowseAsync(long controllerId, string filter, CancellationToken stop) =>
-        Find(controllerId) is { } running ? await running.Link.BrowseAsync(filter, stop) : new BrowseResult([], "The link has not started yet; try again.");
+        Find(controllerId) is { } running
+            ? await running.Link.BrowseAsync(filter, stop)
+            : new BrowseResult([], "The link has not started yet; try again.");
 
-    /// <summary>Makes the running links those of a model, soon; of several models that come while one is being followed only the newest is.</summary>
+    /// <summary>Makes the running links those of a model, soon; of several models that come while one is being followed only the newest
+    /// is.</summary>
     public void Follow(PlantModel model) => _wanted.Writer.TryWrite(model);
 
     /// <summary>Takes what the links have read, some of each in turn.</summary>
@@ -70,7 +79,8 @@ public sealed class LinkSupervisor
     {
         long? oldest = null;
         foreach (var running in _running)
-            if (running.Mailbox.Take(SamplesATurn, into) is { } left && (oldest is null || left < oldest)) oldest = left;
+            if (running.Mailbox.Take(SamplesATurn, into) is { } left && (oldest is null || left < oldest))
+                oldest = left;
         return oldest;
     }
 
@@ -79,8 +89,10 @@ public sealed class LinkSupervisor
     public void Measure(Func<long, long> changesOf)
     {
         var passed = _clock.GetElapsedTime(_measuredAt);
-        if (_measuredAt != 0 && passed < RatesOver) return;
-        foreach (var running in _running) running.Measure(changesOf(running.Controller.Id), _measuredAt == 0 ? 0 : passed.TotalSeconds);
+        if (_measuredAt != 0 && passed < RatesOver)
+            return;
+        foreach (var running in _running)
+            running.Measure(changesOf(running.Controller.Id), _measuredAt == 0 ? 0 : passed.TotalSeconds);
         _measuredAt = _clock.GetTimestamp();
     }
 
@@ -96,7 +108,8 @@ public sealed class LinkSupervisor
             _links.Clear();
             _running = [];
         }
-        foreach (var running in all) _ = End(running);
+        foreach (var running in all)
+            _ = End(running);
         await Task.WhenAll(_ending);
     }
 
@@ -116,14 +129,23 @@ public sealed class LinkSupervisor
         }
     }
 
-    /// <summary>Ends what has no controller any more, starts what has no link yet, and lets the others follow their tags. Nobody waits for a link that ends but the one that takes its place.</summary>
+    /// <summary>Ends what has no controller any more, starts what has no link yet, and lets the others follow their tags. Nobody waits for
+    /// a link that ends but the one that takes its place.</summary>
     private void Become(PlantModel model)
     {
         var passwords = model.Controllers.Values.ToDictionary(c => c.Id, c => _keeping.Password(c.Id, c.Connection));
         lock (_lock)
         {
             var ended = new Dictionary<long, Task>();
-            foreach (var (id, running) in _links.Where(l => !model.Controllers.TryGetValue(l.Key, out var now) || !now.Equals(l.Value.Controller) || passwords[l.Key] != l.Value.Password).ToArray())
+            foreach (
+                var (id, running) in _links
+                    .Where(l =>
+                        !model.Controllers.TryGetValue(l.Key, out var now)
+                        || !now.Equals(l.Value.Controller)
+                        || passwords[l.Key] != l.Value.Password
+                    )
+                    .ToArray()
+            )
             {
                 ended[id] = End(running);
                 _links.Remove(id);
@@ -131,8 +153,15 @@ public sealed class LinkSupervisor
             foreach (var controller in model.Controllers.Values)
             {
                 var tags = model.Index.TagsOf(controller.Id);
-                if (_links.TryGetValue(controller.Id, out var running)) running.Follow(tags);
-                else _links[controller.Id] = Start(controller, tags, passwords[controller.Id], ended.GetValueOrDefault(controller.Id, Task.CompletedTask));
+                if (_links.TryGetValue(controller.Id, out var running))
+                    running.Follow(tags);
+                else
+                    _links[controller.Id] = Start(
+                        controller,
+                        tags,
+                        passwords[controller.Id],
+                        ended.GetValueOrDefault(controller.Id, Task.CompletedTask)
+                    );
             }
             _running = [.. _links.Values];
         }
@@ -155,16 +184,35 @@ public sealed class LinkSupervisor
 
     private Running? Find(long controllerId)
     {
-        lock (_lock) return _links.GetValueOrDefault(controllerId);
+        lock (_lock)
+            return _links.GetValueOrDefault(controllerId);
     }
 
     private Running Start(Controller controller, IReadOnlyCollection<Tag> tags, string? password, Task predecessor)
     {
         var list = tags.ToArray();
         var (mailbox, stop) = (new SampleMailbox(), new CancellationTokenSource());
-        var link = _drivers.For(controller.Connection).Create(new(controller, list, mailbox, _clock) { Password = password, LoadMemory = _keeping.Load, KeepMemory = _keeping.Keep });
+        var link = _drivers
+            .For(controller.Connection)
+            .Create(
+                new(controller, list, mailbox, _clock)
+                {
+                    Password = password,
+                    LoadMemory = _keeping.Load,
+                    KeepMemory = _keeping.Keep,
+                }
+            );
         _logger.LogInformation("Link to {Controller} starts with {Tags} tags", controller.Name, list.Length);
-        return new(controller, link, mailbox, stop, password, Task.Run(() => GuardAsync(link, controller.Name, predecessor, stop.Token)), tags, list);
+        return new(
+            controller,
+            link,
+            mailbox,
+            stop,
+            password,
+            Task.Run(() => GuardAsync(link, controller.Name, predecessor, stop.Token)),
+            tags,
+            list
+        );
     }
 
     /// <summary>A fault in one link must not end the others; it is logged and the link begins again.</summary>
@@ -190,7 +238,15 @@ public sealed class LinkSupervisor
     }
 
     private sealed class Running(
-        Controller controller, ILink link, SampleMailbox mailbox, CancellationTokenSource stop, string? password, Task task, IReadOnlyCollection<Tag> tags, Tag[] list)
+        Controller controller,
+        ILink link,
+        SampleMailbox mailbox,
+        CancellationTokenSource stop,
+        string? password,
+        Task task,
+        IReadOnlyCollection<Tag> tags,
+        Tag[] list
+    )
     {
         private IReadOnlyCollection<Tag> _tags = tags;
         private Tag[] _list = list;
@@ -212,16 +268,23 @@ public sealed class LinkSupervisor
 
         public void Follow(IReadOnlyCollection<Tag> tags)
         {
-            if (ReferenceEquals(_tags, tags)) return;
+            if (ReferenceEquals(_tags, tags))
+                return;
             _tags = tags;
             var list = tags.ToArray();
-            if (!list.SequenceEqual(_list)) link.Retag(_list = list);
+            if (!list.SequenceEqual(_list))
+                link.Retag(_list = list);
         }
 
         public void Measure(long changes, double seconds)
         {
             var status = link.Status;
-            if (seconds > 0) Rates = new((status.Requests - _before.Requests) / seconds, Math.Max(0, changes - _before.Changes) / seconds, (status.Bytes - _before.Bytes) / seconds);
+            if (seconds > 0)
+                Rates = new(
+                    (status.Requests - _before.Requests) / seconds,
+                    Math.Max(0, changes - _before.Changes) / seconds,
+                    (status.Bytes - _before.Bytes) / seconds
+                );
             _before = (status.Requests, status.Bytes, changes);
         }
     }

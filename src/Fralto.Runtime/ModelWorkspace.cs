@@ -39,9 +39,21 @@ public sealed class ModelWorkspace
             Remember(id, kind, target, TurnsOf(who));
             _head = id;
         }
-        foreach (var turns in _turns.Values) ReadNext(turns);
+        foreach (var turns in _turns.Values)
+            ReadNext(turns);
         // After a start nobody has chosen yet: the units the templates use most stand first.
-        _lastUnits = [.. _model.Templates.Values.SelectMany(t => t.Patches.Values).Select(p => p.Unit).OfType<string>().GroupBy(u => u).OrderByDescending(g => g.Count()).ThenBy(g => g.Key, StringComparer.Ordinal).Take(MostLastUnits).Select(g => g.Key)];
+        _lastUnits =
+        [
+            .. _model
+                .Templates.Values.SelectMany(t => t.Patches.Values)
+                .Select(p => p.Unit)
+                .OfType<string>()
+                .GroupBy(u => u)
+                .OrderByDescending(g => g.Count())
+                .ThenBy(g => g.Key, StringComparer.Ordinal)
+                .Take(MostLastUnits)
+                .Select(g => g.Key),
+        ];
     }
 
     public PlantModel Model => _model;
@@ -61,16 +73,21 @@ public sealed class ModelWorkspace
     /// <param name="seen">The head when its form was shown; refused when what it changes was changed after that. Null asks nothing.</param>
     public EditOutcome Do(Edit edit, Actor actor, long? seen = null)
     {
-        if (!actor.May(ActorRights.Edit)) return EditOutcome.Refused("", actor.Lacks(ActorRights.Edit));
+        if (!actor.May(ActorRights.Edit))
+            return EditOutcome.Refused("", actor.Lacks(ActorRights.Edit));
         lock (_lock)
         {
             var outcome = edit.On(_model);
-            if (outcome.IsRefused) return outcome;
-            if (seen is { } head && Meanwhile(outcome, head) is { } changed) return EditOutcome.Refused("", changed) with { IsOvertaken = true };
+            if (outcome.IsRefused)
+                return outcome;
+            if (seen is { } head && Meanwhile(outcome, head) is { } changed)
+                return EditOutcome.Refused("", changed) with { IsOvertaken = true };
             var next = _model.Apply(outcome.Changes);
             // Whatever an edit has overlooked: no model that is kept is at odds with itself.
-            if (Integrity.NewProblems(_model, next, outcome.Changes) is { Count: > 0 } wrong) return EditOutcome.Refused(wrong.Take(MostWrong));
-            if (Keep(outcome, next.NextId, actor, JournalKind.Edit, null, out var id) is { } refused) return refused;
+            if (Integrity.NewProblems(_model, next, outcome.Changes) is { Count: > 0 } wrong)
+                return EditOutcome.Refused(wrong.Take(MostWrong));
+            if (Keep(outcome, next.NextId, actor, JournalKind.Edit, null, out var id) is { } refused)
+                return refused;
             _model = next;
             Touch(id, outcome);
             KeepUnits(outcome);
@@ -91,30 +108,39 @@ public sealed class ModelWorkspace
     public bool IsInEffect(long id) => _inEffect.ContainsKey(id);
 
     /// <summary>Takes an actor's last edit back, or a given one, whoever made it, when nothing later depends on it.</summary>
-    public EditOutcome Undo(Actor actor, long? id = null) => Turn(actor, id ?? TurnsOf(actor.Name).Undo.LastOrDefault(), JournalKind.Undo, "Take back");
+    public EditOutcome Undo(Actor actor, long? id = null) =>
+        Turn(actor, id ?? TurnsOf(actor.Name).Undo.LastOrDefault(), JournalKind.Undo, "Take back");
 
     /// <summary>Makes the edit again that an actor took back last.</summary>
     public EditOutcome Redo(Actor actor) => Turn(actor, TurnsOf(actor.Name).Redo.LastOrDefault(), JournalKind.Redo, "Make again");
 
     private EditOutcome Turn(Actor actor, long target, JournalKind kind, string verb)
     {
-        if (!actor.May(ActorRights.Edit)) return EditOutcome.Refused("", actor.Lacks(ActorRights.Edit));
+        if (!actor.May(ActorRights.Edit))
+            return EditOutcome.Refused("", actor.Lacks(ActorRights.Edit));
         EditOutcome outcome;
         lock (_lock)
         {
             var turns = TurnsOf(actor.Name);
-            if ((kind == JournalKind.Undo ? !_inEffect.ContainsKey(target) : !turns.Redo.Contains(target)) || _store.Entry(target) is not var (entry, changes))
+            if (
+                (kind == JournalKind.Undo ? !_inEffect.ContainsKey(target) : !turns.Redo.Contains(target))
+                || _store.Entry(target) is not var (entry, changes)
+            )
                 return EditOutcome.Refused("", "There is nothing of that kind to take back or make again.");
-            if (changes.IsEmpty) return EditOutcome.Refused("", $"What edit {target} changed can no longer be read, so it cannot be taken back.");
+            if (changes.IsEmpty)
+                return EditOutcome.Refused("", $"What edit {target} changed can no longer be read, so it cannot be taken back.");
             var turned = kind == JournalKind.Undo ? changes : [.. changes.Reverse().Select(c => c.Inverse)];
             outcome = new TakeBack($"{verb}: {entry.Summary}", turned).On(_model);
-            if (outcome.IsRefused) return outcome;
+            if (outcome.IsRefused)
+                return outcome;
             var next = _model.Apply(outcome.Changes);
-            if (Keep(outcome, next.NextId, actor, kind, target, out var made) is { } refused) return refused;
+            if (Keep(outcome, next.NextId, actor, kind, target, out var made) is { } refused)
+                return refused;
             _model = next;
             Touch(made, outcome);
             Remember(made, kind, target, turns);
-            foreach (var its in _turns.Values) ReadNext(its);
+            foreach (var its in _turns.Values)
+                ReadNext(its);
         }
         return outcome;
     }
@@ -131,26 +157,37 @@ public sealed class ModelWorkspace
         catch (StoreException e)
         {
             id = 0;
-            return EditOutcome.Refused("", $"Nothing was changed, since it could not be kept: {e.Message}. What you typed is kept; send it again when that is mended.");
+            return EditOutcome.Refused(
+                "",
+                $"Nothing was changed, since it could not be kept: {e.Message}. What you typed is kept; send it again when that is mended."
+            );
         }
     }
 
     private void KeepUnits(EditOutcome outcome)
     {
-        static IEnumerable<string?> UnitsOf(object? thing) => thing switch
-        {
-            Template it => it.Patches.Values.Select(p => p.Unit),
-            Equipment it => it.Patches.Values.Select(p => p.Unit),
-            Tag it => [it.Unit],
-            LibraryScale it => [it.Scale.Unit],
-            _ => [],
-        };
-        var chosen = outcome.Changes.SelectMany(c => UnitsOf(c.After).Except(UnitsOf(c.Before))).OfType<string>().Distinct().Take(MostLastUnits).ToArray();
-        if (chosen.Length > 0) _lastUnits = [.. chosen.Concat(_lastUnits).Distinct().Take(MostLastUnits)];
+        static IEnumerable<string?> UnitsOf(object? thing) =>
+            thing switch
+            {
+                Template it => it.Patches.Values.Select(p => p.Unit),
+                Equipment it => it.Patches.Values.Select(p => p.Unit),
+                Tag it => [it.Unit],
+                LibraryScale it => [it.Scale.Unit],
+                _ => [],
+            };
+        var chosen = outcome
+            .Changes.SelectMany(c => UnitsOf(c.After).Except(UnitsOf(c.Before)))
+            .OfType<string>()
+            .Distinct()
+            .Take(MostLastUnits)
+            .ToArray();
+        if (chosen.Length > 0)
+            _lastUnits = [.. chosen.Concat(_lastUnits).Distinct().Take(MostLastUnits)];
     }
 
     /// <summary>What tells a changed thing from all others: an entity its id, a binding its instance and property.</summary>
-    private static (long, long) KeyOf(object thing) => thing is PropertyBinding binding ? (binding.EquipmentId, binding.PropertyId) : (((Entity)thing).Id, 0);
+    private static (long, long) KeyOf(object thing) =>
+        thing is PropertyBinding binding ? (binding.EquipmentId, binding.PropertyId) : (((Entity)thing).Id, 0);
 
     private void Touch(long entry, EditOutcome outcome)
     {
@@ -159,13 +196,16 @@ public sealed class ModelWorkspace
             _touched[KeyOf((change.After ?? change.Before)!)] = entry;
     }
 
-    /// <summary>What was changed after a page was shown in that which an edit from this page would change, in words; null when nothing was.</summary>
+    /// <summary>What was changed after a page was shown in that which an edit from this page would change, in words; null when nothing
+    /// was.</summary>
     private string? Meanwhile(EditOutcome outcome, long seen)
     {
         foreach (var thing in outcome.Changes.Select(c => c.Before).OfType<object>())
         {
-            if (!_touched.TryGetValue(KeyOf(thing), out var entry) || entry <= seen || _store.Head(entry) is not { } head) continue;
-            return $"Meanwhile {head.Who} did this at {head.At.ToLocalTime():HH:mm:ss}: {head.Summary}. What you typed is kept; send it again to put it over that.";
+            if (!_touched.TryGetValue(KeyOf(thing), out var entry) || entry <= seen || _store.Head(entry) is not { } head)
+                continue;
+            return $"Meanwhile {head.Who} did this at {head.At.ToLocalTime():HH:mm:ss}: {head.Summary}. What you typed is kept; send "
+                + $"it again to put it over that.";
         }
         return null;
     }
@@ -180,13 +220,15 @@ public sealed class ModelWorkspace
 
     private JournalEntry? EntryOf(long id, JournalEntry? known) => known?.Id == id ? known : _store.Head(id);
 
-    /// <summary>Keeps which edits can be taken back and which made again, and by whom; a new edit ends what its maker could make again.</summary>
+    /// <summary>Keeps which edits can be taken back and which made again, and by whom; a new edit ends what its maker could make
+    /// again.</summary>
     private void Remember(long id, JournalKind kind, long? target, Turns turns)
     {
         switch (kind)
         {
             case JournalKind.Undo when target is { } undone:
-                foreach (var its in _turns.Values) its.Undo.Remove(undone);
+                foreach (var its in _turns.Values)
+                    its.Undo.Remove(undone);
                 _inEffect.TryRemove(undone, out _);
                 turns.Redo.Add(undone);
                 break;

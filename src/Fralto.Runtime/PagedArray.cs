@@ -4,7 +4,8 @@ namespace Fralto.Runtime;
 /// <typeparam name="T">What it holds.</typeparam>
 public sealed class PagedArray<T>
 {
-    // Pages are small, so that changes scattered over a large plant copy little of it; so are books of pages, so that nothing large is allocated again and again.
+    // Pages are small, so that changes scattered over a large plant copy little of it; so are books of pages, so that nothing large is
+    // allocated again and again.
     private const int PageBits = 2;
     private const int PageSize = 1 << PageBits;
     private const int BookBits = PageBits + 4;
@@ -13,9 +14,7 @@ public sealed class PagedArray<T>
     private readonly T[][][] _books;
 
     public PagedArray()
-        : this([], 0)
-    {
-    }
+        : this([], 0) { }
 
     private PagedArray(T[][][] books, int length) => (_books, Length) = (books, length);
 
@@ -36,7 +35,8 @@ public sealed class PagedArray<T>
             {
                 var at = first + (page << PageBits);
                 var its = pages[page] = new T[Math.Min(PageSize, length - at)];
-                for (var i = 0; i < its.Length; i++) its[i] = valueOf(at + i);
+                for (var i = 0; i < its.Length; i++)
+                    its[i] = valueOf(at + i);
             }
         }
         return new(books, length);
@@ -45,25 +45,31 @@ public sealed class PagedArray<T>
     /// <summary>The next one, in which some are others.</summary>
     public PagedArray<T> With(IReadOnlyList<int> changed, Func<int, T> valueOf)
     {
-        if (changed.Count == 0) return this;
+        if (changed.Count == 0)
+            return this;
         var books = (T[][][])_books.Clone();
         for (var i = 0; i < changed.Count; i++)
         {
             var index = changed[i];
             var (book, page) = (index >> BookBits, (index >> PageBits) & (BookSize - 1));
-            if (ReferenceEquals(books[book], _books[book])) books[book] = (T[][])_books[book].Clone();
-            if (ReferenceEquals(books[book][page], _books[book][page])) books[book][page] = (T[])_books[book][page].Clone();
+            if (ReferenceEquals(books[book], _books[book]))
+                books[book] = (T[][])_books[book].Clone();
+            if (ReferenceEquals(books[book][page], _books[book][page]))
+                books[book][page] = (T[])_books[book][page].Clone();
             books[book][page][index & (PageSize - 1)] = valueOf(index);
         }
         return new(books, Length);
     }
 
-    /// <summary>True when what stands at an index is the same as in an earlier one; quick where nothing near it has changed either.</summary>
+    /// <summary>True when what stands at an index is the same as in an earlier one; quick where nothing near it has changed
+    /// either.</summary>
     public bool IsAs(PagedArray<T> earlier, int index)
     {
-        if (Length != earlier.Length) return false;
+        if (Length != earlier.Length)
+            return false;
         var (now, before) = (PageOf(index), earlier.PageOf(index));
-        return ReferenceEquals(now, before) || EqualityComparer<T>.Default.Equals(now[index & (PageSize - 1)], before[index & (PageSize - 1)]);
+        return ReferenceEquals(now, before)
+            || EqualityComparer<T>.Default.Equals(now[index & (PageSize - 1)], before[index & (PageSize - 1)]);
     }
 
     private T[] PageOf(int index) => _books[index >> BookBits][(index >> PageBits) & (BookSize - 1)];

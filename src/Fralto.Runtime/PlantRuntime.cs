@@ -13,7 +13,8 @@ using Microsoft.Extensions.Logging;
 
 namespace Fralto.Runtime;
 
-/// <summary>Runs the engine on a thread of its own: samples from the links in, snapshots and events out to the sinks. Nothing on this thread waits for a disk, a link or a page.</summary>
+/// <summary>Runs the engine on a thread of its own: samples from the links in, snapshots and events out to the sinks. Nothing on this
+/// thread waits for a disk, a link or a page.</summary>
 public sealed class PlantRuntime : IAsyncDisposable
 {
     private const int KeptEvents = 500;
@@ -59,8 +60,14 @@ public sealed class PlantRuntime : IAsyncDisposable
     private long _measuredSince;
     private RuntimePace _pace;
 
-    public PlantRuntime(ModelWorkspace workspace, RunStore store, LinkSupervisor links, AlarmLog log, TimeProvider clock, ILogger<PlantRuntime> logger) =>
-        (_workspace, _store, Links, _log, _clock, _logger) = (workspace, store, links, log, clock, logger);
+    public PlantRuntime(
+        ModelWorkspace workspace,
+        RunStore store,
+        LinkSupervisor links,
+        AlarmLog log,
+        TimeProvider clock,
+        ILogger<PlantRuntime> logger
+    ) => (_workspace, _store, Links, _log, _clock, _logger) = (workspace, store, links, log, clock, logger);
 
     public LinkSupervisor Links { get; }
 
@@ -103,7 +110,8 @@ public sealed class PlantRuntime : IAsyncDisposable
     /// <returns>False when it had nothing to acknowledge any more, or the actor may not.</returns>
     public Task<bool> AcknowledgeAsync(AlarmKey key, Actor actor)
     {
-        if (!actor.May(ActorRights.Acknowledge)) return Task.FromResult(false);
+        if (!actor.May(ActorRights.Acknowledge))
+            return Task.FromResult(false);
         var done = new TaskCompletionSource<bool>(TaskCreationOptions.RunContinuationsAsynchronously);
         _acknowledgements.Enqueue((key, actor.Name, done));
         return done.Task.WaitAsync(TimeSpan.FromSeconds(5), _clock);
@@ -115,7 +123,8 @@ public sealed class PlantRuntime : IAsyncDisposable
     /// <returns>Null when it was never read.</returns>
     public TimeSpan? AgeOf(PlanTag tag, DateTimeOffset readAt)
     {
-        if (readAt.Ticks == 0) return null;
+        if (readAt.Ticks == 0)
+            return null;
         var age = _clock.GetUtcNow() - readAt - (tag.Tag is { } its ? Links.ClockOffsetOf(its) : TimeSpan.Zero);
         return age > TimeSpan.Zero ? age : TimeSpan.Zero;
     }
@@ -133,9 +142,11 @@ public sealed class PlantRuntime : IAsyncDisposable
     /// <summary>Stops the engine, then the links; what happened until then is kept.</summary>
     public async Task StopAsync()
     {
-        if (_engine is null || _stopping.IsCancellationRequested) return;
+        if (_engine is null || _stopping.IsCancellationRequested)
+            return;
         await _stopping.CancelAsync();
-        if (_thread is null) _ended.TrySetResult();
+        if (_thread is null)
+            _ended.TrySetResult();
         await _ended.Task.ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
         IsRunning = false;
         await Links.StopAsync();
@@ -198,7 +209,8 @@ public sealed class PlantRuntime : IAsyncDisposable
                 var begin = _clock.GetTimestamp();
                 Tick();
                 var left = TickEvery - _clock.GetElapsedTime(begin);
-                if (_stopping.Token.WaitHandle.WaitOne(left > TimeSpan.Zero ? left : TimeSpan.Zero)) break;
+                if (_stopping.Token.WaitHandle.WaitOne(left > TimeSpan.Zero ? left : TimeSpan.Zero))
+                    break;
             }
             _ended.TrySetResult();
         }
@@ -216,7 +228,12 @@ public sealed class PlantRuntime : IAsyncDisposable
         var gap = _lastTick == 0 ? TimeSpan.Zero : _clock.GetElapsedTime(_lastTick, begin);
         _lastTick = begin;
         lock (_paceLock)
-            _pace = _pace with { LongestGap = gap > _pace.LongestGap ? gap : _pace.LongestGap, LongestTick = took > _pace.LongestTick ? took : _pace.LongestTick, Busy = _pace.Busy + took };
+            _pace = _pace with
+            {
+                LongestGap = gap > _pace.LongestGap ? gap : _pace.LongestGap,
+                LongestTick = took > _pace.LongestTick ? took : _pace.LongestTick,
+                Busy = _pace.Busy + took,
+            };
     }
 
     /// <summary>Takes what the links have read.</summary>
@@ -227,8 +244,10 @@ public sealed class PlantRuntime : IAsyncDisposable
         var left = Links.Take(_taken);
         foreach (var batch in _taken)
         {
-            if (batch.IsHistorical) _past.Add(batch);
-            else engine.Step(batch.Samples, batch.Arrived);
+            if (batch.IsHistorical)
+                _past.Add(batch);
+            else
+                engine.Step(batch.Samples, batch.Arrived);
         }
         return left;
     }
@@ -254,34 +273,47 @@ public sealed class PlantRuntime : IAsyncDisposable
             var done = engine.Acknowledge(order.Key, order.Who, _clock.Moment());
             answers.Add(() => order.Done.TrySetResult(done));
         }
-        if (answers.Count == 0) return;
+        if (answers.Count == 0)
+            return;
         var kept = Keep(engine);
         Publish(engine);
-        // What has been acknowledged is kept before that is said; when the disk does not answer, the pages say so, and the engine waits for neither.
+        // What has been acknowledged is kept before that is said; when the disk does not answer, the pages say so, and the engine waits for
+        // neither.
         _ = Task.WhenAny(kept, Task.Delay(LongestWait, _clock)).ContinueWith(_ => answers.ForEach(a => a()), TaskScheduler.Default);
     }
 
-    /// <summary>Compiles the newest model beside the running engine, and swaps the plan in when it is ready: values keep flowing meanwhile.</summary>
+    /// <summary>Compiles the newest model beside the running engine, and swaps the plan in when it is ready: values keep flowing
+    /// meanwhile.</summary>
     /// <returns>True when a plan has been put in.</returns>
     private bool FollowModel(PlantEngine engine)
     {
         if (_compiling is null)
         {
             var model = _workspace.Model;
-            if (ReferenceEquals(model, _compiled)) return false;
-            // Whoever edits wants to see the page first: compiling waits as long as it took the last time, counted from the last edit, and not for ever.
+            if (ReferenceEquals(model, _compiled))
+                return false;
+            // Whoever edits wants to see the page first: compiling waits as long as it took the last time, counted from the last edit, and
+            // not for ever.
             if (!ReferenceEquals(model, _waitingFor))
             {
-                if (_waitingFor is null) _putOffSince = _clock.GetTimestamp();
+                if (_waitingFor is null)
+                    _putOffSince = _clock.GetTimestamp();
                 (_waitingFor, _waitsSince) = (model, _clock.GetTimestamp());
             }
-            if (_clock.GetElapsedTime(_waitsSince) < _lastTook && _clock.GetElapsedTime(_putOffSince) < _lastTook * MostPutOff) return false;
+            if (_clock.GetElapsedTime(_waitsSince) < _lastTook && _clock.GetElapsedTime(_putOffSince) < _lastTook * MostPutOff)
+                return false;
             _waitingFor = null;
             var running = engine.Plan;
-            _compiling = Task.Factory.StartNew(() => Timed(model, running), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+            _compiling = Task.Factory.StartNew(
+                () => Timed(model, running),
+                CancellationToken.None,
+                TaskCreationOptions.LongRunning,
+                TaskScheduler.Default
+            );
             return false;
         }
-        if (!_compiling.IsCompleted) return false;
+        if (!_compiling.IsCompleted)
+            return false;
         var (compiled, map, findings, took) = _compiling.GetAwaiter().GetResult();
         _lastTook = took < LongestWait ? took : LongestWait;
         (_compiling, _compiled, _findings) = (null, compiled, findings);
@@ -296,12 +328,31 @@ public sealed class PlantRuntime : IAsyncDisposable
     /// <summary>Says what stands in for the tags that are being simulated.</summary>
     private void Simulate(PlantEngine engine)
     {
-        if (_compiled!.Index.Simulations is not { Count: > 0 } simulations || (_simulated != 0 && _clock.GetElapsedTime(_simulated) < SimulateEvery)) return;
+        if (
+            _compiled!.Index.Simulations is not { Count: > 0 } simulations
+            || (_simulated != 0 && _clock.GetElapsedTime(_simulated) < SimulateEvery)
+        )
+            return;
         _simulated = _clock.GetTimestamp();
         var (elapsed, now) = (_clock.GetElapsedTime(_begun), _clock.Moment());
-        engine.Step([.. simulations.Select(b => b.Simulation!).Select(s => s.Shape == SimulationShape.Held
-            ? new Sample(s.TagId, s.Low, StatusCode.GoodLocalOverride, now.UtcTicks, "held by hand in place of its tag")
-            : new Sample(s.TagId, s.At(elapsed), StatusCode.UncertainSimulatedValue, now.UtcTicks, "simulated in place of its tag"))], now);
+        engine.Step(
+            [
+                .. simulations
+                    .Select(b => b.Simulation!)
+                    .Select(s =>
+                        s.Shape == SimulationShape.Held
+                            ? new Sample(s.TagId, s.Low, StatusCode.GoodLocalOverride, now.UtcTicks, "held by hand in place of its tag")
+                            : new Sample(
+                                s.TagId,
+                                s.At(elapsed),
+                                StatusCode.UncertainSimulatedValue,
+                                now.UtcTicks,
+                                "simulated in place of its tag"
+                            )
+                    ),
+            ],
+            now
+        );
     }
 
     private (PlantModel, PlanMap, FindingList, TimeSpan) Timed(PlantModel model, Plan running)
@@ -315,10 +366,18 @@ public sealed class PlantRuntime : IAsyncDisposable
     /// <returns>Ends when it is kept.</returns>
     private Task Keep(PlantEngine engine)
     {
-        if (engine.Output.Events.Count == 0) return Task.CompletedTask;
+        if (engine.Output.Events.Count == 0)
+            return Task.CompletedTask;
         // An alarm that was dropped at a restart no longer knows its path; the event before does.
         var events = engine.Output.Events.ConvertAll(e =>
-            e.Path.Length > 0 || _recent.Find(r => r.Key == e.Key && r.Path.Length > 0) is not { } before ? e : e with { Path = before.Path, Priority = before.Priority });
+            e.Path.Length > 0 || _recent.Find(r => r.Key == e.Key && r.Path.Length > 0) is not { } before
+                ? e
+                : e with
+                {
+                    Path = before.Path,
+                    Priority = before.Priority,
+                }
+        );
         var recent = _recent.InsertRange(0, events.TakeLast(KeptEvents).Reverse());
         Volatile.Write(ref _recent, recent.Count > KeptEvents ? recent.RemoveRange(KeptEvents, recent.Count - KeptEvents) : recent);
         engine.Output.Events.Clear();
@@ -327,7 +386,8 @@ public sealed class PlantRuntime : IAsyncDisposable
         return _log.Take(events, engine.AlarmOf);
     }
 
-    /// <summary>Makes the newest snapshot out of the last one and what has changed since, and gives it to the sinks; a plant that stands still costs nothing.</summary>
+    /// <summary>Makes the newest snapshot out of the last one and what has changed since, and gives it to the sinks; a plant that stands
+    /// still costs nothing.</summary>
     private void Publish(PlantEngine engine)
     {
         var before = _snapshot;
@@ -342,8 +402,12 @@ public sealed class PlantRuntime : IAsyncDisposable
                 ChangedTags = isSwapped ? null : [.. engine.Output.Tags],
                 Plan = engine.Plan,
                 Findings = _findings,
-                Points = isSwapped ? before.Points.Anew(engine.Plan.Points.Length, engine.ValueOf) : before.Points.With(engine.Output.Points, engine.ValueOf),
-                Tags = isSwapped ? before.Tags.Anew(engine.Plan.Tags.Length, engine.ReadingOf) : before.Tags.With(engine.Output.Tags, engine.ReadingOf),
+                Points = isSwapped
+                    ? before.Points.Anew(engine.Plan.Points.Length, engine.ValueOf)
+                    : before.Points.With(engine.Output.Points, engine.ValueOf),
+                Tags = isSwapped
+                    ? before.Tags.Anew(engine.Plan.Tags.Length, engine.ReadingOf)
+                    : before.Tags.With(engine.Output.Tags, engine.ReadingOf),
                 Times = engine.Times,
                 GoodPoints = engine.GoodPoints,
                 Standing = sameAlarms ? before.Standing : [.. engine.Alarms],

@@ -6,7 +6,8 @@ using Microsoft.Extensions.Logging;
 
 namespace Fralto.Runtime;
 
-/// <summary>Watches raw values of properties somebody is looking at, so that Fralto can say what they look like. What nobody looks at is let go.</summary>
+/// <summary>Watches raw values of properties somebody is looking at, so that Fralto can say what they look like. What nobody looks at is
+/// let go.</summary>
 public sealed class RawWatches : SnapshotSink
 {
     private const int MostWatches = 20;
@@ -25,7 +26,8 @@ public sealed class RawWatches : SnapshotSink
         runtime.Attach(this);
     }
 
-    /// <summary>What has been seen of a property of a template's instances, and for how long; the watch begins with the first call.</summary>
+    /// <summary>What has been seen of a property of a template's instances, and for how long; the watch begins with the first
+    /// call.</summary>
     public (TimeSpan For, IReadOnlyList<RawWatch> Watched) Look(long templateId, long propertyId)
     {
         lock (_lock)
@@ -33,13 +35,25 @@ public sealed class RawWatches : SnapshotSink
             var now = _clock.GetTimestamp();
             if (!_watches.TryGetValue((templateId, propertyId), out var watch))
             {
-                if (_watches.Count >= MostWatches) _watches.Remove(_watches.MinBy(w => w.Value.LookedAt).Key);
+                if (_watches.Count >= MostWatches)
+                    _watches.Remove(_watches.MinBy(w => w.Value.LookedAt).Key);
                 _watches[(templateId, propertyId)] = watch = new(now);
             }
             watch.LookedAt = now;
             var model = _workspace.Model;
             watch.Follow(model, templateId, propertyId);
-            return (_clock.GetElapsedTime(watch.Since), [.. watch.Tags.Select(t => new RawWatch(t.Instance, t.Tag.Id, t.Tag.Type, t.Tag.WordOrder, watch.Seen.TryGetValue((t.Tag.Id, t.Slice), out var seen) ? [.. seen.Raw] : []))]);
+            return (
+                _clock.GetElapsedTime(watch.Since),
+                [
+                    .. watch.Tags.Select(t => new RawWatch(
+                        t.Instance,
+                        t.Tag.Id,
+                        t.Tag.Type,
+                        t.Tag.WordOrder,
+                        watch.Seen.TryGetValue((t.Tag.Id, t.Slice), out var seen) ? [.. seen.Raw] : []
+                    )),
+                ]
+            );
         }
     }
 
@@ -47,15 +61,18 @@ public sealed class RawWatches : SnapshotSink
     public void Forget(long propertyId)
     {
         lock (_lock)
-            foreach (var key in _watches.Keys.Where(k => k.PropertyId == propertyId).ToArray()) _watches.Remove(key);
+            foreach (var key in _watches.Keys.Where(k => k.PropertyId == propertyId).ToArray())
+                _watches.Remove(key);
     }
 
     protected override void Look(EngineSnapshot snapshot)
     {
         lock (_lock)
         {
-            if (_watches.Count == 0) return;
-            foreach (var key in _watches.Where(w => _clock.GetElapsedTime(w.Value.LookedAt) > KeepFor).Select(w => w.Key).ToArray()) _watches.Remove(key);
+            if (_watches.Count == 0)
+                return;
+            foreach (var key in _watches.Where(w => _clock.GetElapsedTime(w.Value.LookedAt) > KeepFor).Select(w => w.Key).ToArray())
+                _watches.Remove(key);
             var model = _workspace.Model;
             foreach (var ((templateId, propertyId), watch) in _watches)
             {
@@ -63,12 +80,16 @@ public sealed class RawWatches : SnapshotSink
                 foreach (var (_, tag, slice) in watch.Tags)
                 {
                     var index = snapshot.Plan.TagIndexOf(tag.Id) is >= 0 and var first ? first + (slice?.Element ?? 0) : -1;
-                    if (index < 0 || index >= snapshot.Plan.Tags.Length) continue;
+                    if (index < 0 || index >= snapshot.Plan.Tags.Length)
+                        continue;
                     var reading = snapshot.ReadingOf(index);
-                    if (!watch.Seen.TryGetValue((tag.Id, slice), out var seen)) watch.Seen[(tag.Id, slice)] = seen = new();
-                    if (reading.Status.IsBad || reading.Time == seen.Last || !double.IsFinite(reading.Raw)) continue;
+                    if (!watch.Seen.TryGetValue((tag.Id, slice), out var seen))
+                        watch.Seen[(tag.Id, slice)] = seen = new();
+                    if (reading.Status.IsBad || reading.Time == seen.Last || !double.IsFinite(reading.Raw))
+                        continue;
                     seen.Last = reading.Time;
-                    if (seen.Raw.Count >= MostReadings) seen.Raw.Dequeue();
+                    if (seen.Raw.Count >= MostReadings)
+                        seen.Raw.Dequeue();
                     seen.Raw.Enqueue(slice?.BitsOf(reading.Raw) ?? reading.Raw);
                 }
             }
@@ -91,11 +112,19 @@ public sealed class RawWatches : SnapshotSink
         /// <summary>Finds what is to be watched, once for each model.</summary>
         public void Follow(PlantModel model, long templateId, long propertyId)
         {
-            if (ReferenceEquals(model, _model)) return;
+            if (ReferenceEquals(model, _model))
+                return;
             _model = model;
-            Tags = [.. model.Index.FamilyOf(templateId).SelectMany(t => model.Index.InstancesOf(t.Id))
-                .Select(e => (e.Name, Binding: model.Bindings.GetValueOrDefault((e.Id, propertyId)))).Where(b => b.Binding is not null).Take(MostTags)
-                .Select(b => (b.Name, model.Tags[b.Binding!.TagId], b.Binding.Slice))];
+            Tags =
+            [
+                .. model
+                    .Index.FamilyOf(templateId)
+                    .SelectMany(t => model.Index.InstancesOf(t.Id))
+                    .Select(e => (e.Name, Binding: model.Bindings.GetValueOrDefault((e.Id, propertyId))))
+                    .Where(b => b.Binding is not null)
+                    .Take(MostTags)
+                    .Select(b => (b.Name, model.Tags[b.Binding!.TagId], b.Binding.Slice)),
+            ];
         }
     }
 

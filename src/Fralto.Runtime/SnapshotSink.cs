@@ -3,11 +3,13 @@ using Microsoft.Extensions.Logging;
 
 namespace Fralto.Runtime;
 
-/// <summary>A sink that wants to know how things stand, and not all that happened on the way: it looks at the newest snapshot, on a task of its own, as often as it can.</summary>
+/// <summary>A sink that wants to know how things stand, and not all that happened on the way: it looks at the newest snapshot, on a task of
+/// its own, as often as it can.</summary>
 public abstract class SnapshotSink : IRuntimeSink, IAsyncDisposable
 {
     private readonly Channel<EngineSnapshot> _newest = Channel.CreateBounded<EngineSnapshot>(
-        new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropOldest, SingleReader = true });
+        new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropOldest, SingleReader = true }
+    );
 
     private readonly ILogger _logger;
     private readonly Task _work;

@@ -9,10 +9,12 @@ namespace Fralto.Store;
 /// <param name="After">The entity after; null when it is gone.</param>
 internal sealed record ChangeRow(string Kind, JsonElement? Before, JsonElement? After)
 {
-    public static ChangeRow Of(ModelChange change) => new(
-        EntityKinds.Of((change.After ?? change.Before)!).Id,
-        change.Before is null ? null : Json.Element(change.Before),
-        change.After is null ? null : Json.Element(change.After));
+    public static ChangeRow Of(ModelChange change) =>
+        new(
+            EntityKinds.Of((change.After ?? change.Before)!).Id,
+            change.Before is null ? null : Json.Element(change.Before),
+            change.After is null ? null : Json.Element(change.After)
+        );
 
     /// <exception cref="FormatException">There is no such kind of entity.</exception>
     public ModelChange ToChange()

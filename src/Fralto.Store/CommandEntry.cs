@@ -9,7 +9,16 @@ namespace Fralto.Store;
 /// <param name="Written">The raw value that was written.</param>
 /// <param name="Outcome">confirmed, refused or not confirmed; sending until an answer has come.</param>
 /// <param name="Reason">Why, when it was not confirmed.</param>
-public sealed record CommandEntry(DateTimeOffset At, string Who, string Target, string Before, string Wanted, string Written, string Outcome, string Reason)
+public sealed record CommandEntry(
+    DateTimeOffset At,
+    string Who,
+    string Target,
+    string Before,
+    string Wanted,
+    string Written,
+    string Outcome,
+    string Reason
+)
 {
     /// <summary>The outcome of a command that has been noted and whose answer has not.</summary>
     public const string Sending = "sending";

@@ -2,10 +2,12 @@ using System.Globalization;
 
 namespace Fralto.Store;
 
-/// <summary>Keeps a data directory to one process: two that write over each other lose what was acknowledged. Ends with the process, however that ends.</summary>
+/// <summary>Keeps a data directory to one process: two that write over each other lose what was acknowledged. Ends with the process,
+/// however that ends.</summary>
 internal sealed class DirectoryLock : IDisposable
 {
-    private const string LockName = "in-use", HolderName = "in-use.by";
+    private const string LockName = "in-use",
+        HolderName = "in-use.by";
     private readonly FileStream _held;
 
     private DirectoryLock(FileStream held) => _held = held;
@@ -24,11 +26,20 @@ internal sealed class DirectoryLock : IDisposable
         }
         catch (IOException e) when (e is not (DirectoryNotFoundException or FileNotFoundException or PathTooLongException) && IsHeld(e))
         {
-            throw new StoreException($"{directory} is in use{HolderOf(note)}. Stop that one first, or give another directory with --data.", e);
+            throw new StoreException(
+                $"{directory} is in use{HolderOf(note)}. Stop that one first, or give another directory with --data.",
+                e
+            );
         }
         try
         {
-            File.WriteAllText(note, string.Create(CultureInfo.InvariantCulture, $"{holder}, process {Environment.ProcessId}, since {DateTimeOffset.Now:yyyy-MM-dd HH:mm:ss}"));
+            File.WriteAllText(
+                note,
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{holder}, process {Environment.ProcessId}, since {DateTimeOffset.Now:yyyy-MM-dd HH:mm:ss}"
+                )
+            );
         }
         catch (IOException)
         {

@@ -19,11 +19,24 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
     public IEnumerable<(string Sql, object Parameters)> Of(StateList it)
     {
         yield return ("DELETE FROM state WHERE state_list_id = @Id", it);
-        if (change.After is null) yield return ("DELETE FROM state_list WHERE id = @Id", it);
+        if (change.After is null)
+            yield return ("DELETE FROM state_list WHERE id = @Id", it);
         else
         {
-            yield return ("INSERT INTO state_list (id, code, name) VALUES (@Id, @Code, @Name) ON CONFLICT (id) DO UPDATE SET code = excluded.code, name = excluded.name", it);
-            yield return ("INSERT INTO state (state_list_id, value, name) VALUES (@Id, @Value, @Name)", it.States.Select(s => new { it.Id, s.Value, s.Name }));
+            yield return (
+                "INSERT INTO state_list (id, code, name) VALUES (@Id, @Code, @Name) ON CONFLICT (id) DO UPDATE SET code = "
+                    + "excluded.code, name = excluded.name",
+                it
+            );
+            yield return (
+                "INSERT INTO state (state_list_id, value, name) VALUES (@Id, @Value, @Name)",
+                it.States.Select(s => new
+                {
+                    it.Id,
+                    s.Value,
+                    s.Name,
+                })
+            );
         }
     }
 
@@ -33,9 +46,12 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
             change.After is null
                 ? "DELETE FROM own_unit WHERE id = @Id"
                 : """
-                  INSERT INTO own_unit (id, code, symbol, name, factor, base_code) VALUES (@Id, @Code, @Symbol, @Name, @Factor, @BaseCode)
-                  ON CONFLICT (id) DO UPDATE SET code = excluded.code, symbol = excluded.symbol, name = excluded.name, factor = excluded.factor, base_code = excluded.base_code
-                  """, it);
+                INSERT INTO own_unit (id, code, symbol, name, factor, base_code) VALUES (@Id, @Code, @Symbol, @Name, @Factor, @BaseCode)
+                ON CONFLICT (id) DO UPDATE SET code = excluded.code, symbol = excluded.symbol, name = excluded.name,
+                  factor = excluded.factor, base_code = excluded.base_code
+                """,
+            it
+        );
     }
 
     public IEnumerable<(string Sql, object Parameters)> Of(LibraryScale it)
@@ -44,9 +60,19 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
             change.After is null
                 ? "DELETE FROM library_scale WHERE id = @Id"
                 : """
-                  INSERT INTO library_scale (id, code, name, description, scale) VALUES (@Id, @Code, @Name, @Description, @Scale)
-                  ON CONFLICT (id) DO UPDATE SET code = excluded.code, name = excluded.name, description = excluded.description, scale = excluded.scale
-                  """, new { it.Id, it.Code, it.Name, it.Description, Scale = Json.Write(it.Scale) });
+                INSERT INTO library_scale (id, code, name, description, scale) VALUES (@Id, @Code, @Name, @Description, @Scale)
+                ON CONFLICT (id) DO UPDATE SET code = excluded.code, name = excluded.name, description = excluded.description,
+                  scale = excluded.scale
+                """,
+            new
+            {
+                it.Id,
+                it.Code,
+                it.Name,
+                it.Description,
+                Scale = Json.Write(it.Scale),
+            }
+        );
     }
 
     public IEnumerable<(string Sql, object Parameters)> Of(Template it)
@@ -57,23 +83,76 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
         if (change.After is null)
         {
             yield return ("DELETE FROM template WHERE id = @Id", it);
-            foreach (var row in PatchRows(it.Id, ImmutableDictionary<long, PropertyPatch>.Empty).Concat(LabelRows(it.Id, Labels.None))) yield return row;
+            foreach (var row in PatchRows(it.Id, ImmutableDictionary<long, PropertyPatch>.Empty).Concat(LabelRows(it.Id, Labels.None)))
+                yield return row;
             yield break;
         }
         yield return (
             """
             INSERT INTO template (id, code, name, parent_id, description, rules) VALUES (@Id, @Code, @Name, @ParentId, @Description, @Rules)
-            ON CONFLICT (id) DO UPDATE SET code = excluded.code, name = excluded.name, parent_id = excluded.parent_id, description = excluded.description, rules = excluded.rules
+            ON CONFLICT (id) DO UPDATE SET code = excluded.code, name = excluded.name, parent_id = excluded.parent_id,
+              description = excluded.description, rules = excluded.rules
             """,
-            new { it.Id, it.Code, it.Name, it.ParentId, it.Description, Rules = Json.Write(it.Rules) });
+            new
+            {
+                it.Id,
+                it.Code,
+                it.Name,
+                it.ParentId,
+                it.Description,
+                Rules = Json.Write(it.Rules),
+            }
+        );
         yield return (
-            "INSERT INTO property (id, template_id, position, code, name, kind, type, required) VALUES (@Id, @Template, @Position, @Code, @Name, @Kind, @Type, @IsRequired)",
-            it.Properties.Select((p, i) => new { p.Id, Template = it.Id, Position = i, p.Code, p.Name, Kind = p.Kind.ToString(), Type = p.Type.ToString(), p.IsRequired }));
+            "INSERT INTO property (id, template_id, position, code, name, kind, type, required) VALUES (@Id, @Template, @Position, "
+                + "@Code, @Name, @Kind, @Type, @IsRequired)",
+            it.Properties.Select(
+                (p, i) =>
+                    new
+                    {
+                        p.Id,
+                        Template = it.Id,
+                        Position = i,
+                        p.Code,
+                        p.Name,
+                        Kind = p.Kind.ToString(),
+                        Type = p.Type.ToString(),
+                        p.IsRequired,
+                    }
+            )
+        );
         yield return (
-            "INSERT INTO template_part (id, template_id, position, code, name, part_template_id, level, count) VALUES (@Id, @Whole, @Position, @Code, @Name, @TemplateId, @Level, @Count)",
-            it.Parts.Select((p, i) => new { p.Id, Whole = it.Id, Position = i, p.Code, p.Name, p.TemplateId, Level = p.Level.ToString(), p.Count }));
-        yield return ("INSERT INTO template_level (template_id, position, level) VALUES (@Id, @Position, @Level)", it.Levels.Select((l, i) => new { it.Id, Position = i, Level = l.ToString() }));
-        foreach (var row in LabelRows(it.Id, it.Labels).Concat(PatchRows(it.Id, it.Patches))) yield return row;
+            "INSERT INTO template_part (id, template_id, position, code, name, part_template_id, level, count) VALUES (@Id, @Whole, "
+                + "@Position, @Code, @Name, @TemplateId, @Level, @Count)",
+            it.Parts.Select(
+                (p, i) =>
+                    new
+                    {
+                        p.Id,
+                        Whole = it.Id,
+                        Position = i,
+                        p.Code,
+                        p.Name,
+                        p.TemplateId,
+                        Level = p.Level.ToString(),
+                        p.Count,
+                    }
+            )
+        );
+        yield return (
+            "INSERT INTO template_level (template_id, position, level) VALUES (@Id, @Position, @Level)",
+            it.Levels.Select(
+                (l, i) =>
+                    new
+                    {
+                        it.Id,
+                        Position = i,
+                        Level = l.ToString(),
+                    }
+            )
+        );
+        foreach (var row in LabelRows(it.Id, it.Labels).Concat(PatchRows(it.Id, it.Patches)))
+            yield return row;
     }
 
     public IEnumerable<(string Sql, object Parameters)> Of(Equipment it)
@@ -81,7 +160,8 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
         if (change.After is null)
         {
             yield return ("DELETE FROM equipment WHERE id = @Id", it);
-            foreach (var row in PatchRows(it.Id, ImmutableDictionary<long, PropertyPatch>.Empty).Concat(LabelRows(it.Id, Labels.None))) yield return row;
+            foreach (var row in PatchRows(it.Id, ImmutableDictionary<long, PropertyPatch>.Empty).Concat(LabelRows(it.Id, Labels.None)))
+                yield return row;
             yield break;
         }
         yield return (
@@ -92,11 +172,25 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
                 parent_id = excluded.parent_id, template_id = excluded.template_id, position = excluded.position,
                 part_id = excluded.part_id, refused = excluded.refused
             """,
-            new { it.Id, it.Code, it.Name, Level = it.Level.ToString(), it.ParentId, it.TemplateId, it.Order, it.PartId, Refused = Json.Write(it.Refused) });
+            new
+            {
+                it.Id,
+                it.Code,
+                it.Name,
+                Level = it.Level.ToString(),
+                it.ParentId,
+                it.TemplateId,
+                it.Order,
+                it.PartId,
+                Refused = Json.Write(it.Refused),
+            }
+        );
         if (change.Before is not Equipment was || !PropertyPatch.SameLayer(was.Patches, it.Patches))
-            foreach (var row in PatchRows(it.Id, it.Patches)) yield return row;
+            foreach (var row in PatchRows(it.Id, it.Patches))
+                yield return row;
         if (change.Before is not Equipment before || !before.Labels.SequenceEqual(it.Labels))
-            foreach (var row in LabelRows(it.Id, it.Labels)) yield return row;
+            foreach (var row in LabelRows(it.Id, it.Labels))
+                yield return row;
     }
 
     public IEnumerable<(string Sql, object Parameters)> Of(Controller it)
@@ -108,11 +202,20 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
         }
         yield return (
             """
-            INSERT INTO controller (id, name, connection, update_classes, update_interval_ms) VALUES (@Id, @Name, @Connection, @Classes, @Interval)
+            INSERT INTO controller (id, name, connection, update_classes, update_interval_ms) VALUES (@Id, @Name, @Connection, @Classes,
+              @Interval)
             ON CONFLICT (id) DO UPDATE SET name = excluded.name, connection = excluded.connection, update_classes = excluded.update_classes,
                 update_interval_ms = excluded.update_interval_ms
             """,
-            new { it.Id, it.Name, Connection = Json.Write(it.Connection.Written(new ConnectionEntry())), Classes = Json.Write(it.UpdateClasses), Interval = (long)it.UpdateInterval.TotalMilliseconds });
+            new
+            {
+                it.Id,
+                it.Name,
+                Connection = Json.Write(it.Connection.Written(new ConnectionEntry())),
+                Classes = Json.Write(it.UpdateClasses),
+                Interval = (long)it.UpdateInterval.TotalMilliseconds,
+            }
+        );
     }
 
     public IEnumerable<(string Sql, object Parameters)> Of(Tag it)
@@ -124,10 +227,13 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
         }
         yield return (
             """
-            INSERT INTO tag (id, controller_id, name, place, type, word_order, description, count, unit, update_class, range_low, range_high, device_id, point_id)
-            VALUES (@Id, @ControllerId, @Name, @Place, @Type, @WordOrder, @Description, @Count, @Unit, @UpdateClass, @Low, @High, @DeviceId, @PointId)
+            INSERT INTO tag (id, controller_id, name, place, type, word_order, description, count, unit, update_class, range_low,
+              range_high, device_id, point_id)
+            VALUES (@Id, @ControllerId, @Name, @Place, @Type, @WordOrder, @Description, @Count, @Unit, @UpdateClass, @Low, @High,
+              @DeviceId, @PointId)
             ON CONFLICT (id) DO UPDATE SET controller_id = excluded.controller_id, name = excluded.name, place = excluded.place,
-                type = excluded.type, word_order = excluded.word_order, description = excluded.description, count = excluded.count, unit = excluded.unit,
+                type = excluded.type, word_order = excluded.word_order, description = excluded.description, count = excluded.count,
+                  unit = excluded.unit,
                 update_class = excluded.update_class, range_low = excluded.range_low, range_high = excluded.range_high,
                 device_id = excluded.device_id, point_id = excluded.point_id
             """,
@@ -147,7 +253,8 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
                 it.Range?.High,
                 it.DeviceId,
                 it.PointId,
-            });
+            }
+        );
     }
 
     public IEnumerable<(string Sql, object Parameters)> Of(DeviceLayout it)
@@ -160,8 +267,18 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
         yield return (
             """
             INSERT INTO device_layout (id, code, name, separator, points) VALUES (@Id, @Code, @Name, @Separator, @Points)
-            ON CONFLICT (id) DO UPDATE SET code = excluded.code, name = excluded.name, separator = excluded.separator, points = excluded.points
-            """, new { it.Id, it.Code, it.Name, it.Separator, Points = Json.Write(it.Points) });
+            ON CONFLICT (id) DO UPDATE SET code = excluded.code, name = excluded.name, separator = excluded.separator,
+              points = excluded.points
+            """,
+            new
+            {
+                it.Id,
+                it.Code,
+                it.Name,
+                it.Separator,
+                Points = Json.Write(it.Points),
+            }
+        );
     }
 
     public IEnumerable<(string Sql, object Parameters)> Of(Device it)
@@ -173,10 +290,14 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
         }
         yield return (
             """
-            INSERT INTO device (id, controller_id, layout_id, name, base, bit_base, unit_id) VALUES (@Id, @ControllerId, @LayoutId, @Name, @Base, @BitBase, @UnitId)
-            ON CONFLICT (id) DO UPDATE SET controller_id = excluded.controller_id, layout_id = excluded.layout_id, name = excluded.name, base = excluded.base,
+            INSERT INTO device (id, controller_id, layout_id, name, base, bit_base, unit_id) VALUES (@Id, @ControllerId, @LayoutId, @Name,
+              @Base, @BitBase, @UnitId)
+            ON CONFLICT (id) DO UPDATE SET controller_id = excluded.controller_id, layout_id = excluded.layout_id, name = excluded.name,
+              base = excluded.base,
                 bit_base = excluded.bit_base, unit_id = excluded.unit_id
-            """, it);
+            """,
+            it
+        );
     }
 
     public IEnumerable<(string Sql, object Parameters)> Of(PropertyBinding it)
@@ -188,16 +309,35 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
         }
         yield return (
             """
-            INSERT INTO binding (equipment_id, property_id, tag_id, slice, simulation, checked) VALUES (@EquipmentId, @PropertyId, @TagId, @Slice, @Simulation, @Checked)
-            ON CONFLICT (equipment_id, property_id) DO UPDATE SET tag_id = excluded.tag_id, slice = excluded.slice, simulation = excluded.simulation, checked = excluded.checked
+            INSERT INTO binding (equipment_id, property_id, tag_id, slice, simulation, checked) VALUES (@EquipmentId, @PropertyId, @TagId,
+              @Slice, @Simulation, @Checked)
+            ON CONFLICT (equipment_id, property_id) DO UPDATE SET tag_id = excluded.tag_id, slice = excluded.slice,
+              simulation = excluded.simulation, checked = excluded.checked
             """,
-            new { it.EquipmentId, it.PropertyId, it.TagId, Slice = it.Slice?.ToString(), Simulation = it.Simulation is null ? null : Json.Write(it.Simulation), Checked = it.Checked is null ? null : Json.Write(it.Checked) });
+            new
+            {
+                it.EquipmentId,
+                it.PropertyId,
+                it.TagId,
+                Slice = it.Slice?.ToString(),
+                Simulation = it.Simulation is null ? null : Json.Write(it.Simulation),
+                Checked = it.Checked is null ? null : Json.Write(it.Checked),
+            }
+        );
     }
 
     private static IEnumerable<(string Sql, object Parameters)> LabelRows(long owner, ImmutableSortedDictionary<string, string> labels)
     {
         yield return ("DELETE FROM label WHERE owner_id = @owner", new { owner });
-        yield return ("INSERT INTO label (owner_id, key, value) VALUES (@owner, @Key, @Value)", labels.Select(l => new { owner, l.Key, l.Value }));
+        yield return (
+            "INSERT INTO label (owner_id, key, value) VALUES (@owner, @Key, @Value)",
+            labels.Select(l => new
+            {
+                owner,
+                l.Key,
+                l.Value,
+            })
+        );
     }
 
     private static IEnumerable<(string Sql, object Parameters)> PatchRows(long layer, ImmutableDictionary<long, PropertyPatch> patches)
@@ -205,6 +345,12 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
         yield return ("DELETE FROM property_patch WHERE layer_id = @layer", new { layer });
         yield return (
             "INSERT INTO property_patch (layer_id, property_id, facts) VALUES (@layer, @Property, @Facts)",
-            patches.Select(p => new { layer, Property = p.Key, Facts = Json.Write(p.Value) }));
+            patches.Select(p => new
+            {
+                layer,
+                Property = p.Key,
+                Facts = Json.Write(p.Value),
+            })
+        );
     }
 }

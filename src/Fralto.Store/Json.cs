@@ -18,10 +18,19 @@ internal static class Json
         DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
         IgnoreReadOnlyProperties = true,
         PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
-        Converters = { new ScaleConverter(), new ConnectionConverter(), new AddressConverter(), new ControllerConverter(), new PatternConverter(), new JsonStringEnumConverter() },
+        Converters =
+        {
+            new ScaleConverter(),
+            new ConnectionConverter(),
+            new AddressConverter(),
+            new ControllerConverter(),
+            new PatternConverter(),
+            new JsonStringEnumConverter(),
+        },
     };
 
-    /// <summary>Scales are kept as the flat entry they are exchanged as; those of the first versions said their two spans as objects.</summary>
+    /// <summary>Scales are kept as the flat entry they are exchanged as; those of the first versions said their two spans as
+    /// objects.</summary>
     private sealed class ScaleConverter : JsonConverter<Scale>
     {
         public override bool CanConvert(Type typeToConvert) => typeof(Scale).IsAssignableFrom(typeToConvert);
@@ -30,11 +39,14 @@ internal static class Json
         {
             var node = JsonNode.Parse(ref reader)!.AsObject();
             foreach (var member in new[] { "raw", "engineering" })
-                if (node[member] is JsonObject span) node[member] = new JsonArray(span["low"]!.DeepClone(), span["high"]!.DeepClone());
-            return node.Deserialize<ScaleEntry>(options)!.Read(out var problems) ?? throw new JsonException($"no scale: {problems.FirstOrDefault()?.Message}");
+                if (node[member] is JsonObject span)
+                    node[member] = new JsonArray(span["low"]!.DeepClone(), span["high"]!.DeepClone());
+            return node.Deserialize<ScaleEntry>(options)!.Read(out var problems)
+                ?? throw new JsonException($"no scale: {problems.FirstOrDefault()?.Message}");
         }
 
-        public override void Write(Utf8JsonWriter writer, Scale value, JsonSerializerOptions options) => JsonSerializer.Serialize(writer, ScaleEntry.Of(value), options);
+        public override void Write(Utf8JsonWriter writer, Scale value, JsonSerializerOptions options) =>
+            JsonSerializer.Serialize(writer, ScaleEntry.Of(value), options);
     }
 
     /// <summary>Connections are kept as the flat entry they are exchanged as.</summary>
@@ -42,9 +54,11 @@ internal static class Json
     {
         public override bool CanConvert(Type typeToConvert) => typeof(Connection).IsAssignableFrom(typeToConvert);
 
-        public override Connection Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => JsonSerializer.Deserialize<ConnectionEntry>(ref reader, options)!.Read();
+        public override Connection Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+            JsonSerializer.Deserialize<ConnectionEntry>(ref reader, options)!.Read();
 
-        public override void Write(Utf8JsonWriter writer, Connection value, JsonSerializerOptions options) => JsonSerializer.Serialize(writer, value.Written(new ConnectionEntry()), options);
+        public override void Write(Utf8JsonWriter writer, Connection value, JsonSerializerOptions options) =>
+            JsonSerializer.Serialize(writer, value.Written(new ConnectionEntry()), options);
     }
 
     /// <summary>Addresses are kept as protocol and text; those of the first versions were a table and an offset.</summary>
@@ -55,8 +69,12 @@ internal static class Json
         public override TagAddress Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
         {
             var node = JsonNode.Parse(ref reader)!.AsObject();
-            if (node["area"] is { } area) return new ModbusAddress(Enum.Parse<RegisterArea>(area.GetValue<string>()), node["offset"]!.GetValue<int>());
-            return Enum.Parse<Protocol>(node["protocol"]!.GetValue<string>()).Rules().ReadAddress(node["at"]!.GetValue<string>(), out var problem) ?? throw new JsonException(problem);
+            if (node["area"] is { } area)
+                return new ModbusAddress(Enum.Parse<RegisterArea>(area.GetValue<string>()), node["offset"]!.GetValue<int>());
+            return Enum.Parse<Protocol>(node["protocol"]!.GetValue<string>())
+                .Rules()
+                .ReadAddress(node["at"]!.GetValue<string>(), out var problem)
+                ?? throw new JsonException(problem);
         }
 
         public override void Write(Utf8JsonWriter writer, TagAddress value, JsonSerializerOptions options)
@@ -74,7 +92,12 @@ internal static class Json
         public override Controller Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
         {
             var node = JsonNode.Parse(ref reader)!.AsObject();
-            return new(node["id"]!.GetValue<long>(), node["name"]!.GetValue<string>(), (node["connection"] ?? node).Deserialize<ConnectionEntry>(options)!.Read(), node["updateInterval"].Deserialize<TimeSpan>(options))
+            return new(
+                node["id"]!.GetValue<long>(),
+                node["name"]!.GetValue<string>(),
+                (node["connection"] ?? node).Deserialize<ConnectionEntry>(options)!.Read(),
+                node["updateInterval"].Deserialize<TimeSpan>(options)
+            )
             {
                 UpdateClasses = node["updateClasses"] is { } classes ? [.. classes.Deserialize<UpdateClass[]>(options)!] : [],
             };
@@ -98,16 +121,20 @@ internal static class Json
     /// <summary>Naming rules are kept as people write them.</summary>
     private sealed class PatternConverter : JsonConverter<NamePattern>
     {
-        public override NamePattern Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => NamePattern.Parse(reader.GetString() ?? "", out var problem) ?? throw new JsonException(problem);
+        public override NamePattern Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+            NamePattern.Parse(reader.GetString() ?? "", out var problem) ?? throw new JsonException(problem);
 
-        public override void Write(Utf8JsonWriter writer, NamePattern value, JsonSerializerOptions options) => writer.WriteStringValue(value.ToString());
+        public override void Write(Utf8JsonWriter writer, NamePattern value, JsonSerializerOptions options) =>
+            writer.WriteStringValue(value.ToString());
     }
 
     public static string Write<T>(T value) => JsonSerializer.Serialize(value, Options);
 
     public static JsonElement Element(object value) => JsonSerializer.SerializeToElement(value, value.GetType(), Options);
 
-    public static object? Read(JsonElement? value, Type type) => value is { ValueKind: not JsonValueKind.Null } json ? json.Deserialize(type, Options) : null;
+    public static object? Read(JsonElement? value, Type type) =>
+        value is { ValueKind: not JsonValueKind.Null } json ? json.Deserialize(type, Options) : null;
 
-    public static T Read<T>(string json) => JsonSerializer.Deserialize<T>(json, Options) ?? throw new JsonException("null where facts were expected");
+    public static T Read<T>(string json) =>
+        JsonSerializer.Deserialize<T>(json, Options) ?? throw new JsonException("null where facts were expected");
 }

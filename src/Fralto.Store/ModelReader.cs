@@ -47,36 +47,80 @@ internal sealed class ModelReader(SqliteConnection connection)
 
     private ImmutableDictionary<long, StateList> StateLists()
     {
-        var states = connection.Query<(long Set, int Value, string Name)>("SELECT state_list_id, value, name FROM state ORDER BY state_list_id, value").ToLookup(row => row.Set);
-        return connection.Query<(long Id, string Code, string Name)>("SELECT id, code, name FROM state_list")
-            .ToImmutableDictionary(r => r.Id, r => new StateList(r.Id, r.Code, r.Name, [.. states[r.Id].Select(s => new State(s.Value, s.Name))]));
+        var states = connection
+            .Query<(long Set, int Value, string Name)>("SELECT state_list_id, value, name FROM state ORDER BY state_list_id, value")
+            .ToLookup(row => row.Set);
+        return connection
+            .Query<(long Id, string Code, string Name)>("SELECT id, code, name FROM state_list")
+            .ToImmutableDictionary(
+                r => r.Id,
+                r => new StateList(r.Id, r.Code, r.Name, [.. states[r.Id].Select(s => new State(s.Value, s.Name))])
+            );
     }
 
     private ImmutableDictionary<long, OwnUnit> OwnUnits() =>
-        connection.Query<(long Id, string Code, string Symbol, string Name, double Factor, string Base)>("SELECT id, code, symbol, name, factor, base_code FROM own_unit")
+        connection
+            .Query<(long Id, string Code, string Symbol, string Name, double Factor, string Base)>(
+                "SELECT id, code, symbol, name, factor, base_code FROM own_unit"
+            )
             .ToImmutableDictionary(r => r.Id, r => new OwnUnit(r.Id, r.Code, r.Symbol, r.Name, r.Factor, r.Base));
 
-    private ImmutableDictionary<long, LibraryScale> Scales() => ById(
-        connection.Query<(long Id, string Code, string Name, string Description, string Scale)>("SELECT id, code, name, description, scale FROM library_scale"),
-        "scale", r => (r.Id, r.Name), r => new LibraryScale(r.Id, r.Code, r.Name, r.Description, Json.Read<Scale>(r.Scale)));
+    private ImmutableDictionary<long, LibraryScale> Scales() =>
+        ById(
+            connection.Query<(long Id, string Code, string Name, string Description, string Scale)>(
+                "SELECT id, code, name, description, scale FROM library_scale"
+            ),
+            "scale",
+            r => (r.Id, r.Name),
+            r => new LibraryScale(r.Id, r.Code, r.Name, r.Description, Json.Read<Scale>(r.Scale))
+        );
 
     private ImmutableDictionary<long, Template> Templates()
     {
         var properties = Some(
-            connection.Query<(long Id, long Template, string Code, string Name, string Kind, string Type, bool Required)>(
-                "SELECT id, template_id, code, name, kind, type, required FROM property ORDER BY template_id, position"),
-            "property", r => (r.Id, r.Name),
-            r => (r.Template, It: new PropertyDeclaration(r.Id, r.Code, r.Name, Named<PropertyKind>(r.Kind), Named<PropertyType>(r.Type), r.Required))).ToLookup(r => r.Template, r => r.It);
+                connection.Query<(long Id, long Template, string Code, string Name, string Kind, string Type, bool Required)>(
+                    "SELECT id, template_id, code, name, kind, type, required FROM property ORDER BY template_id, position"
+                ),
+                "property",
+                r => (r.Id, r.Name),
+                r =>
+                    (
+                        r.Template,
+                        It: new PropertyDeclaration(
+                            r.Id,
+                            r.Code,
+                            r.Name,
+                            Named<PropertyKind>(r.Kind),
+                            Named<PropertyType>(r.Type),
+                            r.Required
+                        )
+                    )
+            )
+            .ToLookup(r => r.Template, r => r.It);
         var parts = Some(
-            connection.Query<(long Id, long Whole, string Code, string Name, long Template, string Level, int Count)>(
-                "SELECT id, template_id, code, name, part_template_id, level, count FROM template_part ORDER BY template_id, position"),
-            "part", r => (r.Id, r.Name), r => (r.Whole, It: new TemplatePart(r.Id, r.Code, r.Name, r.Template, Named<EquipmentLevel>(r.Level), r.Count))).ToLookup(r => r.Whole, r => r.It);
+                connection.Query<(long Id, long Whole, string Code, string Name, long Template, string Level, int Count)>(
+                    "SELECT id, template_id, code, name, part_template_id, level, count FROM template_part ORDER BY template_id, position"
+                ),
+                "part",
+                r => (r.Id, r.Name),
+                r => (r.Whole, It: new TemplatePart(r.Id, r.Code, r.Name, r.Template, Named<EquipmentLevel>(r.Level), r.Count))
+            )
+            .ToLookup(r => r.Whole, r => r.It);
         var levels = Some(
-            connection.Query<(long Template, string Level)>("SELECT template_id, level FROM template_level ORDER BY template_id, position"),
-            "level of a template", r => (r.Template, r.Level), r => (r.Template, It: Named<EquipmentLevel>(r.Level))).ToLookup(r => r.Template, r => r.It);
+                connection.Query<(long Template, string Level)>(
+                    "SELECT template_id, level FROM template_level ORDER BY template_id, position"
+                ),
+                "level of a template",
+                r => (r.Template, r.Level),
+                r => (r.Template, It: Named<EquipmentLevel>(r.Level))
+            )
+            .ToLookup(r => r.Template, r => r.It);
         return ById(
-            connection.Query<(long Id, string Code, string Name, long? Parent, string Description, string Rules)>("SELECT id, code, name, parent_id, description, rules FROM template"),
-            "template", r => (r.Id, r.Name),
+            connection.Query<(long Id, string Code, string Name, long? Parent, string Description, string Rules)>(
+                "SELECT id, code, name, parent_id, description, rules FROM template"
+            ),
+            "template",
+            r => (r.Id, r.Name),
             r => new Template(r.Id, r.Code, r.Name, r.Parent, r.Description)
             {
                 Properties = [.. properties[r.Id]],
@@ -85,51 +129,101 @@ internal sealed class ModelReader(SqliteConnection connection)
                 Levels = [.. levels[r.Id]],
                 Rules = Part("naming rules", r.Id, r.Name, r.Rules, ImmutableArray<NamingRule>.Empty),
                 Labels = LabelsOf(r.Id),
-            });
+            }
+        );
     }
 
-    private ImmutableDictionary<long, Equipment> Equipment() => ById(
-        connection.Query<(long Id, string Code, string Name, string Level, long? Parent, long? Template, int Position, long? Part, string Refused)>(
-            "SELECT id, code, name, level, parent_id, template_id, position, part_id, refused FROM equipment"),
-        "equipment", r => (r.Id, r.Name),
-        r => new Equipment(r.Id, r.Code, r.Name, Named<EquipmentLevel>(r.Level), r.Parent, r.Template, r.Position, r.Part)
-        {
-            Refused = Part("refused tags", r.Id, r.Name, r.Refused, ImmutableHashSet<RefusedTag>.Empty),
-            Labels = LabelsOf(r.Id),
-            Patches = PatchesOf(r.Id),
-        });
+    private ImmutableDictionary<long, Equipment> Equipment() =>
+        ById(
+            connection.Query<(
+                long Id,
+                string Code,
+                string Name,
+                string Level,
+                long? Parent,
+                long? Template,
+                int Position,
+                long? Part,
+                string Refused
+            )>("SELECT id, code, name, level, parent_id, template_id, position, part_id, refused FROM equipment"),
+            "equipment",
+            r => (r.Id, r.Name),
+            r => new Equipment(r.Id, r.Code, r.Name, Named<EquipmentLevel>(r.Level), r.Parent, r.Template, r.Position, r.Part)
+            {
+                Refused = Part("refused tags", r.Id, r.Name, r.Refused, ImmutableHashSet<RefusedTag>.Empty),
+                Labels = LabelsOf(r.Id),
+                Patches = PatchesOf(r.Id),
+            }
+        );
 
-    private ImmutableDictionary<long, Controller> Controllers() => ById(
-        connection.Query<(long Id, string Name, string Connection, string Classes, long Interval)>("SELECT id, name, connection, update_classes, update_interval_ms FROM controller"),
-        "controller", r => (r.Id, r.Name),
-        r => new Controller(r.Id, r.Name, Json.Read<ConnectionEntry>(r.Connection).Read(), TimeSpan.FromMilliseconds(r.Interval)) { UpdateClasses = Json.Read<ImmutableArray<UpdateClass>>(r.Classes) });
+    private ImmutableDictionary<long, Controller> Controllers() =>
+        ById(
+            connection.Query<(long Id, string Name, string Connection, string Classes, long Interval)>(
+                "SELECT id, name, connection, update_classes, update_interval_ms FROM controller"
+            ),
+            "controller",
+            r => (r.Id, r.Name),
+            r => new Controller(r.Id, r.Name, Json.Read<ConnectionEntry>(r.Connection).Read(), TimeSpan.FromMilliseconds(r.Interval))
+            {
+                UpdateClasses = Json.Read<ImmutableArray<UpdateClass>>(r.Classes),
+            }
+        );
 
-    private ImmutableDictionary<long, Tag> Tags(ImmutableDictionary<long, Controller> controllers) => ById(
-        connection.Query<TagRow>(
-            """
-            SELECT id, controller_id AS ControllerId, name, place, type, word_order AS WordOrder, description, count, unit, update_class AS UpdateClass,
-                range_low AS Low, range_high AS High, device_id AS DeviceId, point_id AS PointId FROM tag
-            """),
-        "tag", r => (r.Id, r.Name),
-        r => r.ToTag(controllers.TryGetValue(r.ControllerId, out var its) ? its.Protocol : throw new FormatException("Its controller could not be read.")));
+    private ImmutableDictionary<long, Tag> Tags(ImmutableDictionary<long, Controller> controllers) =>
+        ById(
+            connection.Query<TagRow>(
+                """
+                SELECT id, controller_id AS ControllerId, name, place, type, word_order AS WordOrder, description, count, unit,
+                  update_class AS UpdateClass,
+                    range_low AS Low, range_high AS High, device_id AS DeviceId, point_id AS PointId FROM tag
+                """
+            ),
+            "tag",
+            r => (r.Id, r.Name),
+            r =>
+                r.ToTag(
+                    controllers.TryGetValue(r.ControllerId, out var its)
+                        ? its.Protocol
+                        : throw new FormatException("Its controller could not be read.")
+                )
+        );
 
-    private ImmutableDictionary<long, DeviceLayout> Layouts() => ById(
-        connection.Query<(long Id, string Code, string Name, string Separator, string Points)>("SELECT id, code, name, separator, points FROM device_layout"),
-        "layout", r => (r.Id, r.Name), r => new DeviceLayout(r.Id, r.Code, r.Name, r.Separator, Json.Read<ImmutableArray<LayoutPoint>>(r.Points)));
+    private ImmutableDictionary<long, DeviceLayout> Layouts() =>
+        ById(
+            connection.Query<(long Id, string Code, string Name, string Separator, string Points)>(
+                "SELECT id, code, name, separator, points FROM device_layout"
+            ),
+            "layout",
+            r => (r.Id, r.Name),
+            r => new DeviceLayout(r.Id, r.Code, r.Name, r.Separator, Json.Read<ImmutableArray<LayoutPoint>>(r.Points))
+        );
 
     private ImmutableDictionary<long, Device> Devices() =>
-        connection.Query<(long Id, long Controller, long Layout, string Name, int Base, int BitBase, int? Unit)>("SELECT id, controller_id, layout_id, name, base, bit_base, unit_id FROM device")
+        connection
+            .Query<(long Id, long Controller, long Layout, string Name, int Base, int BitBase, int? Unit)>(
+                "SELECT id, controller_id, layout_id, name, base, bit_base, unit_id FROM device"
+            )
             .ToImmutableDictionary(r => r.Id, r => new Device(r.Id, r.Controller, r.Layout, r.Name, r.Base, r.BitBase, r.Unit));
 
-    private ImmutableDictionary<(long, long), PropertyBinding> Bindings() => Some(
-        connection.Query<(long Equipment, long Property, long Tag, string? Slice, string? Simulation, string? Checked)>("SELECT equipment_id, property_id, tag_id, slice, simulation, checked FROM binding"),
-        "binding", r => (r.Equipment, $"binding of property {r.Property}"),
-        r => new PropertyBinding(
-            r.Equipment, r.Property, r.Tag, r.Slice is null ? null : Slice.Parse(r.Slice) ?? throw new FormatException($"'{r.Slice}' is no part of a tag."),
-            r.Simulation is null ? null : Json.Read<Simulation>(r.Simulation))
-        {
-            Checked = r.Checked is null ? null : Json.Read<BindingCheck>(r.Checked),
-        }).ToImmutableDictionary(b => (b.EquipmentId, b.PropertyId));
+    private ImmutableDictionary<(long, long), PropertyBinding> Bindings() =>
+        Some(
+                connection.Query<(long Equipment, long Property, long Tag, string? Slice, string? Simulation, string? Checked)>(
+                    "SELECT equipment_id, property_id, tag_id, slice, simulation, checked FROM binding"
+                ),
+                "binding",
+                r => (r.Equipment, $"binding of property {r.Property}"),
+                r => new PropertyBinding(
+                    r.Equipment,
+                    r.Property,
+                    r.Tag,
+                    r.Slice is null ? null : Slice.Parse(r.Slice) ?? throw new FormatException($"'{r.Slice}' is no part of a tag."),
+                    r.Simulation is null ? null : Json.Read<Simulation>(r.Simulation)
+                )
+                {
+                    Checked = r.Checked is null ? null : Json.Read<BindingCheck>(r.Checked),
+                }
+            )
+            .ToImmutableDictionary(b => (b.EquipmentId, b.PropertyId));
 
     private long NextId()
     {
@@ -141,16 +235,26 @@ internal sealed class ModelReader(SqliteConnection connection)
                 UNION ALL SELECT max(id) FROM template UNION ALL SELECT max(id) FROM property UNION ALL SELECT max(id) FROM template_part
                 UNION ALL SELECT max(id) FROM equipment UNION ALL SELECT max(id) FROM controller UNION ALL SELECT max(id) FROM tag
                 UNION ALL SELECT max(id) FROM device_layout UNION ALL SELECT max(id) FROM device)
-            """) ?? 0;
-        return Math.Max(long.TryParse(kept, System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var next) ? next : 1, highest + 1);
+            """
+        ) ?? 0;
+        return Math.Max(
+            long.TryParse(kept, System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var next)
+                ? next
+                : 1,
+            highest + 1
+        );
     }
 
     private ImmutableDictionary<long, PropertyPatch> PatchesOf(long layer)
     {
         _patches ??= Some(
-            connection.Query<(long Layer, long Property, string Facts)>("SELECT layer_id, property_id, facts FROM property_patch"),
-            "what a layer says of a property", r => (r.Layer, $"property {r.Property}"), r => (r.Layer, r.Property, Facts: Json.Read<PropertyPatch>(r.Facts)))
-            .GroupBy(r => r.Layer).ToDictionary(g => g.Key, g => g.ToImmutableDictionary(r => r.Property, r => r.Facts));
+                connection.Query<(long Layer, long Property, string Facts)>("SELECT layer_id, property_id, facts FROM property_patch"),
+                "what a layer says of a property",
+                r => (r.Layer, $"property {r.Property}"),
+                r => (r.Layer, r.Property, Facts: Json.Read<PropertyPatch>(r.Facts))
+            )
+            .GroupBy(r => r.Layer)
+            .ToDictionary(g => g.Key, g => g.ToImmutableDictionary(r => r.Property, r => r.Facts));
         return _patches.GetValueOrDefault(layer, ImmutableDictionary<long, PropertyPatch>.Empty);
     }
 
@@ -158,14 +262,21 @@ internal sealed class ModelReader(SqliteConnection connection)
 
     private ImmutableSortedDictionary<string, string> LabelsOf(long owner)
     {
-        _labels ??= connection.Query<(long Owner, string Key, string Value)>("SELECT owner_id, key, value FROM label")
-            .GroupBy(row => row.Owner).ToDictionary(g => g.Key, g => g.ToImmutableSortedDictionary(row => row.Key, row => row.Value, StringComparer.Ordinal));
+        _labels ??= connection
+            .Query<(long Owner, string Key, string Value)>("SELECT owner_id, key, value FROM label")
+            .GroupBy(row => row.Owner)
+            .ToDictionary(g => g.Key, g => g.ToImmutableSortedDictionary(row => row.Key, row => row.Value, StringComparer.Ordinal));
         return _labels.GetValueOrDefault(owner, Labels.None);
     }
 
     private Dictionary<long, ImmutableSortedDictionary<string, string>>? _labels;
 
-    private ImmutableDictionary<long, T> ById<TRow, T>(IEnumerable<TRow> rows, string kind, Func<TRow, (long Id, string Name)> naming, Func<TRow, T> read)
+    private ImmutableDictionary<long, T> ById<TRow, T>(
+        IEnumerable<TRow> rows,
+        string kind,
+        Func<TRow, (long Id, string Name)> naming,
+        Func<TRow, T> read
+    )
         where T : Entity => Some(rows, kind, naming, read).ToImmutableDictionary(e => e.Id);
 
     /// <summary>What can be read of some rows; what cannot is set aside, named, with the row as it is kept.</summary>
@@ -201,27 +312,65 @@ internal sealed class ModelReader(SqliteConnection connection)
         }
     }
 
-    private static bool IsUnreadable(Exception e) => e is FormatException or System.Text.Json.JsonException or ArgumentException or OverflowException or InvalidOperationException
-        or NotSupportedException or KeyNotFoundException or NullReferenceException or InvalidCastException;
+    private static bool IsUnreadable(Exception e) =>
+        e
+            is FormatException
+                or System.Text.Json.JsonException
+                or ArgumentException
+                or OverflowException
+                or InvalidOperationException
+                or NotSupportedException
+                or KeyNotFoundException
+                or NullReferenceException
+                or InvalidCastException;
 
     private static T Named<T>(string name)
-        where T : struct, Enum => Enum.TryParse<T>(name, out var value) && Enum.IsDefined(value) ? value : throw new FormatException($"'{name}' is no {typeof(T).Name}.");
+        where T : struct, Enum =>
+        Enum.TryParse<T>(name, out var value) && Enum.IsDefined(value)
+            ? value
+            : throw new FormatException($"'{name}' is no {typeof(T).Name}.");
 
     /// <summary>A row of tags. SQLite gives whole numbers as long, whatever they count.</summary>
     private sealed record TagRow(
-        long Id, long ControllerId, string Name, string Place, string Type, string WordOrder, string Description, long Count, string? Unit, string? UpdateClass, double? Low, double? High, long? DeviceId, long? PointId)
+        long Id,
+        long ControllerId,
+        string Name,
+        string Place,
+        string Type,
+        string WordOrder,
+        string Description,
+        long Count,
+        string? Unit,
+        string? UpdateClass,
+        double? Low,
+        double? High,
+        long? DeviceId,
+        long? PointId
+    )
     {
         /// <summary>What is worth showing of a row that cannot be read.</summary>
-        public override string ToString() => $"{Place}, {Type}, {WordOrder}{(Count == 1 ? "" : $", {Count} elements")}{(Unit is null ? "" : $", {Unit}")}{(Description.Length == 0 ? "" : $": {Description}")}";
+        public override string ToString() =>
+            $"{Place}, {Type}, "
+            + $"{WordOrder}{(Count == 1 ? "" : $", {Count} elements")}{(Unit is null ? "" : $", {Unit}")}"
+            + $"{(Description.Length == 0 ? "" : $": {Description}")}";
 
-        public Tag ToTag(Protocol protocol) => new(
-            Id, ControllerId, Name, protocol.Rules().ReadAddress(Place, out var problem) ?? throw new FormatException(problem),
-            Named<RawType>(Type), Named<WordOrder>(WordOrder), Description, (int)Count, Unit)
-        {
-            UpdateClass = UpdateClass,
-            Range = Low is { } low && High is { } high ? new Span(low, high) : null,
-            DeviceId = DeviceId,
-            PointId = PointId,
-        };
+        public Tag ToTag(Protocol protocol) =>
+            new(
+                Id,
+                ControllerId,
+                Name,
+                protocol.Rules().ReadAddress(Place, out var problem) ?? throw new FormatException(problem),
+                Named<RawType>(Type),
+                Named<WordOrder>(WordOrder),
+                Description,
+                (int)Count,
+                Unit
+            )
+            {
+                UpdateClass = UpdateClass,
+                Range = Low is { } low && High is { } high ? new Span(low, high) : null,
+                DeviceId = DeviceId,
+                PointId = PointId,
+            };
     }
 }

@@ -10,8 +10,10 @@ using Microsoft.Data.Sqlite;
 
 namespace Fralto.Store;
 
-/// <summary>A plant on disk: the model and its journal in one SQLite file, what the running plant keeps in another beside it (<see cref="Run"/>).</summary>
-/// <remarks>Every edit is one transaction, on disk before <see cref="Append"/> returns. However long it takes, the running plant goes on keeping what it has to keep, and readers read.</remarks>
+/// <summary>A plant on disk: the model and its journal in one SQLite file, what the running plant keeps in another beside it
+/// (<see cref="Run"/>).</summary>
+/// <remarks>Every edit is one transaction, on disk before <see cref="Append"/> returns. However long it takes, the running plant goes on
+/// keeping what it has to keep, and readers read.</remarks>
 public sealed class PlantStore : IDisposable
 {
     private const string PlantNote = "plant";
@@ -43,7 +45,8 @@ public sealed class PlantStore : IDisposable
     /// <summary>What the running plant keeps: alarms, commands, values of memory, passwords, notes.</summary>
     public RunStore Run { get; }
 
-    /// <summary>Opens the plant in a file, creating it when missing and bringing its tables up to date. The directory is this process's alone until it is closed.</summary>
+    /// <summary>Opens the plant in a file, creating it when missing and bringing its tables up to date. The directory is this process's
+    /// alone until it is closed.</summary>
     /// <param name="file">The file of the model; that of the running plant, run.db, lies beside it.</param>
     /// <param name="holder">What opens it, in words, for a second process that would.</param>
     /// <param name="clock">The clock; the system's when null.</param>
@@ -56,13 +59,15 @@ public sealed class PlantStore : IDisposable
         var directory = Path.GetDirectoryName(file)!;
         var runFile = Path.Combine(directory, "run.db");
         DirectoryLock? held = null;
-        SqliteFile? model = null, run = null;
+        SqliteFile? model = null,
+            run = null;
         try
         {
             Directory.CreateDirectory(directory);
             held = DirectoryLock.Take(directory, holder);
             if (startAnew)
-                foreach (var its in new[] { file, runFile }) SqliteFile.Delete(its);
+                foreach (var its in new[] { file, runFile })
+                    SqliteFile.Delete(its);
             model = SqliteFile.Open(file, "meta", clock);
             model.Migrate(name => IsOfModel(name) && string.CompareOrdinal(name, RunStateApart) < 0);
             run = OpenRun(runFile, model, clock);
@@ -76,12 +81,16 @@ public sealed class PlantStore : IDisposable
             run?.Dispose();
             held?.Dispose();
             if (e is SqliteException or IOException or UnauthorizedAccessException)
-                throw new StoreException($"The plant in {file} cannot be opened: {(e is SqliteException s ? SqliteFile.Words(s) : e.Message)}", e);
+                throw new StoreException(
+                    $"The plant in {file} cannot be opened: {(e is SqliteException s ? SqliteFile.Words(s) : e.Message)}",
+                    e
+                );
             throw;
         }
     }
 
-    /// <summary>Opens the file of the running plant. One that belongs to another plant would hand this one its alarms, values and passwords: it is put out of the way.</summary>
+    /// <summary>Opens the file of the running plant. One that belongs to another plant would hand this one its alarms, values and
+    /// passwords: it is put out of the way.</summary>
     private static SqliteFile OpenRun(string path, SqliteFile model, TimeProvider clock)
     {
         var plant = model.Read(c => c.QuerySingleOrDefault<string>("SELECT value FROM meta WHERE key = @PlantNote", new { PlantNote }));
@@ -93,7 +102,10 @@ public sealed class PlantStore : IDisposable
             if (its is not null && its != plant)
             {
                 run.Dispose();
-                SqliteFile.Move(path, Path.Combine(Path.GetDirectoryName(path)!, $"run-of-another-plant-{clock.GetUtcNow():yyyyMMddHHmmss}.db"));
+                SqliteFile.Move(
+                    path,
+                    Path.Combine(Path.GetDirectoryName(path)!, $"run-of-another-plant-{clock.GetUtcNow():yyyyMMddHHmmss}.db")
+                );
                 run = SqliteFile.Open(path, "note", clock);
                 run.Migrate(IsOfRun);
                 its = null;
@@ -103,7 +115,8 @@ public sealed class PlantStore : IDisposable
                 plant = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(8));
                 model.Write("INSERT INTO meta (key, value) VALUES (@PlantNote, @plant)", new { PlantNote, plant });
             }
-            if (its is null) new RunStore(run).SetNote(PlantNote, plant);
+            if (its is null)
+                new RunStore(run).SetNote(PlantNote, plant);
             return run;
         }
         catch
@@ -116,14 +129,23 @@ public sealed class PlantStore : IDisposable
     /// <summary>What earlier versions kept in the model's file comes over, once.</summary>
     private static void MoveRunState(SqliteFile model, SqliteFile run)
     {
-        if (model.Read(c => c.ExecuteScalar<long>("SELECT count(*) FROM sqlite_master WHERE name = 'alarm_event'")) == 0) return;
-        run.CopyFrom(model.Path, [
-            ("alarm", "equipment_id, property_id, condition, state, raised_at, raised_value, cleared_at, acknowledged_by"),
-            ("alarm_event", "id, at, equipment_id, property_id, condition, state, cause, value, path, priority, who"),
-            ("command", "id, at, who, target, before, wanted, written, outcome, reason"),
-            ("memory_value", "tag_id, value, at"),
-            ("secret", "controller_id, secret, place")]);
-        foreach (var (key, value) in model.Read(c => c.Query<(string, string)>("SELECT key, value FROM meta WHERE key IN ('instance', 'demo')").ToArray()))
+        if (model.Read(c => c.ExecuteScalar<long>("SELECT count(*) FROM sqlite_master WHERE name = 'alarm_event'")) == 0)
+            return;
+        run.CopyFrom(
+            model.Path,
+            [
+                ("alarm", "equipment_id, property_id, condition, state, raised_at, raised_value, cleared_at, acknowledged_by"),
+                ("alarm_event", "id, at, equipment_id, property_id, condition, state, cause, value, path, priority, who"),
+                ("command", "id, at, who, target, before, wanted, written, outcome, reason"),
+                ("memory_value", "tag_id, value, at"),
+                ("secret", "controller_id, secret, place"),
+            ]
+        );
+        foreach (
+            var (key, value) in model.Read(c =>
+                c.Query<(string, string)>("SELECT key, value FROM meta WHERE key IN ('instance', 'demo')").ToArray()
+            )
+        )
             new RunStore(run).SetNote(key, value);
     }
 
@@ -136,13 +158,15 @@ public sealed class PlantStore : IDisposable
         var trouble = Trouble;
         lock (_lock)
         {
-            if (_told == trouble?.Words) return;
+            if (_told == trouble?.Words)
+                return;
             _told = trouble?.Words;
         }
         TroubleChanged?.Invoke(trouble);
     }
 
-    /// <summary>Reads the whole model, whatever the file holds: what cannot be read is set aside and named, and a copy of it is kept.</summary>
+    /// <summary>Reads the whole model, whatever the file holds: what cannot be read is set aside and named, and a copy of it is
+    /// kept.</summary>
     /// <exception cref="StoreException">The file is damaged.</exception>
     public LoadedModel Load()
     {
@@ -161,7 +185,16 @@ public sealed class PlantStore : IDisposable
             if (loaded.Aside.Count > 0)
                 _file.Write(
                     "INSERT OR IGNORE INTO set_aside (kind, entity_id, name, why, kept, at) VALUES (@Kind, @Id, @Name, @Why, @Kept, @At)",
-                    loaded.Aside.Select(a => new { a.Kind, a.Id, a.Name, a.Why, Kept = a.Row, At = SqliteFile.Text(_clock.GetUtcNow()) }));
+                    loaded.Aside.Select(a => new
+                    {
+                        a.Kind,
+                        a.Id,
+                        a.Name,
+                        a.Why,
+                        Kept = a.Row,
+                        At = SqliteFile.Text(_clock.GetUtcNow()),
+                    })
+                );
         }
         catch (StoreException)
         {
@@ -179,7 +212,14 @@ public sealed class PlantStore : IDisposable
     /// <param name="target">The edit it takes back or makes again.</param>
     /// <returns>The number of the journal entry.</returns>
     /// <exception cref="StoreException">Nothing was kept.</exception>
-    public long Append(EditOutcome outcome, long nextId, string who, DateTimeOffset at, JournalKind kind = JournalKind.Edit, long? target = null)
+    public long Append(
+        EditOutcome outcome,
+        long nextId,
+        string who,
+        DateTimeOffset at,
+        JournalKind kind = JournalKind.Edit,
+        long? target = null
+    )
     {
         return _file.Write(transaction =>
         {
@@ -187,13 +227,28 @@ public sealed class PlantStore : IDisposable
             ModelRows.Write(connection, transaction, outcome.Changes);
             connection.Execute(
                 "INSERT INTO meta (key, value) VALUES ('next_id', @nextId) ON CONFLICT (key) DO UPDATE SET value = excluded.value",
-                new { nextId = nextId.ToString(CultureInfo.InvariantCulture) }, transaction);
+                new { nextId = nextId.ToString(CultureInfo.InvariantCulture) },
+                transaction
+            );
             var id = connection.ExecuteScalar<long>(
-                "INSERT INTO journal (at, who, summary, changes, kind, target) VALUES (@At, @who, @Summary, @Changes, @Kind, @target) RETURNING id",
-                new { At = SqliteFile.Text(at), who, outcome.Summary, Changes = Json.Write(outcome.Changes.Select(ChangeRow.Of)), Kind = kind.ToString(), target }, transaction);
+                "INSERT INTO journal (at, who, summary, changes, kind, target) VALUES (@At, @who, @Summary, @Changes, @Kind, @target) "
+                    + "RETURNING id",
+                new
+                {
+                    At = SqliteFile.Text(at),
+                    who,
+                    outcome.Summary,
+                    Changes = Json.Write(outcome.Changes.Select(ChangeRow.Of)),
+                    Kind = kind.ToString(),
+                    target,
+                },
+                transaction
+            );
             connection.Execute(
                 "INSERT OR IGNORE INTO journal_place (journal_id, equipment_id) VALUES (@id, @place)",
-                outcome.Changes.SelectMany(PlacesOf).Distinct().Select(place => new { id, place }), transaction);
+                outcome.Changes.SelectMany(PlacesOf).Distinct().Select(place => new { id, place }),
+                transaction
+            );
             return id;
         });
     }
@@ -205,27 +260,60 @@ public sealed class PlantStore : IDisposable
     public IReadOnlyList<JournalEntry> Journal(int count, IReadOnlyCollection<long>? places = null, long before = long.MaxValue)
     {
         const string Columns = "SELECT id, at, who, summary, kind, target FROM journal";
-        return _file.Read(connection => (places is null
-                ? connection.Query<(long, string, string, string, string, long?)>($"{Columns} WHERE id < @before ORDER BY id DESC LIMIT @count", new { count, before })
-                : connection.Query<(long, string, string, string, string, long?)>(
-                    $"{Columns} WHERE id < @before AND id IN (SELECT journal_id FROM journal_place WHERE equipment_id IN (SELECT value FROM json_each(@ids))) ORDER BY id DESC LIMIT @count",
-                    new { count, before, ids = Json.Write(places) }))
-            .Select(EntryOf).ToArray());
+        return _file.Read(connection => (
+                places is null
+                    ? connection.Query<(long, string, string, string, string, long?)>(
+                        $"{Columns} WHERE id < @before ORDER BY id DESC LIMIT @count",
+                        new { count, before }
+                    )
+                    : connection.Query<(long, string, string, string, string, long?)>(
+                        $"{Columns} WHERE id < @before AND id IN (SELECT journal_id FROM journal_place WHERE equipment_id IN (SELECT "
+                            + $"value FROM json_each(@ids))) ORDER BY id DESC LIMIT @count",
+                        new
+                        {
+                            count,
+                            before,
+                            ids = Json.Write(places),
+                        }
+                    )
+            ).Select(EntryOf).ToArray());
     }
 
     /// <summary>One entry without what it changed; null when there is none of this number.</summary>
-    public JournalEntry? Head(long id) => _file.Read(connection =>
-        connection.Query<(long, string, string, string, string, long?)>("SELECT id, at, who, summary, kind, target FROM journal WHERE id = @id", new { id }).Select(EntryOf).FirstOrDefault());
+    public JournalEntry? Head(long id) =>
+        _file.Read(connection =>
+            connection
+                .Query<(long, string, string, string, string, long?)>(
+                    "SELECT id, at, who, summary, kind, target FROM journal WHERE id = @id",
+                    new { id }
+                )
+                .Select(EntryOf)
+                .FirstOrDefault()
+        );
 
     /// <summary>What each edit has become, oldest first: number, kind, target and maker of every entry.</summary>
-    public IReadOnlyList<(long Id, JournalKind Kind, long? Target, string Who)> JournalKinds() => _file.Read(connection =>
-        connection.Query<(long Id, string Kind, long? Target, string Who)>("SELECT id, kind, target, who FROM journal ORDER BY id")
-            .Select(row => (row.Id, Enum.Parse<JournalKind>(row.Kind), row.Target, row.Who)).ToArray());
+    public IReadOnlyList<(long Id, JournalKind Kind, long? Target, string Who)> JournalKinds() =>
+        _file.Read(connection =>
+            connection
+                .Query<(long Id, string Kind, long? Target, string Who)>("SELECT id, kind, target, who FROM journal ORDER BY id")
+                .Select(row => (row.Id, Enum.Parse<JournalKind>(row.Kind), row.Target, row.Who))
+                .ToArray()
+        );
 
     /// <summary>One entry with what it changed; null when there is none of this number.</summary>
-    public (JournalEntry Entry, ImmutableArray<ModelChange> Changes)? Entry(long id) => _file.Read(connection =>
-        connection.Query<(long, string, string, string, string, long?, string)>("SELECT id, at, who, summary, kind, target, changes FROM journal WHERE id = @id", new { id })
-            .Select(row => ((JournalEntry, ImmutableArray<ModelChange>)?)(EntryOf((row.Item1, row.Item2, row.Item3, row.Item4, row.Item5, row.Item6)), Changes(row.Item7))).FirstOrDefault());
+    public (JournalEntry Entry, ImmutableArray<ModelChange> Changes)? Entry(long id) =>
+        _file.Read(connection =>
+            connection
+                .Query<(long, string, string, string, string, long?, string)>(
+                    "SELECT id, at, who, summary, kind, target, changes FROM journal WHERE id = @id",
+                    new { id }
+                )
+                .Select(row =>
+                    ((JournalEntry, ImmutableArray<ModelChange>)?)
+                        (EntryOf((row.Item1, row.Item2, row.Item3, row.Item4, row.Item5, row.Item6)), Changes(row.Item7))
+                )
+                .FirstOrDefault()
+        );
 
     private static JournalEntry EntryOf((long Id, string At, string Who, string Summary, string Kind, long? Target) row) =>
         new(row.Id, SqliteFile.Time(row.At), row.Who, row.Summary, Enum.Parse<JournalKind>(row.Kind), row.Target);
@@ -237,7 +325,16 @@ public sealed class PlantStore : IDisposable
         {
             return [.. Json.Read<ChangeRow[]>(json).Select(c => c.ToChange())];
         }
-        catch (Exception e) when (e is System.Text.Json.JsonException or FormatException or ArgumentException or KeyNotFoundException or InvalidOperationException or NotSupportedException or NullReferenceException)
+        catch (Exception e)
+            when (e
+                    is System.Text.Json.JsonException
+                        or FormatException
+                        or ArgumentException
+                        or KeyNotFoundException
+                        or InvalidOperationException
+                        or NotSupportedException
+                        or NullReferenceException
+            )
         {
             return [];
         }
@@ -250,10 +347,13 @@ public sealed class PlantStore : IDisposable
         _directory.Dispose();
     }
 
-    private static IEnumerable<long> PlacesOf(ModelChange change) => new[] { change.Before, change.After }.SelectMany(entity => entity switch
-    {
-        Equipment it => it.ParentId is { } parent ? new[] { it.Id, parent } : [it.Id],
-        PropertyBinding it => [it.EquipmentId],
-        _ => Array.Empty<long>(),
-    });
+    private static IEnumerable<long> PlacesOf(ModelChange change) =>
+        new[] { change.Before, change.After }.SelectMany(entity =>
+            entity switch
+            {
+                Equipment it => it.ParentId is { } parent ? new[] { it.Id, parent } : [it.Id],
+                PropertyBinding it => [it.EquipmentId],
+                _ => Array.Empty<long>(),
+            }
+        );
 }

@@ -11,22 +11,31 @@ internal static class Demo
     /// <summary>Seed of the simulated maltings.</summary>
     public const ulong Seed = 20260601;
 
-    /// <summary>Loads the demo model once. A plant that is there already keeps what was made of it; only the stand-ins' ports are brought up to date.</summary>
+    /// <summary>Loads the demo model once. A plant that is there already keeps what was made of it; only the stand-ins' ports are brought
+    /// up to date.</summary>
     public static void Load(ModelWorkspace workspace, PlantStore store, IReadOnlyList<(string Name, int Port)> ports)
     {
         if (store.Run.Note("demo") is not null)
         {
             foreach (var (name, port) in ports)
-                if (workspace.Model.Controllers.Values.FirstOrDefault(c => c.Name == name) is { } known && known.Connection.AtPort(port) is { } connection && connection != known.Connection)
+                if (
+                    workspace.Model.Controllers.Values.FirstOrDefault(c => c.Name == name) is { } known
+                    && known.Connection.AtPort(port) is { } connection
+                    && connection != known.Connection
+                )
                     workspace.Do(new SaveController(known.Id, known.Name, connection, known.UpdateInterval.TotalMilliseconds), Actor.Local);
             return;
         }
         if (workspace.Model.NextId != PlantModel.Empty.NextId)
-            throw new StoreException("The data directory holds a plant that is not the demo's; choose another with --data, or serve it with: fralto serve --data DIR");
+            throw new StoreException(
+                "The data directory holds a plant that is not the demo's; choose another with --data, or serve it with: fralto serve "
+                    + "--data DIR"
+            );
         foreach (var edit in MaltingsModel.Edits(ports))
         {
             var outcome = workspace.Do(edit(workspace.Model), Actor.Local);
-            if (outcome.IsRefused) throw new InvalidOperationException($"The demo model is refused: {outcome.Problems[0].Message}");
+            if (outcome.IsRefused)
+                throw new InvalidOperationException($"The demo model is refused: {outcome.Problems[0].Message}");
         }
         store.Run.SetNote("demo", "maltings");
     }

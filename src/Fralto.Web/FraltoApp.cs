@@ -36,19 +36,28 @@ internal static class FraltoApp
             json.SerializerOptions.Encoder = System.Text.Encodings.Web.JavaScriptEncoder.Create(System.Text.Unicode.UnicodeRanges.All);
         });
         builder.Services.AddProblemDetails();
-        builder.Services.AddOpenApi("v1", api => api.AddDocumentTransformer((document, _, _) =>
-        {
-            document.Info.Title = "Fralto";
-            document.Info.Description = "The modelled plant: equipment, templates, controllers, tags, live values and alarms.";
-            document.Servers?.Clear();
-            return Task.CompletedTask;
-        }));
+        builder.Services.AddOpenApi("v1", api => api.AddDocumentTransformer(
+                (document, _, _) =>
+                {
+                    document.Info.Title = "Fralto";
+                    document.Info.Description = "The modelled plant: equipment, templates, controllers, tags, live values and alarms.";
+                    document.Servers?.Clear();
+                    return Task.CompletedTask;
+                }
+            ));
         builder.Services.AddRazorPages();
-        builder.Services.AddDataProtection().SetApplicationName("fralto").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataDirectory, "keys")));
+        builder
+            .Services.AddDataProtection()
+            .SetApplicationName("fralto")
+            .PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataDirectory, "keys")));
         // Cookies are shared by all ports of a host: each instance has its own, or two would break each other's forms.
         var instance = InstanceOf(store, options);
-        builder.Services.AddAntiforgery(antiforgery => (antiforgery.Cookie.Name, antiforgery.Cookie.SameSite) = ($"fralto-forms-{instance}", SameSiteMode.Strict));
-        builder.Services.Configure<CookieTempDataProviderOptions>(done => (done.Cookie.Name, done.Cookie.SameSite) = ($"fralto-done-{instance}", SameSiteMode.Strict));
+        builder.Services.AddAntiforgery(antiforgery =>
+            (antiforgery.Cookie.Name, antiforgery.Cookie.SameSite) = ($"fralto-forms-{instance}", SameSiteMode.Strict)
+        );
+        builder.Services.Configure<CookieTempDataProviderOptions>(done =>
+            (done.Cookie.Name, done.Cookie.SameSite) = ($"fralto-done-{instance}", SameSiteMode.Strict)
+        );
         builder.Services.AddSingleton(options);
         builder.Services.AddSingleton(TimeProvider.System);
         builder.Services.AddSingleton(store);
@@ -78,11 +87,14 @@ internal static class FraltoApp
 
         var app = builder.Build();
         app.UseWhen(IsApi, api => api.Use(ApiErrors.ProblemsAsync));
-        app.UseWhen(context => !IsApi(context), pages =>
-        {
-            pages.UseExceptionHandler("/error");
-            pages.UseStatusCodePagesWithReExecute("/error", "?code={0}");
-        });
+        app.UseWhen(
+            context => !IsApi(context),
+            pages =>
+            {
+                pages.UseExceptionHandler("/error");
+                pages.UseStatusCodePagesWithReExecute("/error", "?code={0}");
+            }
+        );
         app.UseHostFiltering();
         app.Use(SecureAsync);
         app.Use(KeepForeignOutAsync);
@@ -108,11 +120,24 @@ internal static class FraltoApp
             var protector = services.GetRequiredService<IDataProtectionProvider>().CreateProtector("start");
             protector.Unprotect(protector.Protect("start"));
         }
-        catch (Exception e) when (e is System.Security.Cryptography.CryptographicException or System.Xml.XmlException or IOException or UnauthorizedAccessException or InvalidOperationException)
+        catch (Exception e)
+            when (e
+                    is System.Security.Cryptography.CryptographicException
+                        or System.Xml.XmlException
+                        or IOException
+                        or UnauthorizedAccessException
+                        or InvalidOperationException
+            )
         {
             var reason = e;
-            while (reason.InnerException is { } inner) reason = inner;
-            throw new StoreException($"The keys in {Path.Combine(options.DataDirectory, "keys")} cannot be used: {reason.Message.Split('\n')[0].TrimEnd('.')}. Put back a copy of them; or move that directory away, and type the passwords of controllers again.", e);
+            while (reason.InnerException is { } inner)
+                reason = inner;
+            throw new StoreException(
+                $"The keys in {Path.Combine(options.DataDirectory, "keys")} cannot be used: "
+                    + $"{reason.Message.Split('\n')[0].TrimEnd('.')}. Put back a copy of them; or move that directory away, and type "
+                    + $"the passwords of controllers again.",
+                e
+            );
         }
     }
 
@@ -121,7 +146,8 @@ internal static class FraltoApp
     /// <summary>A name for this plant's cookies that no other plant on this host has.</summary>
     private static string InstanceOf(PlantStore store, FraltoOptions options)
     {
-        if (store.Run.Note("instance") is { } known) return known;
+        if (store.Run.Note("instance") is { } known)
+            return known;
         var made = Convert.ToHexStringLower(System.Security.Cryptography.RandomNumberGenerator.GetBytes(6));
         try
         {
@@ -139,23 +165,30 @@ internal static class FraltoApp
     {
         var headers = context.Response.Headers;
         headers.ContentSecurityPolicy =
-            "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
+            "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; "
+            + "form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
         headers.XContentTypeOptions = "nosniff";
         headers["Referrer-Policy"] = "same-origin";
         return next(context);
     }
 
     /// <summary>
-    /// A page of somewhere else may lead here, but not have anything done or worked out here behind its reader's back: browsers say where a request comes from
+    /// A page of somewhere else may lead here, but not have anything done or worked out here behind its reader's back: browsers say where a
+    /// request comes from
     /// (Fetch Metadata, Sec-Fetch-Site; RFC 6454, Origin). Programs that say nothing of it are no browsers.
     /// </summary>
     private static Task KeepForeignOutAsync(HttpContext context, RequestDelegate next)
     {
         var request = context.Request;
-        var isForeign = request.Headers["Sec-Fetch-Site"].ToString() is "cross-site" or "same-site"
-            || (request.Headers.Origin.ToString() is { Length: > 0 } origin && !string.Equals(origin, $"{request.Scheme}://{request.Host}", StringComparison.OrdinalIgnoreCase));
+        var isForeign =
+            request.Headers["Sec-Fetch-Site"].ToString() is "cross-site" or "same-site"
+            || (
+                request.Headers.Origin.ToString() is { Length: > 0 } origin
+                && !string.Equals(origin, $"{request.Scheme}://{request.Host}", StringComparison.OrdinalIgnoreCase)
+            );
         var isLedHere = HttpMethods.IsGet(request.Method) && request.Headers["Sec-Fetch-Mode"].ToString() == "navigate";
-        if (!isForeign || isLedHere) return next(context);
+        if (!isForeign || isLedHere)
+            return next(context);
         context.Response.StatusCode = StatusCodes.Status403Forbidden;
         return Task.CompletedTask;
     }
@@ -164,7 +197,8 @@ internal static class FraltoApp
     private static string ContentRoot()
     {
         for (var at = new DirectoryInfo(AppContext.BaseDirectory); at is not null; at = at.Parent)
-            if (Directory.Exists(Path.Combine(at.FullName, "wwwroot", "css"))) return at.FullName;
+            if (Directory.Exists(Path.Combine(at.FullName, "wwwroot", "css")))
+                return at.FullName;
         throw new DirectoryNotFoundException("The folder wwwroot with styles and scripts is missing beside the program.");
     }
 }

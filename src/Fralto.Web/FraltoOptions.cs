@@ -29,7 +29,8 @@ public sealed record FraltoOptions(string Command, string DataDirectory, int Por
     /// <returns>The options, or what is wrong with the command line.</returns>
     public static (FraltoOptions? Options, string? Problem) Parse(string[] args)
     {
-        if (args.Length == 0 || args[0] is not ("serve" or "demo" or "stand-ins")) return (null, "Say serve, demo or stand-ins.");
+        if (args.Length == 0 || args[0] is not ("serve" or "demo" or "stand-ins"))
+            return (null, "Say serve, demo or stand-ins.");
         var options = new FraltoOptions(args[0], args[0] == "demo" ? ".data/demo" : "", DefaultPort, false, StandInPlant.DefaultPort);
         for (var i = 1; i < args.Length; i++)
         {
@@ -38,19 +39,31 @@ public sealed record FraltoOptions(string Command, string DataDirectory, int Por
                 options = options with { Fresh = true };
                 continue;
             }
-            if (i + 1 >= args.Length) return (null, $"{args[i]} needs a value, or is not known.");
+            if (i + 1 >= args.Length)
+                return (null, $"{args[i]} needs a value, or is not known.");
             var value = args[++i];
             switch (args[i - 1])
             {
-                case "--data" when value.Length > 0: options = options with { DataDirectory = value }; break;
-                case "--port" when PortOf(value) is { } port: options = options with { Port = port }; break;
-                case "--stand-in-ports" when PortOf(value) is { } port: options = options with { StandInPort = port }; break;
-                case "--port" or "--stand-in-ports": return (null, $"{args[i - 1]} is a port from 1 to 65535, not '{value}'.");
-                default: return (null, $"{args[i - 1]} is not known.");
+                case "--data" when value.Length > 0:
+                    options = options with { DataDirectory = value };
+                    break;
+                case "--port" when PortOf(value) is { } port:
+                    options = options with { Port = port };
+                    break;
+                case "--stand-in-ports" when PortOf(value) is { } port:
+                    options = options with { StandInPort = port };
+                    break;
+                case "--port" or "--stand-in-ports":
+                    return (null, $"{args[i - 1]} is a port from 1 to 65535, not '{value}'.");
+                default:
+                    return (null, $"{args[i - 1]} is not known.");
             }
         }
-        return options.Command == "serve" && options.DataDirectory.Length == 0 ? (null, "serve needs --data DIR: where the plant is kept.") : (options, null);
+        return options.Command == "serve" && options.DataDirectory.Length == 0
+            ? (null, "serve needs --data DIR: where the plant is kept.")
+            : (options, null);
     }
 
-    private static int? PortOf(string text) => int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var port) && port is >= 1 and <= 65535 ? port : null;
+    private static int? PortOf(string text) =>
+        int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var port) && port is >= 1 and <= 65535 ? port : null;
 }

@@ -25,7 +25,8 @@ internal static class ModelCheck
         var document = ModelFormat.Read(bytes, out var problem);
         var outcome = document is null ? null : new ReplaceModel(document).On(PlantModel.Empty);
         var problems = problem is null ? outcome!.Problems : [problem];
-        foreach (var wrong in problems) output.WriteLine($"error {wrong.Field}: {wrong.Message}");
+        foreach (var wrong in problems)
+            output.WriteLine($"error {wrong.Field}: {wrong.Message}");
         if (!problems.IsEmpty)
         {
             output.WriteLine($"{file}: {problems.Length} {(problems.Length == 1 ? "error" : "errors")}");
@@ -33,9 +34,17 @@ internal static class ModelCheck
         }
         var model = PlantModel.Empty.Apply(outcome!.Changes);
         var warnings = Planner.Compile(model).Findings.Where(f => f.Severity == FindingSeverity.Warning).ToArray();
-        foreach (var warning in warnings.Take(MostWarnings)) output.WriteLine($"warning {warning.Code} {(warning.EquipmentId == 0 ? "" : model.Index.PathOf(warning.EquipmentId) + ": ")}{warning.Message}");
-        if (warnings.Length > MostWarnings) output.WriteLine($"… and {warnings.Length - MostWarnings} more warnings");
-        output.WriteLine($"{file}: whole; {model.Templates.Count} templates, {model.Equipment.Count} pieces of equipment, {model.Bindings.Count} bindings, {warnings.Length} warnings");
+        foreach (var warning in warnings.Take(MostWarnings))
+            output.WriteLine(
+                $"warning {warning.Code} "
+                    + $"{(warning.EquipmentId == 0 ? "" : model.Index.PathOf(warning.EquipmentId) + ": ")}{warning.Message}"
+            );
+        if (warnings.Length > MostWarnings)
+            output.WriteLine($"… and {warnings.Length - MostWarnings} more warnings");
+        output.WriteLine(
+            $"{file}: whole; {model.Templates.Count} templates, {model.Equipment.Count} pieces of equipment, {model.Bindings.Count} "
+                + $"bindings, {warnings.Length} warnings"
+        );
         return 0;
     }
 }

@@ -7,7 +7,11 @@ internal sealed class RuntimeHost(PlantRuntime runtime, IHostApplicationLifetime
     {
         runtime.Start();
         _ = runtime.Ended.ContinueWith(
-            _ => lifetime.StopApplication(), CancellationToken.None, TaskContinuationOptions.OnlyOnFaulted | TaskContinuationOptions.ExecuteSynchronously, TaskScheduler.Default);
+            _ => lifetime.StopApplication(),
+            CancellationToken.None,
+            TaskContinuationOptions.OnlyOnFaulted | TaskContinuationOptions.ExecuteSynchronously,
+            TaskScheduler.Default
+        );
         return Task.CompletedTask;
     }
 

@@ -9,7 +9,8 @@ internal static class StandInConsole
     {
         await using var plant = new StandInPlant(port, Demo.Seed, TimeProvider.System);
         await plant.OpenAsync();
-        foreach (var (name, at) in plant.Controllers) Console.WriteLine($"{name} listens on 127.0.0.1:{at}");
+        foreach (var (name, at) in plant.Controllers)
+            Console.WriteLine($"{name} listens on 127.0.0.1:{at}");
         Console.WriteLine($"Type a fault and on or off: {string.Join(", ", plant.Faults.Select(f => f.Key))}");
         var running = plant.RunAsync(stop);
         _ = Task.Run(() => CommandsAsync(plant, stop), CancellationToken.None);

@@ -34,44 +34,102 @@ public sealed class AddressTests
         address!.ToString().ShouldBe(text);
     }
 
-    /// <summary>Pieces of which names are made that lead an address astray: what parts it, what is said beside it, blanks, quotes, signs outside ASCII.</summary>
-    private static readonly Gen<string> Odd = OneOf(" | ", " |", "| ", "|", " ", "  ", "\"", " \"", "\" ", "\\", "/", "#", "time #", "set ", "quality #/q", "element 3", "start ", ", retained", "~", "~1", "é", "水", "😀", "a", "7", ":", "%20")
-        .Array[1, 8].Select(string.Concat);
+    /// <summary>Pieces of which names are made that lead an address astray: what parts it, what is said beside it, blanks, quotes, signs
+    /// outside ASCII.</summary>
+    private static readonly Gen<string> Odd = OneOf(
+        " | ",
+        " |",
+        "| ",
+        "|",
+        " ",
+        "  ",
+        "\"",
+        " \"",
+        "\" ",
+        "\\",
+        "/",
+        "#",
+        "time #",
+        "set ",
+        "quality #/q",
+        "element 3",
+        "start ",
+        ", retained",
+        "~",
+        "~1",
+        "é",
+        "水",
+        "😀",
+        "a",
+        "7",
+        ":",
+        "%20"
+    )
+        .Array[1, 8]
+        .Select(string.Concat);
 
     private static Gen<string> OneOf(params string[] some) => Gen.Int[0, some.Length - 1].Select(i => some[i]);
 
-    private static readonly Gen<string> Unruly = Gen.Select(Odd, OneOf("", "\t", "\n", "\u0000", "\ud83d", "\udc00"), Gen.Int[0, 20]).Select((text, odd, at) => text.Insert(Math.Min(at, text.Length), odd));
+    private static readonly Gen<string> Unruly = Gen.Select(Odd, OneOf("", "\t", "\n", "\u0000", "\ud83d", "\udc00"), Gen.Int[0, 20])
+        .Select((text, odd, at) => text.Insert(Math.Min(at, text.Length), odd));
 
     [Fact]
-    public void Every_topic_and_key_that_is_one_reads_back_as_itself() => Gen.Select(Odd, Odd, Odd, Odd, Gen.Int[0, 31]).Sample((topic, key, other, set, says) =>
-    {
-        (topic, set) = (topic.Replace('#', '_'), set.Replace('#', '_'));
-        var pointer = "/" + TopicAddress.Step(key);
-        var address = new TopicAddress(topic, (says & 1) == 0 ? null : pointer);
-        if ((says & 3) == 3) address = address with { TimePointer = pointer + "/" + TopicAddress.Step(other) };
-        if ((says & 5) == 5) address = address with { QualityPointer = "/" + TopicAddress.Step(other) };
-        if ((says & 8) != 0) address = address with { CommandTopic = set };
-        address.KeepingProblem().ShouldBeNull();
-        Protocol.Mqtt.Rules().ReadAddress(address.ToString(), out _).ShouldBe(address);
-    }, iter: 5000);
+    public void Every_topic_and_key_that_is_one_reads_back_as_itself() =>
+        Gen.Select(Odd, Odd, Odd, Odd, Gen.Int[0, 31])
+            .Sample(
+                (topic, key, other, set, says) =>
+                {
+                    (topic, set) = (topic.Replace('#', '_'), set.Replace('#', '_'));
+                    var pointer = "/" + TopicAddress.Step(key);
+                    var address = new TopicAddress(topic, (says & 1) == 0 ? null : pointer);
+                    if ((says & 3) == 3)
+                        address = address with { TimePointer = pointer + "/" + TopicAddress.Step(other) };
+                    if ((says & 5) == 5)
+                        address = address with { QualityPointer = "/" + TopicAddress.Step(other) };
+                    if ((says & 8) != 0)
+                        address = address with { CommandTopic = set };
+                    address.KeepingProblem().ShouldBeNull();
+                    Protocol.Mqtt.Rules().ReadAddress(address.ToString(), out _).ShouldBe(address);
+                },
+                iter: 5000
+            );
 
     [Fact]
-    public void Every_metric_reads_back_as_itself() => Gen.Select(Odd, Odd, Odd, Unruly, Gen.Int[-1, 3], Gen.Bool).Sample((group, node, device, metric, element, hasDevice) =>
-    {
-        static string Id(string text) => text.Replace('/', '_').Replace('#', '_');
-        var address = new MetricAddress(Id(group), Id(node), hasDevice ? Id(device) : null, metric, element < 0 ? null : element);
-        if (metric.Contains('\ud83d') && !metric.Contains("\ud83d\ude00") || metric.Contains('\udc00')) address.KeepingProblem().ShouldNotBeNull();
-        else if (address.KeepingProblem() is null) Protocol.Sparkplug.Rules().ReadAddress(address.ToString(), out _).ShouldBe(address);
-        else metric.Any(char.IsSurrogate).ShouldBeTrue(address.KeepingProblem());
-    }, iter: 5000);
+    public void Every_metric_reads_back_as_itself() =>
+        Gen.Select(Odd, Odd, Odd, Unruly, Gen.Int[-1, 3], Gen.Bool)
+            .Sample(
+                (group, node, device, metric, element, hasDevice) =>
+                {
+                    static string Id(string text) => text.Replace('/', '_').Replace('#', '_');
+                    var address = new MetricAddress(
+                        Id(group),
+                        Id(node),
+                        hasDevice ? Id(device) : null,
+                        metric,
+                        element < 0 ? null : element
+                    );
+                    if (metric.Contains('\ud83d') && !metric.Contains("\ud83d\ude00") || metric.Contains('\udc00'))
+                        address.KeepingProblem().ShouldNotBeNull();
+                    else if (address.KeepingProblem() is null)
+                        Protocol.Sparkplug.Rules().ReadAddress(address.ToString(), out _).ShouldBe(address);
+                    else
+                        metric.Any(char.IsSurrogate).ShouldBeTrue(address.KeepingProblem());
+                },
+                iter: 5000
+            );
 
     [Fact]
-    public void Every_start_value_reads_back_as_itself() => Gen.Select(Odd, Gen.Bool).Sample((start, retained) =>
-    {
-        var address = new MemoryAddress(start, retained);
-        address.KeepingProblem().ShouldBeNull();
-        Protocol.Memory.Rules().ReadAddress(address.ToString(), out _).ShouldBe(address);
-    }, iter: 5000);
+    public void Every_start_value_reads_back_as_itself() =>
+        Gen.Select(Odd, Gen.Bool)
+            .Sample(
+                (start, retained) =>
+                {
+                    var address = new MemoryAddress(start, retained);
+                    address.KeepingProblem().ShouldBeNull();
+                    Protocol.Memory.Rules().ReadAddress(address.ToString(), out _).ShouldBe(address);
+                },
+                iter: 5000
+            );
 
     [Theory]
     [InlineData("a | b", "\"a | b\"")]
@@ -89,10 +147,20 @@ public sealed class AddressTests
         var plant = new PlantBuilder().Do(new SaveController(null, "hub", new MqttConnection("localhost", 1883), 1000), "hub");
         var longest = new TopicAddress(new string('t', TagAddress.Longest));
         longest.KeepingProblem().ShouldBeNull();
-        foreach (var (address, why) in new[] { (longest with { Topic = longest.Topic + "t" }, "501 characters"), (new TopicAddress("a", "/x\ud800"), "half of a character pair") })
+        foreach (
+            var (address, why) in new[]
+            {
+                (longest with { Topic = longest.Topic + "t" }, "501 characters"),
+                (new TopicAddress("a", "/x\ud800"), "half of a character pair"),
+            }
+        )
         {
-            plant.Refused(b => new SaveTag(null, b["hub"], "T", address, RawType.Float64, WordOrder.HighFirst, "")).ShouldContain(p => p.Field == "Address" && p.Message.Contains(why));
-            plant.Refused(b => new DeclareTags(b["hub"], [new(address, ["t"], RawType.Float64, 1, "1", null, null, "")])).ShouldContain(p => p.Message.Contains(why));
+            plant
+                .Refused(b => new SaveTag(null, b["hub"], "T", address, RawType.Float64, WordOrder.HighFirst, ""))
+                .ShouldContain(p => p.Field == "Address" && p.Message.Contains(why));
+            plant
+                .Refused(b => new DeclareTags(b["hub"], [new(address, ["t"], RawType.Float64, 1, "1", null, null, "")]))
+                .ShouldContain(p => p.Message.Contains(why));
         }
     }
 
@@ -116,7 +184,8 @@ public sealed class AddressTests
     [InlineData("00008", "coil 7")]
     [InlineData("465536", "holding 65535")]
     [InlineData("4x 12", "holding 12")]
-    public void Numbers_of_manuals_are_understood(string number, string address) => Protocol.Modbus.Rules().ReadAddress(number, out _)!.ToString().ShouldBe(address);
+    public void Numbers_of_manuals_are_understood(string number, string address) =>
+        Protocol.Modbus.Rules().ReadAddress(number, out _)!.ToString().ShouldBe(address);
 
     [Theory]
     [InlineData(Protocol.Modbus, "register 5", "as in holding 120")]
@@ -159,37 +228,79 @@ public sealed class AddressTests
     [InlineData("sport+", false)]
     [InlineData("sport/+/player1", true)]
     [InlineData("", false)]
-    public void Filters_keep_to_the_standards_own_examples(string filter, bool isFine) => (TopicAddress.FilterProblem(filter) is null).ShouldBe(isFine);
+    public void Filters_keep_to_the_standards_own_examples(string filter, bool isFine) =>
+        (TopicAddress.FilterProblem(filter) is null).ShouldBe(isFine);
 
     [Fact]
     public void Every_connection_goes_through_its_entry_unchanged()
     {
         Connection[] all =
         [
-            new ModbusConnection("plc", 502, 7) { LargestRead = 60, Gap = 0, Retries = 3 },
-            new MqttConnection("broker", 8883) { UsesTls = true, IsVersion5 = true, User = "ada", ClientId = "c", KeepAlive = 30, StatusTopic = "hub/status", OnlinePayload = "1", Authority = "-----BEGIN CERTIFICATE-----" },
+            new ModbusConnection("plc", 502, 7)
+            {
+                LargestRead = 60,
+                Gap = 0,
+                Retries = 3,
+            },
+            new MqttConnection("broker", 8883)
+            {
+                UsesTls = true,
+                IsVersion5 = true,
+                User = "ada",
+                ClientId = "c",
+                KeepAlive = 30,
+                StatusTopic = "hub/status",
+                OnlinePayload = "1",
+                Authority = "-----BEGIN CERTIFICATE-----",
+            },
             new SparkplugConnection("broker", 1883) { Group = "Plant", HostId = "scada" },
             new MemoryConnection(),
         ];
-        foreach (var connection in all) connection.Written(new ConnectionEntry()).Read().ShouldBe(connection);
+        foreach (var connection in all)
+            connection.Written(new ConnectionEntry()).Read().ShouldBe(connection);
     }
 
     [Fact]
     public void Names_and_places_are_unique_in_a_controller_and_a_free_name_is_offered()
     {
         var plant = PlantBuilder.Kiln();
-        plant.Refused(b => new SaveTag(null, b["plc"], "tt11", RegisterArea.HoldingRegister, 9, RawType.Int16, WordOrder.HighFirst, "")).ShouldContain(p => p.Field == "Name" && p.Message.Contains("tt11_2 is free"));
-        plant.Refused(b => new SaveTag(null, b["plc"], "other", RegisterArea.InputRegister, 0, RawType.Int16, WordOrder.HighFirst, "")).ShouldContain(p => p.Field == "Address" && p.Message.Contains("TT11 is int16 at input 0 already"));
+        plant
+            .Refused(b => new SaveTag(null, b["plc"], "tt11", RegisterArea.HoldingRegister, 9, RawType.Int16, WordOrder.HighFirst, ""))
+            .ShouldContain(p => p.Field == "Name" && p.Message.Contains("tt11_2 is free"));
+        plant
+            .Refused(b => new SaveTag(null, b["plc"], "other", RegisterArea.InputRegister, 0, RawType.Int16, WordOrder.HighFirst, ""))
+            .ShouldContain(p => p.Field == "Address" && p.Message.Contains("TT11 is int16 at input 0 already"));
         // The unit id that is the controller's own anyway makes it no other place.
-        plant.Refused(b => new SaveTag(null, b["plc"], "other", new ModbusAddress(RegisterArea.InputRegister, 0, null, 1), RawType.Int16, WordOrder.HighFirst, "")).ShouldContain(p => p.Field == "Address");
-        plant.Do(b => new SaveTag(null, b["plc"], "other", new ModbusAddress(RegisterArea.InputRegister, 0, null, 2), RawType.Int16, WordOrder.HighFirst, ""));
+        plant
+            .Refused(b => new SaveTag(
+                null,
+                b["plc"],
+                "other",
+                new ModbusAddress(RegisterArea.InputRegister, 0, null, 1),
+                RawType.Int16,
+                WordOrder.HighFirst,
+                ""
+            ))
+            .ShouldContain(p => p.Field == "Address");
+        plant.Do(b => new SaveTag(
+            null,
+            b["plc"],
+            "other",
+            new ModbusAddress(RegisterArea.InputRegister, 0, null, 2),
+            RawType.Int16,
+            WordOrder.HighFirst,
+            ""
+        ));
     }
 
     [Theory]
     [InlineData("TT<1>", "'TT-1-' would do")]
     [InlineData(" TT1", "'TT1' would do")]
     public void An_illegal_name_is_refused_with_one_that_would_do(string name, string says) =>
-        PlantBuilder.Kiln().Refused(b => new SaveTag(null, b["plc"], name, RegisterArea.HoldingRegister, 9, RawType.Int16, WordOrder.HighFirst, "")).ShouldContain(p => p.Field == "Name" && p.Message.Contains(says));
+        PlantBuilder
+            .Kiln()
+            .Refused(b => new SaveTag(null, b["plc"], name, RegisterArea.HoldingRegister, 9, RawType.Int16, WordOrder.HighFirst, ""))
+            .ShouldContain(p => p.Field == "Name" && p.Message.Contains(says));
 
     [Fact]
     public void Arrays_are_taken_whole_or_element_by_element_whatever_the_protocol()
@@ -198,15 +309,33 @@ public sealed class AddressTests
         var item = new SourceItem(Protocol.Sparkplug.Rules().ReadAddress("G/E#doors", out _)!, ["G", "E", "doors"], RawType.Bool, 3, "");
         plant.Do(b => new DeclareTags(b["edge"], [item]));
         plant.Do(b => new DeclareTags(b["edge"], [item], Unfold: true));
-        plant.Model.Tags.Values.Select(t => $"{t.Name} {t.Address} {t.Count}").ShouldBe(
-            ["G/E/doors G/E#doors 3", "G/E/doors/0 G/E#doors | element 0 1", "G/E/doors/1 G/E#doors | element 1 1", "G/E/doors/2 G/E#doors | element 2 1"], ignoreOrder: true);
+        plant
+            .Model.Tags.Values.Select(t => $"{t.Name} {t.Address} {t.Count}")
+            .ShouldBe(
+                [
+                    "G/E/doors G/E#doors 3",
+                    "G/E/doors/0 G/E#doors | element 0 1",
+                    "G/E/doors/1 G/E#doors | element 1 1",
+                    "G/E/doors/2 G/E#doors | element 2 1",
+                ],
+                ignoreOrder: true
+            );
     }
 
     [Fact]
     public void A_tag_is_renamed_without_losing_its_binding()
     {
         var plant = PlantBuilder.Kiln();
-        plant.Do(b => new SaveTag(b["TT11"], b["plc"], "KLN1-AirOn", RegisterArea.InputRegister, 0, RawType.Int16, WordOrder.HighFirst, ""));
+        plant.Do(b => new SaveTag(
+            b["TT11"],
+            b["plc"],
+            "KLN1-AirOn",
+            RegisterArea.InputRegister,
+            0,
+            RawType.Int16,
+            WordOrder.HighFirst,
+            ""
+        ));
         plant.Model.Bindings.Values.Single().TagId.ShouldBe(plant["TT11"]);
     }
 
@@ -216,8 +345,22 @@ public sealed class AddressTests
     [InlineData(Protocol.Memory, RawType.Float64, 3, "Count")]
     public void Types_that_a_protocol_does_not_have_are_refused(Protocol protocol, RawType type, int count, string field)
     {
-        var plant = new PlantBuilder().Do(new SaveController(null, "c", protocol == Protocol.Mqtt ? new MqttConnection("h", 1883) : new MemoryConnection(), 0), "c");
-        plant.Refused(b => new SaveTag(null, b["c"], "T", protocol.Rules().ReadAddress(protocol == Protocol.Mqtt ? "a/b" : "", out _)!, type, WordOrder.HighFirst, "", count)).ShouldContain(p => p.Field == field);
+        var plant = new PlantBuilder().Do(
+            new SaveController(null, "c", protocol == Protocol.Mqtt ? new MqttConnection("h", 1883) : new MemoryConnection(), 0),
+            "c"
+        );
+        plant
+            .Refused(b => new SaveTag(
+                null,
+                b["c"],
+                "T",
+                protocol.Rules().ReadAddress(protocol == Protocol.Mqtt ? "a/b" : "", out _)!,
+                type,
+                WordOrder.HighFirst,
+                "",
+                count
+            ))
+            .ShouldContain(p => p.Field == field);
     }
 
     [Fact]
@@ -226,9 +369,31 @@ public sealed class AddressTests
         var plant = PlantBuilder.Kiln();
         plant.Refused(b => new SaveController(b["plc"], "plc", new MqttConnection("h", 1883), 0)).ShouldContain(p => p.Field == "Protocol");
         plant.Do(b => new SaveController(b["plc"], "plc", new ModbusConnection("h", 502, 1), 500, [new("slow", TimeSpan.FromSeconds(5))]));
-        plant.Do(b => new SaveTag(b["TT11"], b["plc"], "TT11", new ModbusAddress(RegisterArea.InputRegister, 0), RawType.Int16, WordOrder.HighFirst, "", UpdateClass: "slow"));
-        plant.Refused(b => new SaveController(b["plc"], "plc", new ModbusConnection("h", 502, 1), 500, [])).ShouldContain(p => p.Message.Contains("slow is used by 1 tag"));
-        plant.Refused(b => new SaveTag(b["TT11"], b["plc"], "TT11", new ModbusAddress(RegisterArea.InputRegister, 0), RawType.Int16, WordOrder.HighFirst, "", UpdateClass: "slo")).ShouldContain(p => p.Message.Contains("did you mean slow"));
+        plant.Do(b => new SaveTag(
+            b["TT11"],
+            b["plc"],
+            "TT11",
+            new ModbusAddress(RegisterArea.InputRegister, 0),
+            RawType.Int16,
+            WordOrder.HighFirst,
+            "",
+            UpdateClass: "slow"
+        ));
+        plant
+            .Refused(b => new SaveController(b["plc"], "plc", new ModbusConnection("h", 502, 1), 500, []))
+            .ShouldContain(p => p.Message.Contains("slow is used by 1 tag"));
+        plant
+            .Refused(b => new SaveTag(
+                b["TT11"],
+                b["plc"],
+                "TT11",
+                new ModbusAddress(RegisterArea.InputRegister, 0),
+                RawType.Int16,
+                WordOrder.HighFirst,
+                "",
+                UpdateClass: "slo"
+            ))
+            .ShouldContain(p => p.Message.Contains("did you mean slow"));
         var (controller, tag) = (plant.Model.Controllers[plant["plc"]], plant.Model.Tags[plant["TT11"]]);
         controller.IntervalOf(tag).ShouldBe(TimeSpan.FromSeconds(5));
         controller.StaleAfter(tag).ShouldBe(TimeSpan.FromSeconds(15));

@@ -16,13 +16,41 @@ namespace Fralto.Core.Tests;
 /// <summary>Commands turned round into raw values, and bindings that are simulated.</summary>
 public sealed class CommandTests
 {
-    private readonly PlantBuilder _plant = PlantBuilder.Kiln()
+    private readonly PlantBuilder _plant = PlantBuilder
+        .Kiln()
         .Do(b => new SaveTag(null, b["plc"], "SP", RegisterArea.HoldingRegister, 0, RawType.Int16, WordOrder.HighFirst, ""), "SP")
         .Do(b => new SaveTag(null, b["plc"], "RO", RegisterArea.InputRegister, 9, RawType.Int16, WordOrder.HighFirst, ""), "RO")
         .Do(b => new SaveTag(null, b["plc"], "STW", RegisterArea.HoldingRegister, 1, RawType.UInt16, WordOrder.HighFirst, ""), "STW")
         .Do(new SaveStateList(null, "Mode", "Mode", [new(0, "Off"), new(1, "Hand"), new(2, "Auto")]), "Mode")
-        .Do(b => new SaveProperty(b["Kiln"], null, "Set", "Setpoint", PropertyKind.Command, PropertyType.Number, new() { Unit = "CEL", Range = new(0, 120), Scale = new LinearScale(new Span(0, 32767), new(0, 120)) }), "Set")
-        .Do(b => new SaveProperty(b["Kiln"], null, "Mode", "Mode", PropertyKind.Command, PropertyType.State, new() { StateListId = b["Mode"] }), "ModeOf")
+        .Do(
+            b => new SaveProperty(
+                b["Kiln"],
+                null,
+                "Set",
+                "Setpoint",
+                PropertyKind.Command,
+                PropertyType.Number,
+                new()
+                {
+                    Unit = "CEL",
+                    Range = new(0, 120),
+                    Scale = new LinearScale(new Span(0, 32767), new(0, 120)),
+                }
+            ),
+            "Set"
+        )
+        .Do(
+            b => new SaveProperty(
+                b["Kiln"],
+                null,
+                "Mode",
+                "Mode",
+                PropertyKind.Command,
+                PropertyType.State,
+                new() { StateListId = b["Mode"] }
+            ),
+            "ModeOf"
+        )
         .Do(b => new Bind(b["KLN1"], b["Set"], b["SP"]))
         .Do(b => new Bind(b["KLN1"], b["ModeOf"], b["STW"], Slice.Parse(".4-5")));
 
@@ -112,7 +140,9 @@ public sealed class CommandTests
         engine.Step([new(simulation.TagId, 66, StatusCode.UncertainSimulatedValue, now.UtcTicks, "simulated")]);
         (engine.ValueOf(point).Value, engine.ValueOf(point).Status).ShouldBe((66, StatusCode.UncertainSimulatedValue));
         engine.Step([new(simulation.TagId, 130, StatusCode.GoodLocalOverride, now.UtcTicks, "held")]);
-        engine.ValueOf(point).Status.ShouldBe(StatusCode.UncertainEngineeringUnitsExceeded, "outside its range is said even of a held value");
+        engine
+            .ValueOf(point)
+            .Status.ShouldBe(StatusCode.UncertainEngineeringUnitsExceeded, "outside its range is said even of a held value");
         _plant.Do(b => new Simulate([(b["KLN1"], b["AirOn"])], null));
         Model.Index.Simulations.ShouldBeEmpty();
         Planner.Compile(Model).Findings.ShouldNotContain(f => f.Code == Planner.Simulated);
@@ -126,10 +156,17 @@ public sealed class CommandTests
         all.ShouldContain(s => s.Shape == SimulationShape.Wave && s.Low == 0 && s.High == 120);
         all.ShouldContain(s => s.Shape == SimulationShape.Steps && s.Low == 0 && s.High == 2);
         all.Select(s => s.TagId).ShouldBeUnique();
-        _plant.Refused(b => new Simulate([(b["KLN1"], b["Set"])], SimulationShape.Ramp, 9, 3)).Single().Message.ShouldContain("low not above high");
-        _plant.Refused(b => new Simulate([(b["KLN1"], b["Set"])], SimulationShape.Ramp, PeriodSeconds: 0.1)).Single().Field.ShouldBe("PeriodSeconds");
+        _plant
+            .Refused(b => new Simulate([(b["KLN1"], b["Set"])], SimulationShape.Ramp, 9, 3))
+            .Single()
+            .Message.ShouldContain("low not above high");
+        _plant
+            .Refused(b => new Simulate([(b["KLN1"], b["Set"])], SimulationShape.Ramp, PeriodSeconds: 0.1))
+            .Single()
+            .Field.ShouldBe("PeriodSeconds");
         _plant.Refused(b => new Simulate([(b["KLN1"], 99999)], SimulationShape.Ramp)).Single().Message.ShouldContain("bind it first");
     }
 
-    private CommandOrder? Read(string property, string text, out string? problem) => CommandOrder.Read(Model, _plant["KLN1"], _plant[property], text, out problem);
+    private CommandOrder? Read(string property, string text, out string? problem) =>
+        CommandOrder.Read(Model, _plant["KLN1"], _plant[property], text, out problem);
 }

@@ -8,7 +8,8 @@ using Fralto.Core.Quality;
 
 namespace Fralto.Core.Tests;
 
-/// <summary>On-delay and off-delay of limits (ANSI/ISA-18.2-2016: an alarm is raised when its condition has lasted, and clears when it has been gone).</summary>
+/// <summary>On-delay and off-delay of limits (ANSI/ISA-18.2-2016: an alarm is raised when its condition has lasted, and clears when it has
+/// been gone).</summary>
 public sealed class DelayTests
 {
     private static readonly DateTimeOffset Noon = new(2026, 6, 1, 12, 0, 0, TimeSpan.Zero);
@@ -101,7 +102,18 @@ public sealed class DelayTests
     private static SaveProperty Save(PlantBuilder b, double on, double off)
     {
         var facts = PlantBuilder.Celsius((LimitCondition.High, 88, 1, 2));
-        return new(b["Kiln"], b["AirOn"], "AirOn", "Air-on temperature", PropertyKind.Measured, PropertyType.Number, facts with { Limits = facts.Limits.SetItem(LimitCondition.High, new(88, 1, 2, null, on, off)) });
+        return new(
+            b["Kiln"],
+            b["AirOn"],
+            "AirOn",
+            "Air-on temperature",
+            PropertyKind.Measured,
+            PropertyType.Number,
+            facts with
+            {
+                Limits = facts.Limits.SetItem(LimitCondition.High, new(88, 1, 2, null, on, off)),
+            }
+        );
     }
 
     private void Change(double on, double off) => _plant.Do(b => Save(b, on, off));

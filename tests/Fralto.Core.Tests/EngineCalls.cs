@@ -9,14 +9,17 @@ internal static class EngineCalls
 {
     public static void Step(this PlantEngine engine, params Sample[] samples)
     {
-        foreach (var sample in samples) engine.Step([sample], Moment.At(new(sample.TimeTicks, TimeSpan.Zero)));
+        foreach (var sample in samples)
+            engine.Step([sample], Moment.At(new(sample.TimeTicks, TimeSpan.Zero)));
     }
 
     public static void Advance(this PlantEngine engine, DateTimeOffset now) => engine.Advance(Moment.At(now));
 
     public static void Swap(this PlantEngine engine, Plan plan, DateTimeOffset now) => engine.Swap(plan, Moment.At(now));
 
-    public static bool Acknowledge(this PlantEngine engine, AlarmKey key, string who, DateTimeOffset now) => engine.Acknowledge(key, who, Moment.At(now));
+    public static bool Acknowledge(this PlantEngine engine, AlarmKey key, string who, DateTimeOffset now) =>
+        engine.Acknowledge(key, who, Moment.At(now));
 
-    public static void Restore(this PlantEngine engine, IEnumerable<Alarm> alarms, DateTimeOffset now) => engine.Restore(alarms, Moment.At(now));
+    public static void Restore(this PlantEngine engine, IEnumerable<Alarm> alarms, DateTimeOffset now) =>
+        engine.Restore(alarms, Moment.At(now));
 }

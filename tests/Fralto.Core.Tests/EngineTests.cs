@@ -16,7 +16,11 @@ public sealed class EngineTests
 {
     private static readonly DateTimeOffset Noon = new(2026, 6, 1, 12, 0, 0, TimeSpan.Zero);
     private readonly PlantBuilder _plant = PlantBuilder.Kiln(
-        (LimitCondition.HighHigh, 95, 1.5, 1), (LimitCondition.High, 88, 1.5, 2), (LimitCondition.Low, 48, 1, 3), (LimitCondition.LowLow, 40, 2, 2));
+        (LimitCondition.HighHigh, 95, 1.5, 1),
+        (LimitCondition.High, 88, 1.5, 2),
+        (LimitCondition.Low, 48, 1, 3),
+        (LimitCondition.LowLow, 40, 2, 2)
+    );
     private readonly PlantEngine _engine;
 
     public EngineTests() => _engine = new PlantEngine(Planner.Compile(_plant.Model).Plan);
@@ -48,15 +52,23 @@ public sealed class EngineTests
         ReadCelsius(87.9);
         _engine.Output.Events.ShouldBeEmpty();
         ReadCelsius(88);
-        _engine.Output.Events.Single().ShouldSatisfyAllConditions(
-            e => e.Key.Condition.ShouldBe(LimitCondition.High), e => e.State.ShouldBe(AlarmState.Unacknowledged), e => e.Priority.ShouldBe(2), e => e.Value.ShouldBe(88, 1e-9));
+        _engine
+            .Output.Events.Single()
+            .ShouldSatisfyAllConditions(
+                e => e.Key.Condition.ShouldBe(LimitCondition.High),
+                e => e.State.ShouldBe(AlarmState.Unacknowledged),
+                e => e.Priority.ShouldBe(2),
+                e => e.Value.ShouldBe(88, 1e-9)
+            );
         ReadCelsius(86.6);
         _engine.Alarms.Single().IsActive.ShouldBeTrue();
         ReadCelsius(86.4);
         _engine.Alarms.Single().State.ShouldBe(AlarmState.ReturnedUnacknowledged);
         _engine.Acknowledge(_engine.Alarms.Single().Key, "ada", Noon).ShouldBeTrue();
         _engine.Alarms.ShouldBeEmpty();
-        _engine.Output.Events.Select(e => e.State).ShouldBe([AlarmState.Unacknowledged, AlarmState.ReturnedUnacknowledged, AlarmState.Normal]);
+        _engine
+            .Output.Events.Select(e => e.State)
+            .ShouldBe([AlarmState.Unacknowledged, AlarmState.ReturnedUnacknowledged, AlarmState.Normal]);
         _engine.Output.Events[^1].Who.ShouldBe("ada");
     }
 
@@ -138,7 +150,8 @@ public sealed class EngineTests
         _engine.Advance(Noon.AddSeconds(30));
         Value.Status.IsGood.ShouldBeTrue("thirty seconds nobody looked; the sample may be waiting");
         _engine.Advance(Noon.AddSeconds(30.5));
-        for (var i = 1; i <= 6; i++) _engine.Advance(Noon.AddSeconds(30.5 + i * 0.5));
+        for (var i = 1; i <= 6; i++)
+            _engine.Advance(Noon.AddSeconds(30.5 + i * 0.5));
         Value.Status.ShouldBe(StatusCode.BadNoCommunication, "but after three intervals it is stale all the same");
     }
 
@@ -146,13 +159,15 @@ public sealed class EngineTests
     public void A_clock_put_back_or_forward_makes_nothing_stale_by_itself_and_keeps_nothing_alive_for_ever()
     {
         ReadCelsius(60);
-        Moment Later(double seconds, double hours) => new(Noon.AddSeconds(1 + seconds).UtcTicks, Noon.AddHours(hours).AddSeconds(1 + seconds).UtcTicks);
+        Moment Later(double seconds, double hours) =>
+            new(Noon.AddSeconds(1 + seconds).UtcTicks, Noon.AddHours(hours).AddSeconds(1 + seconds).UtcTicks);
         _engine.Advance(Later(0.2, 0));
         _engine.Advance(Later(0.4, 1));
         Value.Status.IsGood.ShouldBeTrue("an hour forward");
         _engine.Advance(Later(0.6, -1));
         Value.Status.IsGood.ShouldBeTrue("two hours back");
-        for (var i = 1; i <= 8; i++) _engine.Advance(Later(0.6 + i * 0.5, -1));
+        for (var i = 1; i <= 8; i++)
+            _engine.Advance(Later(0.6 + i * 0.5, -1));
         Value.Status.ShouldBe(StatusCode.BadNoCommunication, "no update for four seconds, whatever the clock on the wall says");
     }
 
@@ -204,7 +219,10 @@ public sealed class EngineTests
     public void A_property_bound_anew_does_not_show_the_old_tags_value()
     {
         ReadCelsius(90);
-        _plant.Do(b => new SaveTag(null, b["plc"], "TT99", Modbus.RegisterArea.InputRegister, 9, RawType.Int16, WordOrder.HighFirst, ""), "TT99");
+        _plant.Do(
+            b => new SaveTag(null, b["plc"], "TT99", Modbus.RegisterArea.InputRegister, 9, RawType.Int16, WordOrder.HighFirst, ""),
+            "TT99"
+        );
         _plant.Do(b => new Bind(b["KLN1"], b["AirOn"], b["TT99"]));
         Swap();
         double.IsNaN(Value.Value).ShouldBeTrue();
@@ -217,13 +235,25 @@ public sealed class EngineTests
         ReadCelsius(60, 90);
         _engine.ReadingOf(0).Magnitudes.ShouldBe(new((float)RawOf(60), (float)RawOf(90)));
         var tag = _plant.Model.Tags[_plant["TT11"]];
-        void Save(string name, RawType type) => _plant.Do(b => new SaveTag(tag.Id, tag.ControllerId, name, tag.Register!.Area, tag.Register!.Offset, type, tag.WordOrder, "another text"));
+        void Save(string name, RawType type) =>
+            _plant.Do(b => new SaveTag(
+                tag.Id,
+                tag.ControllerId,
+                name,
+                tag.Register!.Area,
+                tag.Register!.Offset,
+                type,
+                tag.WordOrder,
+                "another text"
+            ));
         Save("TT11_NEW", tag.Type);
         Swap();
         Value.Value.ShouldBe(90, 1e-9);
         Save("TT11_NEW", RawType.UInt16);
         Swap();
-        (Value.Status, double.IsNaN(Value.Value), _engine.ReadingOf(0).Magnitudes).ShouldBe((StatusCode.BadWaitingForInitialData, true, Magnitudes.None));
+        (Value.Status, double.IsNaN(Value.Value), _engine.ReadingOf(0).Magnitudes).ShouldBe(
+            (StatusCode.BadWaitingForInitialData, true, Magnitudes.None)
+        );
         _engine.Alarms.Single().IsActive.ShouldBeTrue();
         ReadCelsius(60);
         _engine.Alarms.Single().State.ShouldBe(AlarmState.ReturnedUnacknowledged);
@@ -236,7 +266,10 @@ public sealed class EngineTests
         var random = new Random(5);
         for (var round = 0; round < 200; round++)
         {
-            var raws = Enumerable.Range(0, random.Next(1, 30)).Select(_ => random.Next(4) == 0 ? 0 : (random.Next(2) * 2 - 1) * Math.Pow(10, random.Next(-300, 300))).ToArray();
+            var raws = Enumerable
+                .Range(0, random.Next(1, 30))
+                .Select(_ => random.Next(4) == 0 ? 0 : (random.Next(2) * 2 - 1) * Math.Pow(10, random.Next(-300, 300)))
+                .ToArray();
             var been = raws.Aggregate(Magnitudes.None, (m, raw) => m.With(raw));
             var sizes = raws.Where(r => r != 0).Select(r => Math.Max((float)Math.Abs(r), float.Epsilon)).ToArray();
             been.ShouldBe(sizes.Length == 0 ? Magnitudes.None : new(sizes.Min(), sizes.Max()));
@@ -249,7 +282,10 @@ public sealed class EngineTests
     {
         ReadCelsius(60);
         var read = Value.Time;
-        for (var i = 1; i <= 20; i++) _engine.Step([new Sample(_plant["TT11"], double.NaN, StatusCode.BadNotConnected, Noon.AddSeconds(i * 5).UtcTicks, "connection refused")]);
+        for (var i = 1; i <= 20; i++)
+            _engine.Step([
+                new Sample(_plant["TT11"], double.NaN, StatusCode.BadNotConnected, Noon.AddSeconds(i * 5).UtcTicks, "connection refused"),
+            ]);
         var reading = _engine.ReadingOf(_engine.Plan.TagIndexOf(_plant["TT11"]));
         reading.Status.IsBad.ShouldBeTrue();
         reading.ReadAt.ShouldBe(read);
@@ -283,7 +319,8 @@ public sealed class EngineTests
         var next = new PlantEngine(_engine.Plan);
         next.Restore(kept, Noon);
         next.Alarms.ShouldBeEmpty();
-        next.Output.Events.Select(e => (e.Key, e.Cause, e.State)).ShouldBe(kept.Select(a => (a.Key, AlarmCause.NoLongerWatched, AlarmState.Normal)), ignoreOrder: true);
+        next.Output.Events.Select(e => (e.Key, e.Cause, e.State))
+            .ShouldBe(kept.Select(a => (a.Key, AlarmCause.NoLongerWatched, AlarmState.Normal)), ignoreOrder: true);
     }
 
     [Fact]
@@ -301,7 +338,10 @@ public sealed class EngineTests
     public void The_same_samples_give_the_same_events()
     {
         var random = new Random(7);
-        var samples = Enumerable.Range(0, 5000).Select(i => new Sample(_plant["TT11"], random.Next(0, 32767), StatusCode.Good, Noon.AddSeconds(i).UtcTicks)).ToArray();
+        var samples = Enumerable
+            .Range(0, 5000)
+            .Select(i => new Sample(_plant["TT11"], random.Next(0, 32767), StatusCode.Good, Noon.AddSeconds(i).UtcTicks))
+            .ToArray();
         List<AlarmEvent> Run()
         {
             var engine = new PlantEngine(_engine.Plan);
@@ -317,7 +357,8 @@ public sealed class EngineTests
     {
         var scale = new LinearScale(new Span(819, 4095), new(-50, 150));
         var setup = new PointSetup(new Chain(null, scale, UnitConversion.None, null), []);
-        for (var raw = 819; raw <= 4095; raw++) setup.ToEngineering(raw).ShouldBe(scale.ToEngineering(raw));
+        for (var raw = 819; raw <= 4095; raw++)
+            setup.ToEngineering(raw).ShouldBe(scale.ToEngineering(raw));
     }
 
     private static double RawOf(double celsius) => celsius / 120 * 32767;
@@ -326,12 +367,21 @@ public sealed class EngineTests
 
     private void ReadCelsius(params double[] values)
     {
-        foreach (var value in values) Read(RawOf(value));
+        foreach (var value in values)
+            Read(RawOf(value));
     }
 
     private void ChangeLimits(params (LimitCondition, double, double, int)[] limits)
     {
-        _plant.Do(b => new SaveProperty(b["Kiln"], b["AirOn"], "AirOn", "Air-on temperature", PropertyKind.Measured, PropertyType.Number, PlantBuilder.Celsius(limits)));
+        _plant.Do(b => new SaveProperty(
+            b["Kiln"],
+            b["AirOn"],
+            "AirOn",
+            "Air-on temperature",
+            PropertyKind.Measured,
+            PropertyType.Number,
+            PlantBuilder.Celsius(limits)
+        ));
         Swap();
     }
 

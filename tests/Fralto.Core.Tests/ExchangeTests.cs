@@ -12,28 +12,49 @@ namespace Fralto.Core.Tests;
 /// <summary>Models and tables in and out, with everything that can be wrong in them.</summary>
 public sealed class ExchangeTests
 {
-    private readonly PlantBuilder _plant = PlantBuilder.Kiln((LimitCondition.High, 88, 1.5, 2))
+    private readonly PlantBuilder _plant = PlantBuilder
+        .Kiln((LimitCondition.High, 88, 1.5, 2))
         .Do(new SaveStateList(null, "Phase", "Kiln phase", [new(0, "Idle"), new(1, "Drying")]), "Phase")
-        .Do(b => new SaveProperty(b["Kiln"], null, "AssetNumber", "Asset number", PropertyKind.Fixed, PropertyType.Text, PropertyPatch.Empty), "Asset")
-        .Do(b => new SaveProperty(b["Kiln"], null, "Area", "Bed area", PropertyKind.Fixed, PropertyType.Number, new() { Value = "40" }), "Area")
+        .Do(
+            b => new SaveProperty(
+                b["Kiln"],
+                null,
+                "AssetNumber",
+                "Asset number",
+                PropertyKind.Fixed,
+                PropertyType.Text,
+                PropertyPatch.Empty
+            ),
+            "Asset"
+        )
+        .Do(
+            b => new SaveProperty(b["Kiln"], null, "Area", "Bed area", PropertyKind.Fixed, PropertyType.Number, new() { Value = "40" }),
+            "Area"
+        )
         .Do(b => new SaveTemplate(null, "DrumKiln", "Drum kiln", b["Kiln"], ""), "Drum")
         .Do(b => PatchProperty.Exactly(b["KLN1"], b["Asset"], new() { Value = "MLT-1" }));
 
     [Fact]
     public void A_person_can_write_a_model_by_hand()
     {
-        var outcome = Replace("""
+        var outcome = Replace(
+            """
             { "format": "fralto-model", "version": 1,
               "templates": [
-                { "code": "Fan", "properties": [ { "code": "Speed", "kind": "Measured", "type": "Number", "unit": "P1", "range": [0, 100] } ] },
+                { "code": "Fan", "properties": [ { "code": "Speed", "kind": "Measured", "type": "Number", "unit": "P1",
+                  "range": [0, 100] } ] },
                 { "code": "Kiln", "levels": ["Unit"], "parts": [ { "code": "MainFan", "template": "Fan", "level": "EquipmentModule" } ] } ],
               "equipment": [
-                { "path": "C/K1/MainFan", "level": "EquipmentModule", "template": "Fan", "part": "MainFan", "sets": { "Speed": { "range": [0, 90] } } },
+                { "path": "C/K1/MainFan", "level": "EquipmentModule", "template": "Fan", "part": "MainFan",
+                  "sets": { "Speed": { "range": [0, 90] } } },
                 { "path": "C", "name": "Corvane", "level": "Enterprise" },
                 { "path": "C/K1", "level": "Unit", "template": "Kiln", "labels": { "owner": "kilning" } } ],
-              "controllers": [ { "name": "plc", "host": "127.0.0.1", "tags": [ { "name": "SC1", "area": "InputRegister", "offset": 3, "type": "Int16" } ] } ],
+              "controllers": [ { "name": "plc", "host": "127.0.0.1", "tags": [ { "name": "SC1", "area": "InputRegister", "offset": 3,
+                "type": "Int16" } ] } ],
               "bindings": [ { "equipment": "C/K1/MainFan", "property": "Speed", "controller": "plc", "tag": "SC1" } ] }
-            """, PlantModel.Empty);
+            """,
+            PlantModel.Empty
+        );
         outcome.Problems.ShouldBeEmpty();
         var model = PlantModel.Empty.Apply(outcome.Changes);
         var fan = model.Index.Find("C/K1/MainFan")!;
@@ -45,41 +66,80 @@ public sealed class ExchangeTests
     [Fact]
     public void What_keeps_its_code_or_path_keeps_its_id_and_what_depends_on_it()
     {
-        var text = Encoding.UTF8.GetString(ModelFormat.Write(_plant.Model)).Replace("\"Air-on temperature\"", "\"Air below the bed\"", StringComparison.Ordinal);
+        var text = Encoding
+            .UTF8.GetString(ModelFormat.Write(_plant.Model))
+            .Replace("\"Air-on temperature\"", "\"Air below the bed\"", StringComparison.Ordinal);
         var outcome = Replace(text, _plant.Model);
-        outcome.Changes.ShouldHaveSingleItem().After.ShouldBeOfType<Template>().Properties[0].ShouldSatisfyAllConditions(
-            p => p.Id.ShouldBe(_plant["AirOn"]), p => p.Name.ShouldBe("Air below the bed"));
+        outcome
+            .Changes.ShouldHaveSingleItem()
+            .After.ShouldBeOfType<Template>()
+            .Properties[0]
+            .ShouldSatisfyAllConditions(p => p.Id.ShouldBe(_plant["AirOn"]), p => p.Name.ShouldBe("Air below the bed"));
     }
 
     [Fact]
     public void All_that_is_wrong_is_said_at_once_each_with_its_place()
     {
-        var problems = Replace("""
+        var problems = Replace(
+            """
             { "format": "fralto-model", "version": 1,
-              "templates": [ { "code": "Kiln", "inherits": "Kilm", "properties": [ { "code": "Phase", "kind": "Measured", "type": "State", "stateList": "Phse" } ] },
+              "templates": [ { "code": "Kiln", "inherits": "Kilm", "properties": [ { "code": "Phase", "kind": "Measured", "type": "State",
+                "stateList": "Phse" } ] },
                              { "code": "A", "inherits": "B" }, { "code": "B", "inherits": "A" } ],
               "stateLists": [ { "code": "Phase", "states": [ { "value": 0, "name": "Idle" } ] } ],
-              "equipment": [ { "path": "C/K1", "level": "Unit" }, { "path": "2C", "level": "Enterprise" }, { "path": "D", "level": "Enterprise", "sets": { "X": { "value": "1" } } } ],
+              "equipment": [ { "path": "C/K1", "level": "Unit" }, { "path": "2C", "level": "Enterprise" }, { "path": "D",
+                "level": "Enterprise", "sets": { "X": { "value": "1" } } } ],
               "controllers": [ { "name": "plc", "host": "no host", "port": 70000 } ],
               "bindings": [ { "equipment": "C", "property": "P", "controller": "plc", "tag": "T" } ] }
-            """, PlantModel.Empty).Problems;
-        problems.Select(p => p.Field).ShouldBe([
-            "$.templates[0].inherits", "$.templates[1].inherits", "$.templates[2].inherits", "$.templates[0].properties[0].stateList", "$.equipment[1].code", "$.equipment[2].sets.X",
-            "$.equipment[0].path", "$.controllers[0].host", "$.controllers[0].port", "$.bindings[0].equipment", "$.bindings[0].tag"], ignoreOrder: true);
+            """,
+            PlantModel.Empty
+        ).Problems;
+        problems
+            .Select(p => p.Field)
+            .ShouldBe(
+                [
+                    "$.templates[0].inherits",
+                    "$.templates[1].inherits",
+                    "$.templates[2].inherits",
+                    "$.templates[0].properties[0].stateList",
+                    "$.equipment[1].code",
+                    "$.equipment[2].sets.X",
+                    "$.equipment[0].path",
+                    "$.controllers[0].host",
+                    "$.controllers[0].port",
+                    "$.bindings[0].equipment",
+                    "$.bindings[0].tag",
+                ],
+                ignoreOrder: true
+            );
         problems[0].Message.ShouldBe("There is no template Kilm; did you mean Kiln?");
-        problems.First(p => p.Field.EndsWith("stateList", StringComparison.Ordinal)).Message.ShouldBe("There is no state list Phse; did you mean Phase?");
+        problems
+            .First(p => p.Field.EndsWith("stateList", StringComparison.Ordinal))
+            .Message.ShouldBe("There is no state list Phse; did you mean Phase?");
     }
 
     [Fact]
     public void A_whole_that_would_hold_itself_and_a_misplaced_level_are_found()
     {
-        Replace("""
+        Replace(
+            """
             { "format": "fralto-model", "version": 1, "templates": [
-              { "code": "A", "parts": [ { "code": "P", "template": "B", "level": "ControlModule" } ] }, { "code": "B", "parts": [ { "code": "P", "template": "A", "level": "ControlModule" } ] } ] }
-            """, PlantModel.Empty).Problems.ShouldHaveSingleItem().Message.ShouldContain("would hold itself through its parts");
-        Replace("""
-            { "format": "fralto-model", "version": 1, "equipment": [ { "path": "C", "level": "Enterprise" }, { "path": "C/X", "level": "Enterprise" } ] }
-            """, PlantModel.Empty).Problems.ShouldHaveSingleItem().Message.ShouldContain("An enterprise cannot sit below an enterprise");
+              { "code": "A", "parts": [ { "code": "P", "template": "B", "level": "ControlModule" } ] }, { "code": "B",
+                "parts": [ { "code": "P", "template": "A", "level": "ControlModule" } ] } ] }
+            """,
+            PlantModel.Empty
+        )
+            .Problems.ShouldHaveSingleItem()
+            .Message.ShouldContain("would hold itself through its parts");
+        Replace(
+            """
+            { "format": "fralto-model", "version": 1, "equipment": [ { "path": "C", "level": "Enterprise" }, { "path": "C/X",
+              "level": "Enterprise" } ] }
+            """,
+            PlantModel.Empty
+        )
+            .Problems.ShouldHaveSingleItem()
+            .Message.ShouldContain("An enterprise cannot sit below an enterprise");
     }
 
     [Theory]
@@ -88,7 +148,10 @@ public sealed class ExchangeTests
     [InlineData("{ \"format\": \"other\", \"version\": 1 }", "$.format")]
     [InlineData("{ \"format\": \"fralto-model\", \"version\": 2 }", "$.version")]
     [InlineData("{ \"format\": \"fralto-model\", \"version\": 1, \"equipments\": [] }", "$.equipments")]
-    [InlineData("{ \"format\": \"fralto-model\", \"version\": 1, \"equipment\": [ { \"path\": \"C\", \"level\": \"Planet\" } ] }", "$.equipment[0].level")]
+    [InlineData(
+        "{ \"format\": \"fralto-model\", \"version\": 1, \"equipment\": [ { \"path\": \"C\", \"level\": \"Planet\" } ] }",
+        "$.equipment[0].level"
+    )]
     [InlineData("{ \"format\": \"fralto-model\", \"version\": 1, \"equipment\": [ { \"path\": \"C\"", "$.equipment[0]")]
     public void Bytes_that_hold_no_model_are_refused_with_the_place(string json, string place)
     {
@@ -100,15 +163,24 @@ public sealed class ExchangeTests
     [Fact]
     public void A_table_says_what_it_would_do_before_it_does_it()
     {
-        var import = new ImportTable(TableKind.Equipment, Of(
-            "path;name;level;template;labels",
-            "Corvane/Quay/KLN1;Kiln one;Unit;Kiln;",
-            "Corvane/Quay/KLN2/Aux;Aux;EquipmentModule;;",
-            "Corvane/Quay/KLN2;Kiln 2;unit;KILN;owner=a",
-            "Corvane;Corvane;Enterprise;;"));
+        var import = new ImportTable(
+            TableKind.Equipment,
+            Of(
+                "path;name;level;template;labels",
+                "Corvane/Quay/KLN1;Kiln one;Unit;Kiln;",
+                "Corvane/Quay/KLN2/Aux;Aux;EquipmentModule;;",
+                "Corvane/Quay/KLN2;Kiln 2;unit;KILN;owner=a",
+                "Corvane;Corvane;Enterprise;;"
+            )
+        );
         var preview = import.Preview(_plant.Model);
-        preview.Lines.Select(l => (l.Row, l.Outcome, l.Column, l.Before, l.After)).ShouldBe([
-            (2, ImportOutcome.Changed, "name", "Kiln 1", "Kiln one"), (3, ImportOutcome.Added, "", "", "Aux, equipment module"), (4, ImportOutcome.Added, "", "", "Kiln 2, unit, Kiln")]);
+        preview
+            .Lines.Select(l => (l.Row, l.Outcome, l.Column, l.Before, l.After))
+            .ShouldBe([
+                (2, ImportOutcome.Changed, "name", "Kiln 1", "Kiln one"),
+                (3, ImportOutcome.Added, "", "", "Aux, equipment module"),
+                (4, ImportOutcome.Added, "", "", "Kiln 2, unit, Kiln"),
+            ]);
         (preview.Added, preview.Changed, preview.Refused, preview.Unchanged).ShouldBe((2, 1, 0, 1));
         _plant.Do(import);
         _plant.Model.Index.Find("Corvane/Quay/KLN2/Aux").ShouldNotBeNull();
@@ -123,19 +195,32 @@ public sealed class ExchangeTests
     [InlineData("Corvane/Quay/KLN1;K;Unit;DrumKiln;", "template", "keeps its template")]
     [InlineData("Corvane/Quay/K;K;Unit;Kiln;owner", "labels", "key=value")]
     [InlineData(";K;Unit;Kiln;", "path", "Give the path")]
-    public void A_row_that_cannot_be_taken_in_is_refused_with_column_and_reason_and_nothing_is_done(string row, string column, string reason)
+    public void A_row_that_cannot_be_taken_in_is_refused_with_column_and_reason_and_nothing_is_done(
+        string row,
+        string column,
+        string reason
+    )
     {
         var import = new ImportTable(TableKind.Equipment, Of("path;name;level;template;labels", "Corvane/Quay/New;New;Unit;Kiln;", row));
         var refused = import.Preview(_plant.Model).Lines.Single(l => l.Outcome == ImportOutcome.Refused);
         refused.Row.ShouldBe(3);
         refused.Column.ShouldBe(column);
         refused.Reason.ShouldContain(reason);
-        import.On(_plant.Model).ShouldSatisfyAllConditions(o => o.IsRefused.ShouldBeTrue(), o => o.Changes.ShouldBeEmpty(), o => o.Problems[0].Message.ShouldStartWith("Row 3, "));
+        import
+            .On(_plant.Model)
+            .ShouldSatisfyAllConditions(
+                o => o.IsRefused.ShouldBeTrue(),
+                o => o.Changes.ShouldBeEmpty(),
+                o => o.Problems[0].Message.ShouldStartWith("Row 3, ")
+            );
     }
 
     [Fact]
-    public void Rows_that_say_the_same_twice_are_refused() => new ImportTable(TableKind.Equipment, Of("path;name;level", "Corvane/Quay/A;A;Unit", "corvane/quay/a;B;Unit"))
-        .Preview(_plant.Model).Lines.Single(l => l.Outcome == ImportOutcome.Refused).Reason.ShouldBe("Row 2 has the same path.");
+    public void Rows_that_say_the_same_twice_are_refused() =>
+        new ImportTable(TableKind.Equipment, Of("path;name;level", "Corvane/Quay/A;A;Unit", "corvane/quay/a;B;Unit"))
+            .Preview(_plant.Model)
+            .Lines.Single(l => l.Outcome == ImportOutcome.Refused)
+            .Reason.ShouldBe("Row 2 has the same path.");
 
     [Fact]
     public void Values_are_set_go_back_and_keep_to_their_type()
@@ -143,23 +228,38 @@ public sealed class ExchangeTests
         var table = Of("path;AssetNumber;Area", "Corvane/Quay/KLN1;;41,5");
         var preview = new ImportTable(TableKind.Values, table with { HasDecimalComma = true }).Preview(_plant.Model);
         preview.Lines.Select(l => (l.Column, l.Before, l.After)).ShouldBe([("AssetNumber", "MLT-1", ""), ("Area", "40", "41.5")]);
-        new ImportTable(TableKind.Values, table).Preview(_plant.Model).Lines.Single(l => l.Outcome == ImportOutcome.Refused).Reason.ShouldContain("'41,5' is no number");
-        new ImportTable(TableKind.Values, Of("path;Areas", "Corvane/Quay/KLN1;1")).Preview(_plant.Model).Lines[0].ShouldSatisfyAllConditions(
-            l => l.Row.ShouldBe(1), l => l.Reason.ShouldContain("did you mean Area?"));
+        new ImportTable(TableKind.Values, table)
+            .Preview(_plant.Model)
+            .Lines.Single(l => l.Outcome == ImportOutcome.Refused)
+            .Reason.ShouldContain("'41,5' is no number");
+        new ImportTable(TableKind.Values, Of("path;Areas", "Corvane/Quay/KLN1;1"))
+            .Preview(_plant.Model)
+            .Lines[0]
+            .ShouldSatisfyAllConditions(l => l.Row.ShouldBe(1), l => l.Reason.ShouldContain("did you mean Area?"));
     }
 
     [Fact]
     public void Properties_are_declared_changed_and_refined_and_a_misspelt_state_list_is_reported()
     {
-        var preview = new ImportTable(TableKind.Properties, Of(
-            "template;code;name;kind;type;unit;rangeLow;rangeHigh;stateList;H;HPriority",
-            "Kiln;AirOn;Air-on temperature;Measured;Number;°C;0;120;;90;2",
-            "DrumKiln;AirOn;;;;;0;100;;off;",
-            "Kiln;Phase;Phase;Measured;State;;;;Kiln fase;;",
-            "Kiln;Moisture;Grain moisture;Measured;Number;P1;0;50;;;",
-            "Kilm;X;;;;;;;;;")).Preview(_plant.Model);
-        preview.Lines.Where(l => l.Outcome == ImportOutcome.Changed).Select(l => (l.Row, l.Column, l.Before, l.After)).ShouldBe([(2, "H", "88", "90"), (3, "rangeLow", "", "0"), (3, "rangeHigh", "", "100"), (3, "H", "", "off")]);
-        preview.Lines.Where(l => l.Outcome == ImportOutcome.Refused).Select(l => (l.Row, l.Column)).ShouldBe([(4, "stateList"), (6, "template")]);
+        var preview = new ImportTable(
+            TableKind.Properties,
+            Of(
+                "template;code;name;kind;type;unit;rangeLow;rangeHigh;stateList;H;HPriority",
+                "Kiln;AirOn;Air-on temperature;Measured;Number;°C;0;120;;90;2",
+                "DrumKiln;AirOn;;;;;0;100;;off;",
+                "Kiln;Phase;Phase;Measured;State;;;;Kiln fase;;",
+                "Kiln;Moisture;Grain moisture;Measured;Number;P1;0;50;;;",
+                "Kilm;X;;;;;;;;;"
+            )
+        ).Preview(_plant.Model);
+        preview
+            .Lines.Where(l => l.Outcome == ImportOutcome.Changed)
+            .Select(l => (l.Row, l.Column, l.Before, l.After))
+            .ShouldBe([(2, "H", "88", "90"), (3, "rangeLow", "", "0"), (3, "rangeHigh", "", "100"), (3, "H", "", "off")]);
+        preview
+            .Lines.Where(l => l.Outcome == ImportOutcome.Refused)
+            .Select(l => (l.Row, l.Column))
+            .ShouldBe([(4, "stateList"), (6, "template")]);
         preview.Lines.Single(l => l.Row == 4).Reason.ShouldContain("did you mean Kiln phase? It is not added by itself");
         preview.Lines.Single(l => l.Outcome == ImportOutcome.Added).Subject.ShouldBe("Kiln Moisture");
         preview.Changes.ShouldBeEmpty();
@@ -170,12 +270,17 @@ public sealed class ExchangeTests
     [InlineData("kiln PHASE", "Kiln phase")]
     [InlineData("Door", null)]
     [InlineData("", null)]
-    public void The_nearest_word_is_one_a_slip_of_the_hand_away(string text, string? nearest) => Naming.Nearest(text, ["Kiln phase", "Run state"]).ShouldBe(nearest);
+    public void The_nearest_word_is_one_a_slip_of_the_hand_away(string text, string? nearest) =>
+        Naming.Nearest(text, ["Kiln phase", "Run state"]).ShouldBe(nearest);
 
     [Fact]
     public void Fifty_thousand_rows_are_taken_in_at_once()
     {
-        var rows = Enumerable.Range(0, 50_000).Select(i => $"Corvane/Quay/N{i};Node {i};Unit;Kiln;").Prepend("path;name;level;template;labels").ToArray();
+        var rows = Enumerable
+            .Range(0, 50_000)
+            .Select(i => $"Corvane/Quay/N{i};Node {i};Unit;Kiln;")
+            .Prepend("path;name;level;template;labels")
+            .ToArray();
         var preview = new ImportTable(TableKind.Equipment, Of(rows)).Preview(_plant.Model);
         preview.Added.ShouldBe(50_000);
         _plant.Model.Apply(preview.Changes).Index.InstanceCountOf(_plant["Kiln"]).ShouldBe(50_001);
@@ -194,7 +299,18 @@ public sealed class ExchangeTests
     public void A_row_with_two_problems_is_one_refused_row_and_nothing_else()
     {
         ImportLine Line(int row, ImportOutcome outcome) => new(row, outcome, "", "", "", "", "");
-        var result = new ImportResult([Line(2, ImportOutcome.Added), Line(3, ImportOutcome.Refused), Line(3, ImportOutcome.Refused), Line(3, ImportOutcome.Changed), Line(4, ImportOutcome.Changed), Line(4, ImportOutcome.Changed)], 5, []);
+        var result = new ImportResult(
+            [
+                Line(2, ImportOutcome.Added),
+                Line(3, ImportOutcome.Refused),
+                Line(3, ImportOutcome.Refused),
+                Line(3, ImportOutcome.Changed),
+                Line(4, ImportOutcome.Changed),
+                Line(4, ImportOutcome.Changed),
+            ],
+            5,
+            []
+        );
         (result.Added, result.Changed, result.Refused, result.Problems, result.Unchanged).ShouldBe((1, 1, 1, 2, 2));
         result.Words.ShouldBe("1 added, 1 changed, 1 refused (2 problems), 2 as they are");
     }
@@ -202,9 +318,19 @@ public sealed class ExchangeTests
     [Theory]
     [InlineData("""{"format":"fralto-model","version":1,"templates":null}""", "$.templates")]
     [InlineData("""{"format":"fralto-model","version":1,"templates":[null]}""", "$.templates[0]")]
-    [InlineData("""{"format":"fralto-model","version":1,"templates":[{"code":"A","properties":[{"code":"P","kind":"Measured","type":"Number","limits":{"High":null}}]}]}""", "High")]
-    [InlineData("""{"format":"fralto-model","version":1,"equipment":[{"path":"A","level":"Site","labels":{"a":null}}]}""", "$.equipment[0].labels.a")]
-    [InlineData("""{"format":"fralto-model","version":1,"bindings":[{"equipment":null,"property":"a","controller":"b","tag":"c"}]}""", "equipment")]
+    [InlineData(
+        """{"format":"fralto-model","version":1,"templates":[{"code":"A","properties":[{"code":"P","kind":"Measured","type":"Number","""
+            + "\"limits\":{\"High\":null}}]}]}",
+        "High"
+    )]
+    [InlineData(
+        """{"format":"fralto-model","version":1,"equipment":[{"path":"A","level":"Site","labels":{"a":null}}]}""",
+        "$.equipment[0].labels.a"
+    )]
+    [InlineData(
+        """{"format":"fralto-model","version":1,"bindings":[{"equipment":null,"property":"a","controller":"b","tag":"c"}]}""",
+        "equipment"
+    )]
     [InlineData("""{"format":"fralto-model","version":1,"templates":[{"code":"\ud800"}]}""", "$")]
     public void Null_where_something_is_expected_is_a_problem_with_its_place(string document, string place)
     {
@@ -215,9 +341,20 @@ public sealed class ExchangeTests
     [Fact]
     public void Files_that_call_a_state_list_by_its_older_name_are_still_read()
     {
-        _plant.Do(b => new SaveProperty(b["Kiln"], null, "Step", "Step", PropertyKind.Measured, PropertyType.State, new() { StateListId = b["Phase"] }));
+        _plant.Do(b => new SaveProperty(
+            b["Kiln"],
+            null,
+            "Step",
+            "Step",
+            PropertyKind.Measured,
+            PropertyType.State,
+            new() { StateListId = b["Phase"] }
+        ));
         var now = ModelFormat.Write(_plant.Model);
-        var old = System.Text.Encoding.UTF8.GetString(now).Replace("\"stateLists\"", "\"stateSets\"", StringComparison.Ordinal).Replace("\"stateList\"", "\"stateSet\"", StringComparison.Ordinal);
+        var old = System
+            .Text.Encoding.UTF8.GetString(now)
+            .Replace("\"stateLists\"", "\"stateSets\"", StringComparison.Ordinal)
+            .Replace("\"stateList\"", "\"stateSet\"", StringComparison.Ordinal);
         old.ShouldContain("\"stateSet\"");
         var document = ModelFormat.Read(System.Text.Encoding.UTF8.GetBytes(old), out var problem);
         problem.ShouldBeNull();

@@ -15,7 +15,8 @@ public sealed class FinderTests
     [InlineData("plc tt", "TT11")]
     [InlineData("air temp", "Air-on temperature")]
     [InlineData("airon", "Air-on temperature")]
-    public void Any_part_finds_and_the_closest_comes_first(string text, string first) => Finder.Find(_model, text, 10)[0].Name.ShouldBe(first);
+    public void Any_part_finds_and_the_closest_comes_first(string text, string first) =>
+        Finder.Find(_model, text, 10)[0].Name.ShouldBe(first);
 
     [Theory]
     [InlineData("")]

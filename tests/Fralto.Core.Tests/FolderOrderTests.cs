@@ -8,9 +8,32 @@ public class FolderOrderTests
 {
     private static readonly string[] Order =
     [
-        "Basics", "Quality", "Units", "Scaling", "Limits", "Properties", "Bindings", "Hierarchy", "NamingRules", "Templates",
-        "Controllers", "Modbus", "Mqtt", "Sparkplug", "Memory", "Protocols",
-        "Plant", "Rules", "Edits", "Commands", "Planning", "Engine", "Diagnosis", "Pictures", "Proposals", "Exchange",
+        "Basics",
+        "Quality",
+        "Units",
+        "Scaling",
+        "Limits",
+        "Properties",
+        "Bindings",
+        "Hierarchy",
+        "NamingRules",
+        "Templates",
+        "Controllers",
+        "Modbus",
+        "Mqtt",
+        "Sparkplug",
+        "Memory",
+        "Protocols",
+        "Plant",
+        "Rules",
+        "Edits",
+        "Commands",
+        "Planning",
+        "Engine",
+        "Diagnosis",
+        "Pictures",
+        "Proposals",
+        "Exchange",
     ];
 
     private const string Core = "Fralto.Core.";
@@ -18,7 +41,11 @@ public class FolderOrderTests
     [Fact]
     public void A_type_knows_only_what_stands_before_it()
     {
-        var types = new ArchLoader().LoadAssembly(typeof(PlantModel).Assembly).Build().Types.Where(t => FolderOf(t.FullName) is not null).ToArray();
+        var types = new ArchLoader()
+            .LoadAssembly(typeof(PlantModel).Assembly)
+            .Build()
+            .Types.Where(t => FolderOf(t.FullName) is not null)
+            .ToArray();
         types.Length.ShouldBeGreaterThan(250);
         types.Select(t => FolderOf(t.FullName)).Distinct().Except(Order).ShouldBeEmpty("a folder has no place in the order");
         var wrong =
@@ -34,7 +61,8 @@ public class FolderOrderTests
     /// <summary>The folder of a type of Core, by its namespace; null for any other type.</summary>
     private static string? FolderOf(string name)
     {
-        if (!name.StartsWith(Core, StringComparison.Ordinal)) return null;
+        if (!name.StartsWith(Core, StringComparison.Ordinal))
+            return null;
         var rest = name[Core.Length..];
         var dot = rest.IndexOf('.', StringComparison.Ordinal);
         return dot < 0 ? null : rest[..dot];

@@ -11,7 +11,15 @@ public sealed class LabelTests
     {
         var plant = PlantBuilder.Kiln();
         plant.Do(b => new SaveTemplate(b["Kiln"], "Kiln", "Kiln", null, "", null, Read("class=A, medium=air")));
-        plant.Do(b => new SaveEquipment(b["Quay"], "Quay", "Tarn Quay", EquipmentLevel.Site, b["Corvane"], null, Read("owner=Kilning, class=B")));
+        plant.Do(b => new SaveEquipment(
+            b["Quay"],
+            "Quay",
+            "Tarn Quay",
+            EquipmentLevel.Site,
+            b["Corvane"],
+            null,
+            Read("owner=Kilning, class=B")
+        ));
         var kiln = plant.Model.Equipment[plant["KLN1"]];
         Labels.Text(plant.Model.Index.LabelsOf(kiln)).ShouldBe("class=A, medium=air, owner=Kilning");
         plant.Do(b => new SaveEquipment(b["KLN1"], "KLN1", "Kiln 1", EquipmentLevel.Unit, b["Quay"], b["Kiln"], Read("medium=steam")));

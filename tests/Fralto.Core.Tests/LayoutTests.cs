@@ -18,7 +18,9 @@ public sealed class LayoutTests
         Fault; coil 3; bool
         """;
 
-    private readonly PlantBuilder _plant = new PlantBuilder().Do(new SaveController(null, "plc", "127.0.0.1", 502, 1, 500), "plc").Do(new SaveLayout(null, "Drive", "Drive", "_", Points(Drive)), "Drive");
+    private readonly PlantBuilder _plant = new PlantBuilder()
+        .Do(new SaveController(null, "plc", "127.0.0.1", 502, 1, 500), "plc")
+        .Do(new SaveLayout(null, "Drive", "Drive", "_", Points(Drive)), "Drive");
 
     private PlantModel Model => _plant.Model;
 
@@ -27,8 +29,19 @@ public sealed class LayoutTests
     {
         _plant.Do(b => new AddDevices(b["plc"], b["Drive"], "P{n}", 1, 10, 100, 20, 40, 8));
         Model.Tags.Count.ShouldBe(40);
-        Model.Tags.Values.Where(t => t.Name.StartsWith("P3_", StringComparison.Ordinal)).ToDictionary(t => t.Name, t => t.Address.ToString()).ShouldBe(
-            new Dictionary<string, string> { ["P3_Speed"] = "holding 140", ["P3_Current"] = "holding 141", ["P3_Run"] = "input 144.0", ["P3_Fault"] = "coil 59" }, ignoreOrder: true);
+        Model
+            .Tags.Values.Where(t => t.Name.StartsWith("P3_", StringComparison.Ordinal))
+            .ToDictionary(t => t.Name, t => t.Address.ToString())
+            .ShouldBe(
+                new Dictionary<string, string>
+                {
+                    ["P3_Speed"] = "holding 140",
+                    ["P3_Current"] = "holding 141",
+                    ["P3_Run"] = "input 144.0",
+                    ["P3_Fault"] = "coil 59",
+                },
+                ignoreOrder: true
+            );
         Integrity.Problems(Model).ShouldBeEmpty();
     }
 
@@ -45,7 +58,15 @@ public sealed class LayoutTests
     {
         _plant.Do(b => new AddDevices(b["plc"], b["Drive"], "P{n}", 1, 2, 0, 20, 0, 8));
         var speed = Model.Tags.Values.Single(t => t.Name == "P2_Speed").Id;
-        var edit = new SaveLayout(_plant["Drive"], "Drive", "Drive", ".", Points("Velocity; holding 0; int16; ; r/min\nCurrent; holding 8; float32; CDAB; A\nRun; input 4.0; bool\nTorque; holding 9; int16"));
+        var edit = new SaveLayout(
+            _plant["Drive"],
+            "Drive",
+            "Drive",
+            ".",
+            Points(
+                "Velocity; holding 0; int16; ; r/min\nCurrent; holding 8; float32; CDAB; A\nRun; input 4.0; bool\nTorque; holding 9; int16"
+            )
+        );
         edit.On(Model).Summary.ShouldContain("Change layout Drive");
         _plant.Do(_ => edit);
         // Renamed at its place: still the same tag. Moved under its name: still the same tag. Gone: gone.
@@ -73,7 +94,10 @@ public sealed class LayoutTests
     {
         _plant.Do(b => new AddDevices(b["plc"], b["Drive"], "P{n}", 1, 1, 0, 20));
         var tag = Model.Tags.Values.First();
-        _plant.Refused(b => new SaveTag(tag.Id, b["plc"], "Mine", tag.Address, tag.Type, tag.WordOrder, "")).Single().Message.ShouldContain("change its layout");
+        _plant
+            .Refused(b => new SaveTag(tag.Id, b["plc"], "Mine", tag.Address, tag.Type, tag.WordOrder, ""))
+            .Single()
+            .Message.ShouldContain("change its layout");
         _plant.Refused(_ => new RemoveTag(tag.Id)).Single().Message.ShouldContain("belongs to the device P1");
         _plant.Refused(_ => new SetWordOrder([tag.Id], WordOrder.LowFirst)).Single().Message.ShouldContain("in its layout");
     }
@@ -82,11 +106,19 @@ public sealed class LayoutTests
     public void Collisions_are_refused_by_name_and_place_before_anything_is_made()
     {
         _plant.Do(b => new SaveTag(null, b["plc"], "P1_Speed", RegisterArea.HoldingRegister, 900, RawType.Int16, WordOrder.HighFirst, ""));
-        _plant.Refused(b => new AddDevices(b["plc"], b["Drive"], "P{n}", 1, 1, 0, 20)).ShouldContain(p => p.Message.Contains("already has a tag named P1_Speed"));
+        _plant
+            .Refused(b => new AddDevices(b["plc"], b["Drive"], "P{n}", 1, 1, 0, 20))
+            .ShouldContain(p => p.Message.Contains("already has a tag named P1_Speed"));
         _plant.Do(b => new SaveTag(null, b["plc"], "MINE", RegisterArea.HoldingRegister, 40, RawType.UInt16, WordOrder.HighFirst, ""));
-        _plant.Refused(b => new AddDevices(b["plc"], b["Drive"], "Q{n}", 1, 1, 40, 20)).ShouldContain(p => p.Message.Contains("MINE is uint16 at holding 40 already"));
-        _plant.Refused(b => new AddDevices(b["plc"], b["Drive"], "Q", 1, 5, 0, 20)).ShouldContain(p => p.Field == "Name" && p.Message.Contains("{n}"));
-        _plant.Refused(b => new AddDevices(b["plc"], b["Drive"], "Q{n}", 1, 3, 65530, 20)).ShouldContain(p => p.Message.Contains("beyond 65535") || p.Message.Contains("0 to 65535"));
+        _plant
+            .Refused(b => new AddDevices(b["plc"], b["Drive"], "Q{n}", 1, 1, 40, 20))
+            .ShouldContain(p => p.Message.Contains("MINE is uint16 at holding 40 already"));
+        _plant
+            .Refused(b => new AddDevices(b["plc"], b["Drive"], "Q", 1, 5, 0, 20))
+            .ShouldContain(p => p.Field == "Name" && p.Message.Contains("{n}"));
+        _plant
+            .Refused(b => new AddDevices(b["plc"], b["Drive"], "Q{n}", 1, 3, 65530, 20))
+            .ShouldContain(p => p.Message.Contains("beyond 65535") || p.Message.Contains("0 to 65535"));
     }
 
     [Fact]
@@ -94,11 +126,17 @@ public sealed class LayoutTests
     {
         _plant.Do(b => new AddDevices(b["plc"], b["Drive"], "P{n}", 1, 2, 0, 20, 0, 8));
         _plant.Do(new SaveLayout(null, "Meter", "Meter", "_", Points("Speed; input 0; int16")), "Meter");
-        _plant.Refused(b => new AddDevices(b["plc"], b["Meter"], "P{n}", 2, 1, 700, 0)).ShouldContain(p => p.Message.Contains("already has a"));
+        _plant
+            .Refused(b => new AddDevices(b["plc"], b["Meter"], "P{n}", 2, 1, 700, 0))
+            .ShouldContain(p => p.Message.Contains("already has a"));
         _plant.Do(new SaveLayout(null, "Twin", "Twin", "_", Points("Other; holding 0; uint16")), "Twin");
-        _plant.Refused(b => new AddDevices(b["plc"], b["Twin"], "T{n}", 1, 1, 20, 0)).ShouldContain(p => p.Message.Contains("P2_Speed is uint16 at holding 20 already"));
+        _plant
+            .Refused(b => new AddDevices(b["plc"], b["Twin"], "T{n}", 1, 1, 20, 0))
+            .ShouldContain(p => p.Message.Contains("P2_Speed is uint16 at holding 20 already"));
         // Two devices of one series on the same registers.
-        _plant.Refused(b => new AddDevices(b["plc"], b["Twin"], "T{n}", 1, 2, 900, 0)).ShouldContain(p => p.Message.Contains("T1_Other is uint16 at holding 900 already"));
+        _plant
+            .Refused(b => new AddDevices(b["plc"], b["Twin"], "T{n}", 1, 2, 900, 0))
+            .ShouldContain(p => p.Message.Contains("T1_Other is uint16 at holding 900 already"));
     }
 
     [Fact]
@@ -106,7 +144,9 @@ public sealed class LayoutTests
     {
         var points = Points(Drive);
         LayoutText.Parse(LayoutText.Write(points, UnitCatalogue.Standard), UnitCatalogue.Standard, out _).ShouldBe(points);
-        LayoutText.Parse("A\tinput 0\tREAL\nB; nowhere; int16\nC; input 1; int99; XXXX; furlong", UnitCatalogue.Standard, out var problems).Length.ShouldBe(1);
+        LayoutText
+            .Parse("A\tinput 0\tREAL\nB; nowhere; int16\nC; input 1; int99; XXXX; furlong", UnitCatalogue.Standard, out var problems)
+            .Length.ShouldBe(1);
         problems.Select(p => p.Message.Split(':')[0]).ShouldBe(["Line 2", "Line 3", "Line 3", "Line 3"]);
     }
 

@@ -7,17 +7,18 @@ namespace Fralto.Core.Tests;
 [Trait("source", "Modbus Application Protocol V1.1b3, examples of clause 6")]
 public sealed class ModbusTests
 {
-    public static TheoryData<ModbusRequest, string> Requests => new()
-    {
-        { ModbusRequest.Read(ModbusFunction.ReadCoils, 0x13, 0x13), "0100130013" },
-        { ModbusRequest.Read(ModbusFunction.ReadDiscreteInputs, 0xC4, 0x16), "0200C40016" },
-        { ModbusRequest.Read(ModbusFunction.ReadHoldingRegisters, 0x6B, 3), "03006B0003" },
-        { ModbusRequest.Read(ModbusFunction.ReadInputRegisters, 8, 1), "0400080001" },
-        { ModbusRequest.WriteCoil(0xAC, true), "0500ACFF00" },
-        { ModbusRequest.WriteRegister(1, 3), "0600010003" },
-        { ModbusRequest.WriteCoils(0x13, true, false, true, true, false, false, true, true, true, false), "0F0013000A02CD01" },
-        { ModbusRequest.WriteRegisters(1, 10, 258), "100001000204000A0102" },
-    };
+    public static TheoryData<ModbusRequest, string> Requests =>
+        new()
+        {
+            { ModbusRequest.Read(ModbusFunction.ReadCoils, 0x13, 0x13), "0100130013" },
+            { ModbusRequest.Read(ModbusFunction.ReadDiscreteInputs, 0xC4, 0x16), "0200C40016" },
+            { ModbusRequest.Read(ModbusFunction.ReadHoldingRegisters, 0x6B, 3), "03006B0003" },
+            { ModbusRequest.Read(ModbusFunction.ReadInputRegisters, 8, 1), "0400080001" },
+            { ModbusRequest.WriteCoil(0xAC, true), "0500ACFF00" },
+            { ModbusRequest.WriteRegister(1, 3), "0600010003" },
+            { ModbusRequest.WriteCoils(0x13, true, false, true, true, false, false, true, true, true, false), "0F0013000A02CD01" },
+            { ModbusRequest.WriteRegisters(1, 10, 258), "100001000204000A0102" },
+        };
 
     [Theory]
     [MemberData(nameof(Requests))]
@@ -95,12 +96,9 @@ public sealed class ModbusTests
     public void Neighbouring_registers_are_read_together_and_far_ones_apart()
     {
         var blocks = ReadPlanner.Plan([Register(0), Register(2), Register(10), Register(500), Coil(3)]);
-        blocks.Select(b => (b.Area, b.Start, b.Count, b.Tags.Length)).ShouldBe(
-        [
-            (RegisterArea.Coil, 3, 1, 1),
-            (RegisterArea.HoldingRegister, 0, 12, 3),
-            (RegisterArea.HoldingRegister, 500, 2, 1),
-        ]);
+        blocks
+            .Select(b => (b.Area, b.Start, b.Count, b.Tags.Length))
+            .ShouldBe([(RegisterArea.Coil, 3, 1, 1), (RegisterArea.HoldingRegister, 0, 12, 3), (RegisterArea.HoldingRegister, 500, 2, 1)]);
     }
 
     [Fact]
@@ -110,7 +108,12 @@ public sealed class ModbusTests
         blocks.Where(b => b.Area == RegisterArea.HoldingRegister).ShouldAllBe(b => b.Count <= 125);
         blocks.Where(b => b.Area == RegisterArea.Coil).ShouldAllBe(b => b.Count <= 2000);
         blocks.Sum(b => b.Tags.Length).ShouldBe(5300);
-        blocks.ShouldAllBe(b => b.Tags.All(t => ((ModbusAddress)t.Address).Offset >= b.Start && ((ModbusAddress)t.Address).Offset + RawCodec.WordsOf(t.Type) <= b.Start + b.Count));
+        blocks.ShouldAllBe(b =>
+            b.Tags.All(t =>
+                ((ModbusAddress)t.Address).Offset >= b.Start
+                && ((ModbusAddress)t.Address).Offset + RawCodec.WordsOf(t.Type) <= b.Start + b.Count
+            )
+        );
         blocks.Length.ShouldBe(5 + 3);
     }
 
@@ -136,7 +139,9 @@ public sealed class ModbusTests
         address.ToString().ShouldBe(text);
     }
 
-    private static Tag Register(int offset) => new(offset + 1, 1, $"R{offset}", new ModbusAddress(RegisterArea.HoldingRegister, offset), RawType.Float32, WordOrder.LowFirst, "");
+    private static Tag Register(int offset) =>
+        new(offset + 1, 1, $"R{offset}", new ModbusAddress(RegisterArea.HoldingRegister, offset), RawType.Float32, WordOrder.LowFirst, "");
 
-    private static Tag Coil(int offset) => new(offset + 100_000, 1, $"C{offset}", new ModbusAddress(RegisterArea.Coil, offset), RawType.Bool, WordOrder.HighFirst, "");
+    private static Tag Coil(int offset) =>
+        new(offset + 100_000, 1, $"C{offset}", new ModbusAddress(RegisterArea.Coil, offset), RawType.Bool, WordOrder.HighFirst, "");
 }

@@ -20,10 +20,23 @@ public sealed class ModelTests
     public void A_descendant_has_what_its_ancestors_declare_and_what_each_layer_says_last()
     {
         _plant.Do(b => new SaveTemplate(null, "PilotKiln", "Pilot kiln", b["Kiln"], ""), "PilotKiln");
-        _plant.Do(b => new SaveProperty(b["PilotKiln"], null, "Batch", "Batch", PropertyKind.Fixed, PropertyType.Text, new PropertyPatch { Value = "none" }), "Batch");
+        _plant.Do(
+            b => new SaveProperty(
+                b["PilotKiln"],
+                null,
+                "Batch",
+                "Batch",
+                PropertyKind.Fixed,
+                PropertyType.Text,
+                new PropertyPatch { Value = "none" }
+            ),
+            "Batch"
+        );
         _plant.Do(b => new SaveEquipment(null, "PK1", "Pilot", EquipmentLevel.Unit, b["Quay"], b["PilotKiln"]), "PK1");
         var before = _plant.Model.Index.PropertiesOf(_plant.Model.Equipment[_plant["PK1"]]);
-        before.Select(p => (p.Code, p.DeclaredBy, p.Facts.Value)).ShouldBe([("AirOn", _plant["Kiln"], null), ("Batch", _plant["PilotKiln"], "none")]);
+        before
+            .Select(p => (p.Code, p.DeclaredBy, p.Facts.Value))
+            .ShouldBe([("AirOn", _plant["Kiln"], null), ("Batch", _plant["PilotKiln"], "none")]);
 
         _plant.Do(b => PatchProperty.Exactly(b["PK1"], b["Batch"], new() { Value = "B-17" }));
         var set = _plant.Model.Index.PropertiesOf(_plant.Model.Equipment[_plant["PK1"]])[1];
@@ -36,7 +49,15 @@ public sealed class ModelTests
     [Fact]
     public void A_property_added_to_a_template_is_there_in_every_instance_at_once()
     {
-        _plant.Do(b => new SaveProperty(b["Kiln"], null, "AirOff", "Air-off", PropertyKind.Measured, PropertyType.Number, new() { Unit = "CEL" }));
+        _plant.Do(b => new SaveProperty(
+            b["Kiln"],
+            null,
+            "AirOff",
+            "Air-off",
+            PropertyKind.Measured,
+            PropertyType.Number,
+            new() { Unit = "CEL" }
+        ));
         _plant.Model.Index.PropertiesOf(_plant.Model.Equipment[_plant["KLN1"]]).Select(p => p.Code).ShouldBe(["AirOn", "AirOff"]);
     }
 
@@ -45,12 +66,18 @@ public sealed class ModelTests
     {
         var first = PlantBuilder.Celsius((LimitCondition.High, 88, 1.5, 2));
         first.With(PropertyPatch.Empty).ShouldBe(first);
-        var later = new PropertyPatch { Range = new(10, 90), Limits = PropertyPatch.Empty.Limits.Add(LimitCondition.High, new LimitPatch(Setpoint: 80)) };
+        var later = new PropertyPatch
+        {
+            Range = new(10, 90),
+            Limits = PropertyPatch.Empty.Limits.Add(LimitCondition.High, new LimitPatch(Setpoint: 80)),
+        };
         var folded = first.With(later);
         folded.Range.ShouldBe(new Span(10, 90));
         folded.Unit.ShouldBe("CEL");
         folded.LimitsInForce.Single().ShouldBe(new Limit(LimitCondition.High, 80, 1.5, 2));
-        folded.With(new() { Limits = PropertyPatch.Empty.Limits.Add(LimitCondition.High, new LimitPatch(Off: true)) }).LimitsInForce.ShouldBeEmpty();
+        folded
+            .With(new() { Limits = PropertyPatch.Empty.Limits.Add(LimitCondition.High, new LimitPatch(Off: true)) })
+            .LimitsInForce.ShouldBeEmpty();
     }
 
     [Fact]
@@ -71,8 +98,12 @@ public sealed class ModelTests
     public void An_edit_is_taken_back_unless_something_later_stands_on_it()
     {
         var before = _plant.Model;
-        var rename = new SaveEquipment(_plant["KLN1"], "KLN1", "First kiln", EquipmentLevel.Unit, _plant["Quay"], _plant["Kiln"]).On(before);
-        var add = new SaveEquipment(null, "EM1", "Main fan", EquipmentLevel.EquipmentModule, _plant["KLN1"], null).On(before.Apply(rename.Changes));
+        var rename = new SaveEquipment(_plant["KLN1"], "KLN1", "First kiln", EquipmentLevel.Unit, _plant["Quay"], _plant["Kiln"]).On(
+            before
+        );
+        var add = new SaveEquipment(null, "EM1", "Main fan", EquipmentLevel.EquipmentModule, _plant["KLN1"], null).On(
+            before.Apply(rename.Changes)
+        );
         var model = before.Apply(rename.Changes).Apply(add.Changes);
 
         var back = new TakeBack("back", rename.Changes).On(model);
@@ -80,7 +111,10 @@ public sealed class ModelTests
         model.Apply(back.Changes).Equipment.Count.ShouldBe(4);
 
         var twice = new SaveEquipment(_plant["KLN1"], "KLN1", "Kiln one", EquipmentLevel.Unit, _plant["Quay"], _plant["Kiln"]).On(model);
-        new TakeBack("back", rename.Changes).On(model.Apply(twice.Changes)).Problems.Single().Message.ShouldBe("A later edit has changed First kiln; take that back first.");
+        new TakeBack("back", rename.Changes)
+            .On(model.Apply(twice.Changes))
+            .Problems.Single()
+            .Message.ShouldBe("A later edit has changed First kiln; take that back first.");
     }
 
     [Fact]
@@ -89,7 +123,9 @@ public sealed class ModelTests
         var added = new SaveEquipment(null, "KLN2", "Kiln 2", EquipmentLevel.Unit, _plant["Quay"], _plant["Kiln"]).On(_plant.Model);
         var model = _plant.Model.Apply(added.Changes);
         var below = new SaveEquipment(null, "EM1", "Main fan", EquipmentLevel.EquipmentModule, model.NextId - 1, null).On(model);
-        new TakeBack("back", added.Changes).On(model.Apply(below.Changes)).Problems.ShouldContain(p => p.Message.Contains("Main fan lies below a place that no longer exists"));
+        new TakeBack("back", added.Changes)
+            .On(model.Apply(below.Changes))
+            .Problems.ShouldContain(p => p.Message.Contains("Main fan lies below a place that no longer exists"));
         new TakeBack("back", added.Changes).On(model).IsRefused.ShouldBeFalse();
     }
 
@@ -99,13 +135,23 @@ public sealed class ModelTests
         Integrity.Problems(_plant.Model).ShouldBeEmpty();
         string Broken(PlantModel model) => string.Join("|", Integrity.Problems(model).Select(p => p.Message));
         Broken(_plant.Model with { Tags = _plant.Model.Tags.Clear() }).ShouldContain("bound to a tag that no longer exists");
-        Broken(_plant.Model with { Controllers = _plant.Model.Controllers.Clear() }).ShouldContain("belongs to a controller that no longer exists");
-        Broken(_plant.Model with { Templates = _plant.Model.Templates.Clear() }).ShouldContain("instance of a template that no longer exists");
+        Broken(_plant.Model with { Controllers = _plant.Model.Controllers.Clear() })
+            .ShouldContain("belongs to a controller that no longer exists");
+        Broken(_plant.Model with { Templates = _plant.Model.Templates.Clear() })
+            .ShouldContain("instance of a template that no longer exists");
         var quay = _plant.Model.Equipment[_plant["Quay"]];
-        Broken(_plant.Model with { Equipment = _plant.Model.Equipment.SetItem(quay.Id, quay with { ParentId = _plant["KLN1"] }) }).ShouldContain("would lie below itself");
-        Broken(_plant.Model with { Equipment = _plant.Model.Equipment.SetItem(999, new(999, "kln1", "Twin", EquipmentLevel.Unit, quay.Id, null, 9)) }).ShouldContain("would stand twice among siblings");
+        Broken(_plant.Model with { Equipment = _plant.Model.Equipment.SetItem(quay.Id, quay with { ParentId = _plant["KLN1"] }) })
+            .ShouldContain("would lie below itself");
+        Broken(
+                _plant.Model with
+                {
+                    Equipment = _plant.Model.Equipment.SetItem(999, new(999, "kln1", "Twin", EquipmentLevel.Unit, quay.Id, null, 9)),
+                }
+            )
+            .ShouldContain("would stand twice among siblings");
         var kiln = _plant.Model.Templates[_plant["Kiln"]];
-        Broken(_plant.Model with { Templates = _plant.Model.Templates.SetItem(kiln.Id, kiln with { ParentId = kiln.Id }) }).ShouldContain("would inherit from itself");
+        Broken(_plant.Model with { Templates = _plant.Model.Templates.SetItem(kiln.Id, kiln with { ParentId = kiln.Id }) })
+            .ShouldContain("would inherit from itself");
     }
 
     [Fact]
@@ -130,7 +176,9 @@ public sealed class ModelTests
     {
         _plant.Do(b => new Unbind(b["KLN1"], b["AirOn"]));
         var findings = Planner.Compile(_plant.Model).Findings;
-        findings.ShouldContain(f => f.Code == Planner.Unbound && f.EquipmentId == _plant["KLN1"] && f.Message.Contains("Air-on temperature"));
+        findings.ShouldContain(f =>
+            f.Code == Planner.Unbound && f.EquipmentId == _plant["KLN1"] && f.Message.Contains("Air-on temperature")
+        );
         findings.ShouldContain(f => f.Code == Planner.UnusedTag && f.Message == "plc TT11 feeds nothing");
     }
 
@@ -168,11 +216,27 @@ public sealed class ModelTests
         Field(b => new SaveController(null, "x", "plc", 502, 1, 0), "UpdateIntervalMs", "50 ms to 1 h");
         Field(b => new SaveController(null, new string('x', 101), "plc", 502, 1, 500), "Name", "101 characters");
         Field(b => new SaveTag(null, b["plc"], "<script>", RegisterArea.Coil, 0, RawType.Bool, WordOrder.HighFirst, ""), "Name", "< or >");
-        Field(b => new SaveTag(null, b["plc"], "tt11", RegisterArea.Coil, 0, RawType.Bool, WordOrder.HighFirst, ""), "Name", "already has a tag");
-        Field(b => new SaveTag(null, b["plc"], "x", RegisterArea.Coil, 65536, RawType.Bool, WordOrder.HighFirst, ""), "Address", "0 to 65535");
-        Field(b => new SaveTag(null, b["plc"], "x", RegisterArea.HoldingRegister, 65535, RawType.Float32, WordOrder.HighFirst, ""), "Address", "fills 2 registers");
+        Field(
+            b => new SaveTag(null, b["plc"], "tt11", RegisterArea.Coil, 0, RawType.Bool, WordOrder.HighFirst, ""),
+            "Name",
+            "already has a tag"
+        );
+        Field(
+            b => new SaveTag(null, b["plc"], "x", RegisterArea.Coil, 65536, RawType.Bool, WordOrder.HighFirst, ""),
+            "Address",
+            "0 to 65535"
+        );
+        Field(
+            b => new SaveTag(null, b["plc"], "x", RegisterArea.HoldingRegister, 65535, RawType.Float32, WordOrder.HighFirst, ""),
+            "Address",
+            "fills 2 registers"
+        );
         Field(b => new SaveTag(null, b["plc"], "x", RegisterArea.Coil, 0, RawType.Int16, WordOrder.HighFirst, ""), "Type", "single bits");
-        Field(b => new SaveTag(b["TT11"], b["plc"], "TT11", RegisterArea.Coil, 0, RawType.Bool, WordOrder.HighFirst, ""), "Type", "is bound to this tag");
+        Field(
+            b => new SaveTag(b["TT11"], b["plc"], "TT11", RegisterArea.Coil, 0, RawType.Bool, WordOrder.HighFirst, ""),
+            "Type",
+            "is bound to this tag"
+        );
         Field(b => new SaveStateList(null, "S", "S", [new(0, "Idle"), new(0, "Run")]), "States", "named twice");
         Field(b => new SaveStateList(null, "S", "S", [new(0, "Idle"), new(1, "idle")]), "States", "each state needs its own");
         Field(b => new SaveStateList(null, "S", "S", []), "States", "at least one");
@@ -197,12 +261,36 @@ public sealed class ModelTests
         Property(PlantBuilder.Celsius((LimitCondition.High, 130, 0, 2)), "HighSetpoint", "outside the range");
         Property(PlantBuilder.Celsius((LimitCondition.High, 90, -1, 2)), "HighDeadband", "0 or more");
         Property(PlantBuilder.Celsius((LimitCondition.High, 90, 0, 5)), "HighPriority", "1, 2, 3 or 4");
-        Property(PlantBuilder.Celsius((LimitCondition.HighHigh, 80, 0, 1), (LimitCondition.High, 90, 0, 2)), "HighSetpoint", "must lie below HH");
-        Property(PlantBuilder.Celsius((LimitCondition.High, 60, 10, 1), (LimitCondition.Low, 50, 10, 2)), "LowDeadband", "no value would be normal");
-        Field(b => new SaveProperty(b["Kiln"], null, "airon", "x", PropertyKind.Measured, PropertyType.Number, PropertyPatch.Empty), "Code", "already has a property");
-        Field(b => new SaveProperty(b["Kiln"], null, "Ph", "Phase", PropertyKind.Measured, PropertyType.State, PropertyPatch.Empty), "StateListId", "Choose the state list");
-        Field(b => new SaveProperty(b["Kiln"], null, "T", "T", PropertyKind.Measured, PropertyType.Number, new() { Value = "3" }), "Value", "Only a fixed property");
-        Field(b => new SaveProperty(b["Kiln"], null, "T", "T", PropertyKind.Fixed, PropertyType.Text, new() { Value = new string('x', 201) }), "Value", "at most 200");
+        Property(
+            PlantBuilder.Celsius((LimitCondition.HighHigh, 80, 0, 1), (LimitCondition.High, 90, 0, 2)),
+            "HighSetpoint",
+            "must lie below HH"
+        );
+        Property(
+            PlantBuilder.Celsius((LimitCondition.High, 60, 10, 1), (LimitCondition.Low, 50, 10, 2)),
+            "LowDeadband",
+            "no value would be normal"
+        );
+        Field(
+            b => new SaveProperty(b["Kiln"], null, "airon", "x", PropertyKind.Measured, PropertyType.Number, PropertyPatch.Empty),
+            "Code",
+            "already has a property"
+        );
+        Field(
+            b => new SaveProperty(b["Kiln"], null, "Ph", "Phase", PropertyKind.Measured, PropertyType.State, PropertyPatch.Empty),
+            "StateListId",
+            "Choose the state list"
+        );
+        Field(
+            b => new SaveProperty(b["Kiln"], null, "T", "T", PropertyKind.Measured, PropertyType.Number, new() { Value = "3" }),
+            "Value",
+            "Only a fixed property"
+        );
+        Field(
+            b => new SaveProperty(b["Kiln"], null, "T", "T", PropertyKind.Fixed, PropertyType.Text, new() { Value = new string('x', 201) }),
+            "Value",
+            "at most 200"
+        );
     }
 
     [Fact]
@@ -233,9 +321,18 @@ public sealed class ModelTests
     public void A_fixed_value_is_a_value_of_its_type(PropertyType type, string good, string? bad)
     {
         _plant.Do(new SaveStateList(null, "Run", "Run", [new(0, "Idle"), new(1, "Running")]), "Run");
-        SaveProperty Fixed(string value) => new(
-            _plant["Kiln"], null, "F", "F", PropertyKind.Fixed, type, new() { Value = value, StateListId = type == PropertyType.State ? _plant["Run"] : null });
-        if (bad is not null) Field(_ => Fixed(bad), "Value", $"'{bad}'");
+        SaveProperty Fixed(string value) =>
+            new(
+                _plant["Kiln"],
+                null,
+                "F",
+                "F",
+                PropertyKind.Fixed,
+                type,
+                new() { Value = value, StateListId = type == PropertyType.State ? _plant["Run"] : null }
+            );
+        if (bad is not null)
+            Field(_ => Fixed(bad), "Value", $"'{bad}'");
         _plant.Do(Fixed(good));
     }
 
@@ -251,14 +348,33 @@ public sealed class ModelTests
     public void A_tag_fits_a_property_by_kind_and_type(PropertyKind kind, PropertyType type, RawType raw, bool fits)
     {
         var property = new ResolvedProperty(new(1, "P", "P", kind, type), 1, PropertyPatch.Empty, PropertyPatch.Empty);
-        (Rules.BindingRules.Misfit(PlantModel.Empty, property, new Tag(2, 3, "T", new ModbusAddress(RegisterArea.HoldingRegister, 0), raw, WordOrder.HighFirst, "")) is null).ShouldBe(fits);
+        (
+            Rules.BindingRules.Misfit(
+                PlantModel.Empty,
+                property,
+                new Tag(2, 3, "T", new ModbusAddress(RegisterArea.HoldingRegister, 0), raw, WordOrder.HighFirst, "")
+            )
+            is null
+        ).ShouldBe(fits);
     }
 
     [Fact]
     public void An_optional_property_without_a_tag_is_a_hint_not_a_warning()
     {
-        _plant.Do(b => new SaveProperty(b["Kiln"], null, "Opt", "Optional", PropertyKind.Measured, PropertyType.Number, new() { Range = new(0, 1) }, IsRequired: false));
-        Planner.Compile(_plant.Model).Findings.Single(f => f.Message.StartsWith("Optional", StringComparison.Ordinal)).Severity.ShouldBe(FindingSeverity.Hint);
+        _plant.Do(b => new SaveProperty(
+            b["Kiln"],
+            null,
+            "Opt",
+            "Optional",
+            PropertyKind.Measured,
+            PropertyType.Number,
+            new() { Range = new(0, 1) },
+            IsRequired: false
+        ));
+        Planner
+            .Compile(_plant.Model)
+            .Findings.Single(f => f.Message.StartsWith("Optional", StringComparison.Ordinal))
+            .Severity.ShouldBe(FindingSeverity.Hint);
     }
 
     [Theory]
@@ -271,7 +387,11 @@ public sealed class ModelTests
     public void Units_go_by_their_common_code(string code, string symbol) => UnitCatalogue.Standard.SymbolOf(code).ShouldBe(symbol);
 
     private void Property(PropertyPatch facts, string field, string words) =>
-        Field(b => new SaveProperty(b["Kiln"], b["AirOn"], "AirOn", "Air-on temperature", PropertyKind.Measured, PropertyType.Number, facts), field, words);
+        Field(
+            b => new SaveProperty(b["Kiln"], b["AirOn"], "AirOn", "Air-on temperature", PropertyKind.Measured, PropertyType.Number, facts),
+            field,
+            words
+        );
 
     private void Field(Func<PlantBuilder, Edit> edit, string field, string words) =>
         _plant.Refused(edit).ShouldContain(p => p.Field == field && p.Message.Contains(words));

@@ -21,11 +21,15 @@ public sealed class NamingBenchTests
     [Theory]
     [MemberData(nameof(Styles))]
     public void Without_any_example_what_is_proposed_is_right(string style) =>
-        ProposalScore.Of(PlantMaker.Make(NamingStyle.All.Single(s => s.Name == style), 815, areas: 2), 0).Precision.ShouldBeGreaterThanOrEqualTo(0.95);
+        ProposalScore
+            .Of(PlantMaker.Make(NamingStyle.All.Single(s => s.Name == style), 815, areas: 2), 0)
+            .Precision.ShouldBeGreaterThanOrEqualTo(0.95);
 
     [Fact]
     public void Descriptions_and_plain_words_suffice_without_an_example() =>
-        ProposalScore.Of(PlantMaker.Make(NamingStyle.All.Single(s => s.Name == "Hierarchy with dots"), 815), 0).Recall.ShouldBeGreaterThan(0.9);
+        ProposalScore
+            .Of(PlantMaker.Make(NamingStyle.All.Single(s => s.Name == "Hierarchy with dots"), 815), 0)
+            .Recall.ShouldBeGreaterThan(0.9);
 
     public static TheoryData<string> Waters => [.. WaterStyle.All.Select(s => s.Name)];
 
@@ -48,7 +52,10 @@ public sealed class NamingBenchTests
     [Fact]
     public void Names_thrown_together_by_chance_are_learned_from_one_instance_too()
     {
-        var scores = Enumerable.Range(1, 12).Select(seed => ProposalScore.Of(PlantMaker.Make(RandomStyle.Of(seed), seed, areas: 2), 1)).ToArray();
+        var scores = Enumerable
+            .Range(1, 12)
+            .Select(seed => ProposalScore.Of(PlantMaker.Make(RandomStyle.Of(seed), seed, areas: 2), 1))
+            .ToArray();
         scores.Min(s => s.Precision).ShouldBeGreaterThanOrEqualTo(0.99);
         scores.Average(s => s.Recall).ShouldBeGreaterThanOrEqualTo(0.95);
     }

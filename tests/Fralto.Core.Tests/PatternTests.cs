@@ -54,7 +54,8 @@ public sealed class PatternTests
     [InlineData("valueOfpH", "value|ofph")]
     [InlineData("pH 4", "ph|4")]
     [InlineData("12345678901", "12345678901")]
-    public void Names_part_where_people_see_words_and_numbers(string name, string parts) => string.Join('|', NameToken.Of(name).Select(t => t.Text)).ShouldBe(parts);
+    public void Names_part_where_people_see_words_and_numbers(string name, string parts) =>
+        string.Join('|', NameToken.Of(name).Select(t => t.Text)).ShouldBe(parts);
 
     [Fact]
     public void Names_are_compared_by_words_and_numbers()

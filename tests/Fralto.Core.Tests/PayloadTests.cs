@@ -18,14 +18,16 @@ public sealed class PayloadTests
     [InlineData("255", RawType.UInt8, 255)]
     [InlineData("on", RawType.Bool, 1)]
     [InlineData("FALSE", RawType.Bool, 0)]
-    public void A_bare_payload_is_its_value(string payload, RawType type, double raw) => One("t", type, payload).ShouldBe(new Sample(1, raw, StatusCode.Good, Noon));
+    public void A_bare_payload_is_its_value(string payload, RawType type, double raw) =>
+        One("t", type, payload).ShouldBe(new Sample(1, raw, StatusCode.Good, Noon));
 
     [Theory]
     [InlineData("warm", RawType.Float64, "BadTypeMismatch", "'warm' is no float64")]
     [InlineData("256", RawType.UInt8, "BadTypeMismatch", "no uint8")]
     [InlineData("1.5", RawType.Int32, "BadTypeMismatch", "no int32")]
     [InlineData("", RawType.Float64, "BadNoData", "empty")]
-    public void A_bare_payload_that_does_not_fit_is_bad_with_the_reason(string payload, RawType type, string status, string says) => ShouldBeBad(One("t", type, payload), status, says);
+    public void A_bare_payload_that_does_not_fit_is_bad_with_the_reason(string payload, RawType type, string status, string says) =>
+        ShouldBeBad(One("t", type, payload), status, says);
 
     [Theory]
     [InlineData("t#/level", RawType.Float64, 12.5)]
@@ -33,7 +35,8 @@ public sealed class PayloadTests
     [InlineData("t#/on", RawType.Bool, 1)]
     [InlineData("t#/deep/er/text", RawType.Float64, 7.25)]
     public void A_json_payload_is_read_where_the_pointer_leads(string address, RawType type, double raw) =>
-        One(address, type, """{"level":12.5,"temps":[1,2,3],"on":true,"deep":{"er":{"text":"7.25"}}}""").ShouldBe(new Sample(1, raw, StatusCode.Good, Noon));
+        One(address, type, """{"level":12.5,"temps":[1,2,3],"on":true,"deep":{"er":{"text":"7.25"}}}""")
+            .ShouldBe(new Sample(1, raw, StatusCode.Good, Noon));
 
     [Theory]
     [InlineData("t#/nothing", "{}", "BadNoData", "no #/nothing")]
@@ -44,7 +47,8 @@ public sealed class PayloadTests
     [InlineData("t#/v", "{\"v\":1}{", "BadDecodingError", "no JSON")]
     [InlineData("t#/v", "hello", "BadDecodingError", "no JSON: 'hello'")]
     [InlineData("t#/v", "", "BadDecodingError", "empty")]
-    public void A_json_payload_that_has_no_such_value_is_bad_with_the_reason(string address, string payload, string status, string says) => ShouldBeBad(One(address, RawType.Float64, payload), status, says);
+    public void A_json_payload_that_has_no_such_value_is_bad_with_the_reason(string address, string payload, string status, string says) =>
+        ShouldBeBad(One(address, RawType.Float64, payload), status, says);
 
     [Theory]
     [InlineData("\"2026-06-01T10:30:00Z\"", 10.5)]
@@ -66,7 +70,8 @@ public sealed class PayloadTests
     [InlineData("\"Bad, no sensor\"", "BadDeviceFailure")]
     [InlineData("0", "BadDeviceFailure")]
     [InlineData("false", "BadDeviceFailure")]
-    public void The_device_s_own_quality_is_kept(string quality, string status) => One("t#/v | quality #/q", RawType.Float64, $"{{\"v\":1,\"q\":{quality}}}").Status.Name.ShouldBe(status);
+    public void The_device_s_own_quality_is_kept(string quality, string status) =>
+        One("t#/v | quality #/q", RawType.Float64, $"{{\"v\":1,\"q\":{quality}}}").Status.Name.ShouldBe(status);
 
     [Fact]
     public void An_array_is_taken_whole_and_one_of_another_length_is_bad_in_every_element()
@@ -81,7 +86,10 @@ public sealed class PayloadTests
     [Fact]
     public void Several_tags_of_one_topic_are_read_in_one_go_and_one_that_is_missing_harms_no_other()
     {
-        var samples = Read([Tag("t#/a", RawType.Float64), Tag("t#/b", RawType.Float64) with { Id = 2 }, Tag("t", RawType.Text) with { Id = 3 }], "{\"a\":5}");
+        var samples = Read(
+            [Tag("t#/a", RawType.Float64), Tag("t#/b", RawType.Float64) with { Id = 2 }, Tag("t", RawType.Text) with { Id = 3 }],
+            "{\"a\":5}"
+        );
         samples.Single(s => s.TagId == 1).Raw.ShouldBe(5);
         samples.Single(s => s.TagId == 2).Status.ShouldBe(StatusCode.BadNoData);
         samples.Single(s => s.TagId == 3).Text.ShouldBe("{\"a\":5}");
@@ -92,7 +100,11 @@ public sealed class PayloadTests
     {
         var filler = new string('x', 64 * 1024);
         One("t#/v", RawType.Float64, $"{{\"x\":\"{filler}\",\"v\":4}}").Raw.ShouldBe(4);
-        ShouldBeBad(One("t#/v", RawType.Float64, $"{{\"x\":\"{new string('x', PayloadReader.Longest)}\",\"v\":4}}"), "BadDecodingError", "bytes");
+        ShouldBeBad(
+            One("t#/v", RawType.Float64, $"{{\"x\":\"{new string('x', PayloadReader.Longest)}\",\"v\":4}}"),
+            "BadDecodingError",
+            "bytes"
+        );
         ShouldBeBad(One("t#/v", RawType.Float64, string.Concat(Enumerable.Repeat("[", 10_000))), "BadDecodingError", "no JSON");
     }
 
@@ -101,7 +113,17 @@ public sealed class PayloadTests
     {
         byte[] broken = [0x7B, 0x22, 0x76, 0x22, 0x3A, 0x22, 0xFF, 0xFE, 0x22, 0x7D];
         var samples = new List<Sample>();
-        new PayloadReader([Tag("t#/v", RawType.Text), Tag("t", RawType.Text) with { Id = 2 }, Tag("t", RawType.Float64) with { Id = 3 }]).Read(broken, Noon, samples);
+        new PayloadReader([
+            Tag("t#/v", RawType.Text),
+            Tag("t", RawType.Text) with
+            {
+                Id = 2,
+            },
+            Tag("t", RawType.Float64) with
+            {
+                Id = 3,
+            },
+        ]).Read(broken, Noon, samples);
         samples.Count.ShouldBe(3);
         samples.Single(s => s.TagId == 1).Status.IsBad.ShouldBeTrue();
         samples.Single(s => s.TagId == 2).Text.ShouldNotBeNull();
@@ -111,9 +133,18 @@ public sealed class PayloadTests
     [Fact]
     public void Browsing_shows_every_leaf_with_its_type_and_arrays_as_wholes()
     {
-        var items = PayloadTree.Of("silo/S01", Encoding.UTF8.GetBytes("""{"level":{"m":1.5},"on":true,"temps":[1,2,3],"name":"Silo 1","a/b":1}""")).ToArray();
-        items.Select(i => $"{i.Address} {i.Type} {i.Count}").ShouldBe(
-            ["silo/S01#/level/m Float64 1", "silo/S01#/on Bool 1", "silo/S01#/temps Float64 3", "silo/S01#/name Text 1", "silo/S01#/a~1b Float64 1"]);
+        var items = PayloadTree
+            .Of("silo/S01", Encoding.UTF8.GetBytes("""{"level":{"m":1.5},"on":true,"temps":[1,2,3],"name":"Silo 1","a/b":1}"""))
+            .ToArray();
+        items
+            .Select(i => $"{i.Address} {i.Type} {i.Count}")
+            .ShouldBe([
+                "silo/S01#/level/m Float64 1",
+                "silo/S01#/on Bool 1",
+                "silo/S01#/temps Float64 3",
+                "silo/S01#/name Text 1",
+                "silo/S01#/a~1b Float64 1",
+            ]);
         PayloadTree.Of("t", "17.2"u8).Single().Type.ShouldBe(RawType.Float64);
         PayloadTree.Of("t", "{broken"u8).Single().Type.ShouldBe(RawType.Text);
     }
@@ -134,7 +165,8 @@ public sealed class PayloadTests
         }
     }
 
-    private static Tag Tag(string address, RawType type) => new(1, 9, "T", Protocol.Mqtt.Rules().ReadAddress(address, out _)!, type, WordOrder.HighFirst, "");
+    private static Tag Tag(string address, RawType type) =>
+        new(1, 9, "T", Protocol.Mqtt.Rules().ReadAddress(address, out _)!, type, WordOrder.HighFirst, "");
 
     private static Sample One(string address, RawType type, string payload) => Read([Tag(address, type)], payload).Single();
 
@@ -151,16 +183,22 @@ public sealed class PayloadTests
         sample.Reason!.ShouldContain(says);
     }
 
-    /// <summary>Half a character pair in an escape is legal JSON and no text (RFC 8259, section 8.2): it spoils what says it, and nothing else.</summary>
+    /// <summary>Half a character pair in an escape is legal JSON and no text (RFC 8259, section 8.2): it spoils what says it, and nothing
+    /// else.</summary>
     [Fact]
     [Trait("source", "RFC 8259, section 8.2")]
     public void Half_a_character_pair_spoils_only_what_says_it()
     {
         var payload = System.Text.Encoding.UTF8.GetBytes("""{"a":"\ud83d","\udc00":1,"t":{"\ud800":2,"b":21.5},"q":"\ud83d"}""");
         PayloadTree.Of("t", payload).Select(i => i.PathText).ShouldBe(["t/a", "t/t/b", "t/q"]);
-        Tag Of(long id, string pointer, RawType type) => new(id, 1, $"T{id}", new TopicAddress("t", pointer), type, WordOrder.HighFirst, "");
+        Tag Of(long id, string pointer, RawType type) =>
+            new(id, 1, $"T{id}", new TopicAddress("t", pointer), type, WordOrder.HighFirst, "");
         var samples = new List<Core.Controllers.Sample>();
-        new PayloadReader([Of(1, "/a", RawType.Text), Of(2, "/t/b", RawType.Float64), Of(3, "/a", RawType.Float64)]).Read(payload, 5, samples);
+        new PayloadReader([Of(1, "/a", RawType.Text), Of(2, "/t/b", RawType.Float64), Of(3, "/a", RawType.Float64)]).Read(
+            payload,
+            5,
+            samples
+        );
         samples.Single(s => s.TagId == 1).Reason!.ShouldContain("half of a character pair");
         samples.Single(s => s.TagId == 2).Raw.ShouldBe(21.5);
         samples.Single(s => s.TagId == 3).Status.IsBad.ShouldBeTrue();

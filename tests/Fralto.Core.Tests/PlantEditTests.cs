@@ -8,21 +8,28 @@ namespace Fralto.Core.Tests;
 
 public sealed class PlantEditTests
 {
-    private readonly PlantBuilder _plant = PlantBuilder.Kiln()
+    private readonly PlantBuilder _plant = PlantBuilder
+        .Kiln()
         .Do(b => new SaveEquipment(null, "Ash", "Ashholt", EquipmentLevel.Site, b["Corvane"], null), "Ash")
         .Do(b => new SaveEquipment(null, "EM1", "Main fan", EquipmentLevel.EquipmentModule, b["KLN1"], null), "EM1");
 
     [Fact]
     public void A_series_is_named_by_its_pattern()
     {
-        new SeriesPattern("Silo {n}", "S{n}", 5, 5, 3, 3).Members.ShouldBe([("Silo 005", "S005"), ("Silo 010", "S010"), ("Silo 015", "S015")]);
+        new SeriesPattern("Silo {n}", "S{n}", 5, 5, 3, 3).Members.ShouldBe([
+            ("Silo 005", "S005"),
+            ("Silo 010", "S010"),
+            ("Silo 015", "S015"),
+        ]);
         new SeriesPattern("Down {n}", "D{n}", 3, -1, 3, 1).Members.Select(m => m.Code).ShouldBe(["D3", "D2", "D1"]);
     }
 
     [Fact]
     public void Hundreds_are_added_as_one_edit()
     {
-        var outcome = new AddSeries(_plant["Quay"], EquipmentLevel.Unit, _plant["Kiln"], new("Kiln {n}", "K{n}", 1, 1, 300, 3)).On(_plant.Model);
+        var outcome = new AddSeries(_plant["Quay"], EquipmentLevel.Unit, _plant["Kiln"], new("Kiln {n}", "K{n}", 1, 1, 300, 3)).On(
+            _plant.Model
+        );
         outcome.Summary.ShouldBe("Add 300 members Kiln 001 … Kiln 300 below Tarn Quay");
         var model = _plant.Model.Apply(outcome.Changes);
         model.Index.InstancesOf(_plant["Kiln"]).Count().ShouldBe(301);
@@ -38,8 +45,19 @@ public sealed class PlantEditTests
     [InlineData("Kiln {n}", "K{n}", 1, 1, 1001, 1, "Count", "1 to 1000")]
     [InlineData("Kiln {n}", "K{n}", 1, -1, 3, 1, "Start", "below 0")]
     [InlineData("<{n}>", "K{n}", 1, 1, 3, 1, "Name", "< or >")]
-    public void A_series_that_cannot_be_is_refused_whole(string name, string code, int start, int step, int count, int digits, string field, string words) =>
-        _plant.Refused(b => new AddSeries(b["Quay"], EquipmentLevel.Unit, b["Kiln"], new(name, code, start, step, count, digits))).ShouldContain(p => p.Field == field && p.Message.Contains(words));
+    public void A_series_that_cannot_be_is_refused_whole(
+        string name,
+        string code,
+        int start,
+        int step,
+        int count,
+        int digits,
+        string field,
+        string words
+    ) =>
+        _plant
+            .Refused(b => new AddSeries(b["Quay"], EquipmentLevel.Unit, b["Kiln"], new(name, code, start, step, count, digits)))
+            .ShouldContain(p => p.Field == field && p.Message.Contains(words));
 
     [Fact]
     public void A_copy_has_everything_below_it_and_what_is_set_there_with_ids_of_its_own()
@@ -59,7 +77,9 @@ public sealed class PlantEditTests
     [Fact]
     public void A_copy_with_bindings_reads_the_same_tags()
     {
-        var model = _plant.Model.Apply(new CopyEquipment(_plant["KLN1"], _plant["Ash"], "KLN1", "Kiln copy", true).On(_plant.Model).Changes);
+        var model = _plant.Model.Apply(
+            new CopyEquipment(_plant["KLN1"], _plant["Ash"], "KLN1", "Kiln copy", true).On(_plant.Model).Changes
+        );
         model.Index.BindingsOf(_plant["TT11"]).Count().ShouldBe(2);
     }
 
@@ -97,24 +117,42 @@ public sealed class PlantEditTests
     public void Any_script_may_stand_in_a_name_and_only_plain_letters_in_a_code(string name, string code, string? problem)
     {
         var outcome = new SaveEquipment(null, code, name, EquipmentLevel.Enterprise, null, null).On(PlantModel.Empty);
-        if (problem is null) outcome.IsRefused.ShouldBeFalse();
-        else outcome.Problems.ShouldHaveSingleItem().Message.ShouldContain(problem);
+        if (problem is null)
+            outcome.IsRefused.ShouldBeFalse();
+        else
+            outcome.Problems.ShouldHaveSingleItem().Message.ShouldContain(problem);
     }
 
     [Fact]
     public void A_name_of_ten_thousand_characters_is_refused() =>
-        new SaveEquipment(null, "X", new string('x', 10_000), EquipmentLevel.Enterprise, null, null).On(PlantModel.Empty)
-            .Problems.ShouldHaveSingleItem().Message.ShouldBe("The name has 10000 characters; 100 is the most.");
+        new SaveEquipment(null, "X", new string('x', 10_000), EquipmentLevel.Enterprise, null, null)
+            .On(PlantModel.Empty)
+            .Problems.ShouldHaveSingleItem()
+            .Message.ShouldBe("The name has 10000 characters; 100 is the most.");
 
     [Fact]
     public void A_state_that_a_fixed_value_names_is_not_lost()
     {
-        var plant = PlantBuilder.Kiln()
+        var plant = PlantBuilder
+            .Kiln()
             .Do(new SaveStateList(null, "Grain", "Grain", [new(0, "Barley"), new(1, "Malt")]), "Grain")
-            .Do(b => new SaveProperty(b["Kiln"], null, "Holds", "Holds", PropertyKind.Fixed, PropertyType.State, new() { StateListId = b["Grain"] }), "Holds")
+            .Do(
+                b => new SaveProperty(
+                    b["Kiln"],
+                    null,
+                    "Holds",
+                    "Holds",
+                    PropertyKind.Fixed,
+                    PropertyType.State,
+                    new() { StateListId = b["Grain"] }
+                ),
+                "Holds"
+            )
             .Do(b => PatchProperty.Exactly(b["KLN1"], b["Holds"], new() { Value = "Malt" }));
-        plant.Refused(b => new SaveStateList(b["Grain"], "Grain", "Grain", [new(0, "Barley"), new(1, "Green malt")]))
-            .ShouldHaveSingleItem().Message.ShouldBe("Corvane/Quay/KLN1 has Holds = Malt; keep that state, or change the value first.");
+        plant
+            .Refused(b => new SaveStateList(b["Grain"], "Grain", "Grain", [new(0, "Barley"), new(1, "Green malt")]))
+            .ShouldHaveSingleItem()
+            .Message.ShouldBe("Corvane/Quay/KLN1 has Holds = Malt; keep that state, or change the value first.");
         plant.Do(b => new SaveStateList(b["Grain"], "Grain", "Grain", [new(0, "Rye"), new(1, "Malt")]));
     }
 }

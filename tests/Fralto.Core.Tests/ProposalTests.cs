@@ -18,24 +18,104 @@ public sealed class ProposalTests
     private int _offset;
 
     /// <summary>Four kilns with a temperature, a pressure and a door; the first has its tags and is bound.</summary>
-    private static PlantBuilder House(int kilns = 4) => new PlantBuilder()
-        .Do(new SaveController(null, "plc", "127.0.0.1", 502, 1, 500), "plc")
-        .Do(new SaveTemplate(null, "Kiln", "Kiln", null, ""), "Kiln")
-        .Do(b => new SaveProperty(b["Kiln"], null, "AirOn", "Air-on temperature", PropertyKind.Measured, PropertyType.Number, new() { Unit = "CEL", Range = new(0, 120) }), "AirOn")
-        .Do(b => new SaveProperty(b["Kiln"], null, "AirOff", "Air-off temperature", PropertyKind.Measured, PropertyType.Number, new() { Unit = "CEL", Range = new(200, 400) }), "AirOff")
-        .Do(b => new SaveProperty(b["Kiln"], null, "Gas", "Gas pressure", PropertyKind.Measured, PropertyType.Number, new() { Unit = "MBR", Range = new(0, 120) }), "Gas")
-        .Do(b => new SaveProperty(b["Kiln"], null, "Door", "Door closed", PropertyKind.Measured, PropertyType.Boolean, PropertyPatch.Empty), "Door")
-        .Do(b => new SaveProperty(b["Kiln"], null, "Set", "Setpoint", PropertyKind.Command, PropertyType.Number, new() { Unit = "CEL", Range = new(0, 120) }), "Set")
-        .Do(new SaveEquipment(null, "Works", "Works", EquipmentLevel.Enterprise, null, null), "Works")
-        .Do(b => new SaveEquipment(null, "Quay", "Quay", EquipmentLevel.Site, b["Works"], null), "Quay")
-        .Do(b => new AddSeries(b["Quay"], EquipmentLevel.Unit, b["Kiln"], new("Kiln {n}", "KLN{n}", 1, 1, kilns, 1)));
+    private static PlantBuilder House(int kilns = 4) =>
+        new PlantBuilder()
+            .Do(new SaveController(null, "plc", "127.0.0.1", 502, 1, 500), "plc")
+            .Do(new SaveTemplate(null, "Kiln", "Kiln", null, ""), "Kiln")
+            .Do(
+                b => new SaveProperty(
+                    b["Kiln"],
+                    null,
+                    "AirOn",
+                    "Air-on temperature",
+                    PropertyKind.Measured,
+                    PropertyType.Number,
+                    new() { Unit = "CEL", Range = new(0, 120) }
+                ),
+                "AirOn"
+            )
+            .Do(
+                b => new SaveProperty(
+                    b["Kiln"],
+                    null,
+                    "AirOff",
+                    "Air-off temperature",
+                    PropertyKind.Measured,
+                    PropertyType.Number,
+                    new() { Unit = "CEL", Range = new(200, 400) }
+                ),
+                "AirOff"
+            )
+            .Do(
+                b => new SaveProperty(
+                    b["Kiln"],
+                    null,
+                    "Gas",
+                    "Gas pressure",
+                    PropertyKind.Measured,
+                    PropertyType.Number,
+                    new() { Unit = "MBR", Range = new(0, 120) }
+                ),
+                "Gas"
+            )
+            .Do(
+                b => new SaveProperty(
+                    b["Kiln"],
+                    null,
+                    "Door",
+                    "Door closed",
+                    PropertyKind.Measured,
+                    PropertyType.Boolean,
+                    PropertyPatch.Empty
+                ),
+                "Door"
+            )
+            .Do(
+                b => new SaveProperty(
+                    b["Kiln"],
+                    null,
+                    "Set",
+                    "Setpoint",
+                    PropertyKind.Command,
+                    PropertyType.Number,
+                    new() { Unit = "CEL", Range = new(0, 120) }
+                ),
+                "Set"
+            )
+            .Do(new SaveEquipment(null, "Works", "Works", EquipmentLevel.Enterprise, null, null), "Works")
+            .Do(b => new SaveEquipment(null, "Quay", "Quay", EquipmentLevel.Site, b["Works"], null), "Quay")
+            .Do(b => new AddSeries(b["Quay"], EquipmentLevel.Unit, b["Kiln"], new("Kiln {n}", "KLN{n}", 1, 1, kilns, 1)));
 
-    private PlantBuilder Tag(PlantBuilder b, string name, RawType type = RawType.Float32, string? unit = null, string description = "", int? offset = null, string plc = "plc", int count = 1) =>
-        b.Do(x => new SaveTag(null, x[plc], name, type == RawType.Bool && count == 1 ? RegisterArea.DiscreteInput : RegisterArea.HoldingRegister, offset ?? (_offset += 4), type, WordOrder.HighFirst, description, count, unit), name);
+    private PlantBuilder Tag(
+        PlantBuilder b,
+        string name,
+        RawType type = RawType.Float32,
+        string? unit = null,
+        string description = "",
+        int? offset = null,
+        string plc = "plc",
+        int count = 1
+    ) =>
+        b.Do(
+            x => new SaveTag(
+                null,
+                x[plc],
+                name,
+                type == RawType.Bool && count == 1 ? RegisterArea.DiscreteInput : RegisterArea.HoldingRegister,
+                offset ?? (_offset += 4),
+                type,
+                WordOrder.HighFirst,
+                description,
+                count,
+                unit
+            ),
+            name
+        );
 
     private static long Kiln(PlantBuilder b, int number) => b.Model.Equipment.Values.Single(e => e.Code == $"KLN{number}").Id;
 
-    private static PlantBuilder Bind(PlantBuilder b, int kiln, string property, string tag, string slice = "") => b.Do(x => new Bind(Kiln(x, kiln), x[property], x[tag], Slice.Parse(slice)));
+    private static PlantBuilder Bind(PlantBuilder b, int kiln, string property, string tag, string slice = "") =>
+        b.Do(x => new Bind(Kiln(x, kiln), x[property], x[tag], Slice.Parse(slice)));
 
     private static Proposal Ask(PlantBuilder b, int kiln, string property, Func<Tag, double?>? raw = null) =>
         Proposer.Propose(new(b.Model) { Raw = raw }).Proposals.Single(p => p.EquipmentId == Kiln(b, kiln) && p.PropertyId == b[property]);
@@ -43,7 +123,8 @@ public sealed class ProposalTests
     private PlantBuilder Temperatures(int kilns = 4)
     {
         var b = House(kilns);
-        for (var n = 1; n <= kilns; n++) Tag(b, $"KLN{n}_TT11", unit: "CEL", description: $"Kiln {n} air on");
+        for (var n = 1; n <= kilns; n++)
+            Tag(b, $"KLN{n}_TT11", unit: "CEL", description: $"Kiln {n} air on");
         return Bind(b, 1, "AirOn", "KLN1_TT11");
     }
 
@@ -57,14 +138,17 @@ public sealed class ProposalTests
         proposal.Certainty.ShouldBeInRange(0.9, 1);
         proposal.Parts.ShouldContain(p => p.Kind == ScorePartKind.Rule && p.Words.Contains("_TT11", StringComparison.Ordinal));
         proposal.Parts.ShouldContain(p => p.Kind == ScorePartKind.Unit && p.Words == "both in °C");
-        Proposer.Propose(new(b.Model)).Rules.ShouldContain(r => r.PropertyId == b["AirOn"] && r.Face == TagFace.Name && r.Found == 3 && r.Of == 3);
+        Proposer
+            .Propose(new(b.Model))
+            .Rules.ShouldContain(r => r.PropertyId == b["AirOn"] && r.Face == TagFace.Name && r.Found == 3 && r.Of == 3);
     }
 
     [Fact]
     public void A_tag_of_the_wrong_dimension_is_held_back()
     {
         var b = House();
-        for (var n = 1; n <= 4; n++) Tag(b, $"KLN{n}_PT01", unit: n == 3 ? "CEL" : "MBR");
+        for (var n = 1; n <= 4; n++)
+            Tag(b, $"KLN{n}_PT01", unit: n == 3 ? "CEL" : "MBR");
         Bind(b, 1, "Gas", "KLN1_PT01");
         Ask(b, 2, "Gas").Kind.ShouldBe(ProposalKind.Proposed);
         var held = Ask(b, 3, "Gas");
@@ -77,7 +161,8 @@ public sealed class ProposalTests
     public void A_name_and_a_description_that_disagree_are_held_back()
     {
         var b = House(6);
-        for (var n = 1; n <= 6; n++) Tag(b, $"KLN{n}_TT11", unit: "CEL", description: $"Kiln {(n == 5 ? 4 : n == 4 ? 5 : n)} air on");
+        for (var n = 1; n <= 6; n++)
+            Tag(b, $"KLN{n}_TT11", unit: "CEL", description: $"Kiln {(n == 5 ? 4 : n == 4 ? 5 : n)} air on");
         Bind(b, 1, "AirOn", "KLN1_TT11");
         Ask(b, 3, "AirOn").Kind.ShouldBe(ProposalKind.Proposed);
         Ask(b, 4, "AirOn").Kind.ShouldBe(ProposalKind.Clash);
@@ -88,12 +173,15 @@ public sealed class ProposalTests
     public void A_name_that_two_controllers_have_goes_to_the_one_that_serves_the_place_or_is_held_back()
     {
         var b = Temperatures();
-        b.Do(new SaveController(null, "other", "127.0.0.1", 503, 1, 500), "other").Do(new SaveController(null, "third", "127.0.0.1", 504, 1, 500), "third");
+        b.Do(new SaveController(null, "other", "127.0.0.1", 503, 1, 500), "other")
+            .Do(new SaveController(null, "third", "127.0.0.1", 504, 1, 500), "third");
         Tag(b, "kln2-tt11", unit: "CEL", description: "Kiln 2 air on", plc: "other");
         Ask(b, 2, "AirOn").TagId.ShouldBe(b["KLN2_TT11"]);
         // At another site nothing is bound yet that would tell which of two controllers serves it.
-        b.Do(x => new SaveEquipment(null, "Hill", "Hill", EquipmentLevel.Site, x["Works"], null), "Hill").Do(x => new SaveEquipment(null, "KLN7", "Kiln 7", EquipmentLevel.Unit, x["Hill"], x["Kiln"]), "KLN7");
-        foreach (var plc in new[] { "other", "third" }) Tag(b, "KLN7_TT11", unit: "CEL", plc: plc);
+        b.Do(x => new SaveEquipment(null, "Hill", "Hill", EquipmentLevel.Site, x["Works"], null), "Hill")
+            .Do(x => new SaveEquipment(null, "KLN7", "Kiln 7", EquipmentLevel.Unit, x["Hill"], x["Kiln"]), "KLN7");
+        foreach (var plc in new[] { "other", "third" })
+            Tag(b, "KLN7_TT11", unit: "CEL", plc: plc);
         var held = Ask(b, 7, "AirOn");
         held.Kind.ShouldNotBe(ProposalKind.Proposed);
         held.Parts.ShouldContain(p => p.Words.Contains("a tag of this name as others have", StringComparison.Ordinal));
@@ -104,7 +192,8 @@ public sealed class ProposalTests
     {
         var b = Temperatures(8);
         // From the sixth on every kiln has the tag of the next.
-        for (var n = 2; n <= 7; n++) Bind(b, n, "AirOn", $"KLN{(n < 6 ? n : n + 1)}_TT11");
+        for (var n = 2; n <= 7; n++)
+            Bind(b, n, "AirOn", $"KLN{(n < 6 ? n : n + 1)}_TT11");
         var doubts = BindingDoubts.Of(b.Model, null, _ => new(60, StatusCode.Good, "")).Where(d => d.Kind == DoubtKind.Name).ToArray();
         doubts.Select(d => b.Model.Equipment[d.EquipmentId].Code).Distinct().Order().ShouldBe(["KLN6", "KLN7"]);
     }
@@ -140,7 +229,11 @@ public sealed class ProposalTests
             Tag(b, $"KLN{n}_TT12", unit: "CEL");
         }
         Bind(Bind(b, 1, "AirOn", "KLN1_TT11"), 1, "AirOff", "KLN1_TT12");
-        double? Raw(Tag tag) => tag.Name is "KLN3_TT11" ? 300 : tag.Name is "KLN3_TT12" ? 60 : tag.Name.EndsWith("11", StringComparison.Ordinal) ? 60 : 300;
+        double? Raw(Tag tag) =>
+            tag.Name is "KLN3_TT11" ? 300
+            : tag.Name is "KLN3_TT12" ? 60
+            : tag.Name.EndsWith("11", StringComparison.Ordinal) ? 60
+            : 300;
         Ask(b, 2, "AirOn", Raw).Kind.ShouldBe(ProposalKind.Proposed);
         Ask(b, 3, "AirOn", Raw).Kind.ShouldNotBe(ProposalKind.Proposed);
         Ask(b, 3, "AirOff", Raw).Kind.ShouldNotBe(ProposalKind.Proposed);
@@ -160,9 +253,12 @@ public sealed class ProposalTests
     public void Bits_of_a_status_word_follow_the_word()
     {
         var b = House();
-        for (var n = 1; n <= 4; n++) Tag(b, $"K{n}_STATUS", RawType.UInt16);
+        for (var n = 1; n <= 4; n++)
+            Tag(b, $"K{n}_STATUS", RawType.UInt16);
         Bind(b, 1, "Door", "K1_STATUS", ".4");
-        (Ask(b, 2, "Door") is { Kind: ProposalKind.Proposed } p ? (p.TagId, p.Slice) : default).ShouldBe((b["K2_STATUS"], new Slice(null, 4)));
+        (Ask(b, 2, "Door") is { Kind: ProposalKind.Proposed } p ? (p.TagId, p.Slice) : default).ShouldBe(
+            (b["K2_STATUS"], new Slice(null, 4))
+        );
     }
 
     [Theory]
@@ -171,7 +267,8 @@ public sealed class ProposalTests
     public void Numbers_with_an_offset_and_a_step_are_followed(int offset, int step)
     {
         var b = House(6);
-        for (var n = 1; n <= 6; n++) Tag(b, $"TI{offset + (n - 1) * step}", unit: "CEL");
+        for (var n = 1; n <= 6; n++)
+            Tag(b, $"TI{offset + (n - 1) * step}", unit: "CEL");
         Bind(b, 1, "AirOn", $"TI{offset}");
         Ask(b, 4, "AirOn").TagId.ShouldBe(b[$"TI{offset + 3 * step}"]);
     }
@@ -180,13 +277,17 @@ public sealed class ProposalTests
     public void A_kept_rule_needs_no_example_and_a_wrong_one_is_refused()
     {
         var b = House();
-        for (var n = 1; n <= 4; n++) Tag(b, $"X{n * 7}", unit: "CEL");
+        for (var n = 1; n <= 4; n++)
+            Tag(b, $"X{n * 7}", unit: "CEL");
         Ask(b, 2, "AirOn").Kind.ShouldBe(ProposalKind.Open);
         b.Do(x => new KeepRule(x["Kiln"], x["AirOn"], TagFace.Name, "X{number*7}"));
         Ask(b, 2, "AirOn").TagId.ShouldBe(b["X14"]);
         Proposer.Propose(new(b.Model)).Rules.ShouldContain(r => r.IsKept);
         new KeepRule(b["Kiln"], b["AirOn"], TagFace.Name, "X{numbr}").On(b.Model).Problems.Single().Message.ShouldContain("not understood");
-        new KeepRule(b["Kiln"], b["AirOn"], TagFace.Name, "X7").On(b.Model).Problems.Single().Message.ShouldContain("same tag for every instance");
+        new KeepRule(b["Kiln"], b["AirOn"], TagFace.Name, "X7")
+            .On(b.Model)
+            .Problems.Single()
+            .Message.ShouldContain("same tag for every instance");
         b.Do(x => new KeepRule(x["Kiln"], x["AirOn"], TagFace.Name, ""));
         b.Model.Templates[b["Kiln"]].Rules.ShouldBeEmpty();
     }
@@ -210,7 +311,8 @@ public sealed class ProposalTests
     public void A_tag_that_breaks_the_series_of_addresses_is_less_certain()
     {
         var b = House(8);
-        for (var n = 1; n <= 8; n++) Tag(b, $"KLN{n}_TT11", unit: "CEL", offset: n == 6 ? 500 : n * 10);
+        for (var n = 1; n <= 8; n++)
+            Tag(b, $"KLN{n}_TT11", unit: "CEL", offset: n == 6 ? 500 : n * 10);
         Bind(b, 1, "AirOn", "KLN1_TT11");
         Ask(b, 5, "AirOn").Parts.ShouldContain(p => p.Kind == ScorePartKind.Neighbours && p.Weight > 0);
         var odd = Ask(b, 6, "AirOn");
@@ -246,7 +348,10 @@ public sealed class ProposalTests
         new BindMany([Line(2, "KLN3_TT11"), Line(3, "KLN2_TT11")]).On(b.Model).Problems.ShouldBeEmpty();
         b.Do(new SwapBindings((Kiln(b, 2), b["AirOn"]), (Kiln(b, 3), b["AirOn"])));
         b.Model.Bindings[(Kiln(b, 2), b["AirOn"])].TagId.ShouldBe(b["KLN3_TT11"]);
-        new SwapBindings((Kiln(b, 2), b["AirOn"]), (Kiln(b, 2), b["Gas"])).On(b.Model).Problems.Single().Message.ShouldContain("no factor leads");
+        new SwapBindings((Kiln(b, 2), b["AirOn"]), (Kiln(b, 2), b["Gas"]))
+            .On(b.Model)
+            .Problems.Single()
+            .Message.ShouldContain("no factor leads");
         b.Do(new UnbindMany([(Kiln(b, 2), b["AirOn"]), (Kiln(b, 3), b["AirOn"]), (Kiln(b, 3), b["Gas"])]));
         b.Model.Bindings.Count.ShouldBe(2);
         new UnbindMany([(Kiln(b, 2), b["AirOn"])]).On(b.Model).IsRefused.ShouldBeTrue();
@@ -257,7 +362,10 @@ public sealed class ProposalTests
     {
         var b = Temperatures();
         long[] below = [Kiln(b, 2), Kiln(b, 3), Kiln(b, 4)];
-        SeriesFill.Lines(b.Model, (Kiln(b, 1), b["AirOn"]), below).Select(l => l.TagId).ShouldBe([b["KLN2_TT11"], b["KLN3_TT11"], b["KLN4_TT11"]]);
+        SeriesFill
+            .Lines(b.Model, (Kiln(b, 1), b["AirOn"]), below)
+            .Select(l => l.TagId)
+            .ShouldBe([b["KLN2_TT11"], b["KLN3_TT11"], b["KLN4_TT11"]]);
         Bind(b, 3, "AirOn", "KLN3_TT11");
         SeriesFill.Lines(b.Model, (Kiln(b, 1), b["AirOn"]), below).Length.ShouldBe(1);
         SeriesFill.Lines(b.Model, (Kiln(b, 2), b["AirOn"]), below).ShouldBeEmpty();
@@ -285,12 +393,25 @@ public sealed class ProposalTests
     public void Bindings_that_look_wrong_are_found_by_value_name_and_reading()
     {
         var b = Temperatures(8);
-        for (var n = 2; n <= 8; n++) Bind(b, n, "AirOn", $"KLN{(n == 6 ? 7 : n == 7 ? 6 : n)}_TT11");
-        var values = new Dictionary<int, double> { [1] = 60, [2] = 61, [3] = 59, [4] = 60.5, [5] = 5, [6] = 61, [7] = 60, [8] = double.NaN };
+        for (var n = 2; n <= 8; n++)
+            Bind(b, n, "AirOn", $"KLN{(n == 6 ? 7 : n == 7 ? 6 : n)}_TT11");
+        var values = new Dictionary<int, double>
+        {
+            [1] = 60,
+            [2] = 61,
+            [3] = 59,
+            [4] = 60.5,
+            [5] = 5,
+            [6] = 61,
+            [7] = 60,
+            [8] = double.NaN,
+        };
         LiveReading? Live((long EquipmentId, long PropertyId) cell)
         {
             var value = values[int.Parse(b.Model.Equipment[cell.EquipmentId].Code[3..], System.Globalization.CultureInfo.InvariantCulture)];
-            return double.IsNaN(value) ? new(value, StatusCode.BadNoCommunication, "controller not reachable") : new(value, StatusCode.Good, "");
+            return double.IsNaN(value)
+                ? new(value, StatusCode.BadNoCommunication, "controller not reachable")
+                : new(value, StatusCode.Good, "");
         }
         var doubts = BindingDoubts.Of(b.Model, [b["Kiln"]], Live).ToLookup(d => b.Model.Equipment[d.EquipmentId].Code, d => d);
         doubts["KLN5"].Single().Words.ShouldContain("where the others are about 60");
@@ -303,9 +424,11 @@ public sealed class ProposalTests
     public void A_value_far_off_speaks_against_a_tag_unless_the_plant_stands_still()
     {
         var b = House();
-        for (var n = 1; n <= 4; n++) Tag(b, $"KLN{n}_TT12", unit: "CEL");
+        for (var n = 1; n <= 4; n++)
+            Tag(b, $"KLN{n}_TT12", unit: "CEL");
         Bind(b, 1, "AirOff", "KLN1_TT12");
-        double Value(double first, double second) => Ask(b, 2, "AirOff", t => t.Name == "KLN1_TT12" ? first : second).Parts.Single(p => p.Kind == ScorePartKind.Value).Weight;
+        double Value(double first, double second) =>
+            Ask(b, 2, "AirOff", t => t.Name == "KLN1_TT12" ? first : second).Parts.Single(p => p.Kind == ScorePartKind.Value).Weight;
         Value(300, 300).ShouldBeGreaterThan(0);
         Value(300, 5000).ShouldBe(-2.5);
         Value(300, 0).ShouldBeInRange(-1, -0.5);
@@ -316,30 +439,48 @@ public sealed class ProposalTests
         held.Reason!.ShouldContain("wrong order");
     }
 
-    /// <summary>A float read with its words the wrong way round looks like a measurement one time in five; once it has been both nothing and beyond all measure, that does not help it.</summary>
+    /// <summary>A float read with its words the wrong way round looks like a measurement one time in five; once it has been both nothing
+    /// and beyond all measure, that does not help it.</summary>
     [Fact]
     public void A_swapped_float_is_held_back_also_when_it_happens_to_look_right()
     {
         var b = House();
-        for (var n = 1; n <= 4; n++) Tag(b, $"KLN{n}_TT12", unit: "CEL");
+        for (var n = 1; n <= 4; n++)
+            Tag(b, $"KLN{n}_TT12", unit: "CEL");
         Bind(b, 1, "AirOff", "KLN1_TT12");
         Proposal After(IEnumerable<double> held, double? now)
         {
             var been = held.Aggregate(Magnitudes.None, (m, raw) => m.With(raw));
-            return Proposer.Propose(new(b.Model) { Raw = _ => now, Magnitudes = _ => been }).Proposals.Single(p => p.EquipmentId == Kiln(b, 2) && p.PropertyId == b["AirOff"]);
+            return Proposer
+                .Propose(new(b.Model) { Raw = _ => now, Magnitudes = _ => been })
+                .Proposals.Single(p => p.EquipmentId == Kiln(b, 2) && p.PropertyId == b["AirOff"]);
         }
         // A drier that drifts about 300 degrees, as a 32-bit float with its words swapped: the moving digits become sign and exponent.
         var random = new Random(7);
         for (var round = 0; round < 200; round++)
         {
-            var swapped = Enumerable.Range(0, 40).Select(_ => BitConverter.SingleToInt32Bits((float)(300 + random.NextDouble())))
-                .Select(bits => (double)BitConverter.Int32BitsToSingle((bits << 16) | (int)((uint)bits >> 16))).Where(double.IsFinite);
+            var swapped = Enumerable
+                .Range(0, 40)
+                .Select(_ => BitConverter.SingleToInt32Bits((float)(300 + random.NextDouble())))
+                .Select(bits => (double)BitConverter.Int32BitsToSingle((bits << 16) | (int)((uint)bits >> 16)))
+                .Where(double.IsFinite);
             var held = After(swapped, round % 2 == 0 ? 300 : null);
             (held.Kind, held.Certainty <= 0.5).ShouldBe((ProposalKind.Clash, true));
             held.Reason!.ShouldContain("wrong order");
         }
         // Read rightly, at rest, run out by a filter, or with the largest number for "no value": as good as ever.
-        foreach (var held in new double[][] { [], [0], [299, 301], [0, 300, 1e-7], [300, 1e-30], [300, float.MaxValue, 0.001], [-300, double.MaxValue] })
+        foreach (
+            var held in new double[][]
+            {
+                [],
+                [0],
+                [299, 301],
+                [0, 300, 1e-7],
+                [300, 1e-30],
+                [300, float.MaxValue, 0.001],
+                [-300, double.MaxValue],
+            }
+        )
             After(held, 300).Kind.ShouldBe(ProposalKind.Proposed);
     }
 
@@ -347,8 +488,20 @@ public sealed class ProposalTests
     public void A_tag_whose_value_is_none_of_the_states_is_held_back_however_well_it_is_named()
     {
         var b = House().Do(new SaveStateList(null, "Phase", "Phase", [new(0, "Idle"), new(1, "Dry")]), "Phase");
-        b.Do(x => new SaveProperty(x["Kiln"], null, "Phase", "Phase", PropertyKind.Measured, PropertyType.State, new() { StateListId = x["Phase"] }), "KilnPhase");
-        for (var n = 1; n <= 4; n++) Tag(b, $"KLN{n}_PH", RawType.Int16);
+        b.Do(
+            x => new SaveProperty(
+                x["Kiln"],
+                null,
+                "Phase",
+                "Phase",
+                PropertyKind.Measured,
+                PropertyType.State,
+                new() { StateListId = x["Phase"] }
+            ),
+            "KilnPhase"
+        );
+        for (var n = 1; n <= 4; n++)
+            Tag(b, $"KLN{n}_PH", RawType.Int16);
         Bind(b, 1, "KilnPhase", "KLN1_PH");
         double? Raw(Tag tag) => tag.Name == "KLN3_PH" ? 17 : 1;
         Ask(b, 2, "KilnPhase", Raw).Kind.ShouldBe(ProposalKind.Proposed);
@@ -360,7 +513,9 @@ public sealed class ProposalTests
         Ask(b, 3, "KilnPhase", _ => 17).Kind.ShouldBe(ProposalKind.Proposed);
         // Nor without any example, where words alone speak for it.
         b.Do(x => new Unbind(Kiln(x, 1), x["KilnPhase"]));
-        Proposer.Propose(new(b.Model) { Raw = Raw }).Proposals.ShouldNotContain(p => p.Kind == ProposalKind.Proposed && p.TagId == b["KLN3_PH"]);
+        Proposer
+            .Propose(new(b.Model) { Raw = Raw })
+            .Proposals.ShouldNotContain(p => p.Kind == ProposalKind.Proposed && p.TagId == b["KLN3_PH"]);
     }
 
     [Fact]
@@ -377,7 +532,10 @@ public sealed class ProposalTests
         BindingDoubts.Of(b.Model, null, _ => new(1, StatusCode.Good, "")).ShouldNotContain(d => d.Kind == DoubtKind.Reading);
         Tag(b, "KLN6_W", RawType.UInt16);
         Bind(b, 6, "Door", "KLN6_W");
-        BindingDoubts.Of(b.Model, null, _ => new(1, StatusCode.Good, "")).Single(d => d.Kind == DoubtKind.Reading).EquipmentId.ShouldBe(Kiln(b, 6));
+        BindingDoubts
+            .Of(b.Model, null, _ => new(1, StatusCode.Good, ""))
+            .Single(d => d.Kind == DoubtKind.Reading)
+            .EquipmentId.ShouldBe(Kiln(b, 6));
     }
 
     [Fact]

@@ -21,103 +21,147 @@ public sealed class RandomEditTests
     private static readonly Gen<int[]> Steps = Gen.Int[0, 1_000_000].Array[1, 60];
 
     [Fact]
-    public void Look_ups_carried_over_are_those_built_anew() => Steps.Sample(steps =>
-    {
-        foreach (var model in Run(steps).Select(r => r.After))
-        {
-            SameLookUps(model, model.Index, (model with { }).Index);
-        }
-    }, iter: 150);
+    public void Look_ups_carried_over_are_those_built_anew() =>
+        Steps.Sample(
+            steps =>
+            {
+                foreach (var model in Run(steps).Select(r => r.After))
+                {
+                    SameLookUps(model, model.Index, (model with { }).Index);
+                }
+            },
+            iter: 150
+        );
 
     [Fact]
     public void Every_kind_of_edit_is_among_those_that_are_tried_and_every_kind_is_accepted()
     {
-        var kinds = typeof(Edit).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(Edit)) && !t.IsAbstract).Select(t => t.Name).ToHashSet();
+        var kinds = typeof(Edit)
+            .Assembly.GetTypes()
+            .Where(t => t.IsSubclassOf(typeof(Edit)) && !t.IsAbstract)
+            .Select(t => t.Name)
+            .ToHashSet();
         var accepted = new HashSet<string>();
         for (var seed = 0; seed < 400 && accepted.Count < kinds.Count; seed++)
         {
             var random = new Random(seed);
-            foreach (var (_, edit) in Edits([.. Enumerable.Range(0, 60).Select(_ => random.Next(1_000_000))])) accepted.Add(edit.GetType().Name);
+            foreach (var (_, edit) in Edits([.. Enumerable.Range(0, 60).Select(_ => random.Next(1_000_000))]))
+                accepted.Add(edit.GetType().Name);
         }
         kinds.Except(accepted).ShouldBeEmpty("kinds of edits that no random sequence has made");
     }
 
     [Fact]
-    public void No_two_siblings_stand_at_one_position() => Steps.Sample(steps =>
-    {
-        foreach (var model in Run(steps).Select(r => r.After))
-            model.Equipment.Values.GroupBy(e => (e.ParentId, e.Order)).Where(g => g.Count() > 1).Select(g => string.Join(" and ", g.Select(e => e.Name))).ShouldBeEmpty();
-    }, iter: 150);
+    public void No_two_siblings_stand_at_one_position() =>
+        Steps.Sample(
+            steps =>
+            {
+                foreach (var model in Run(steps).Select(r => r.After))
+                    model
+                        .Equipment.Values.GroupBy(e => (e.ParentId, e.Order))
+                        .Where(g => g.Count() > 1)
+                        .Select(g => string.Join(" and ", g.Select(e => e.Name)))
+                        .ShouldBeEmpty();
+            },
+            iter: 150
+        );
 
     [Fact]
     public void Every_kind_of_entity_is_in_the_journal_in_words_and_kept_by_its_own_name()
     {
-        EntityKinds.All.Select(k => k.Id).ShouldBe(["state-list", "unit", "scale", "template", "equipment", "controller", "layout", "device", "tag", "binding"]);
-        Steps.Sample(steps =>
-        {
-            foreach (var (before, outcome, after) in Run(steps))
+        EntityKinds
+            .All.Select(k => k.Id)
+            .ShouldBe(["state-list", "unit", "scale", "template", "equipment", "controller", "layout", "device", "tag", "binding"]);
+        Steps.Sample(
+            steps =>
+            {
+                foreach (var (before, outcome, after) in Run(steps))
                 foreach (var change in outcome.Changes)
                 {
                     var kind = EntityKinds.Of((change.After ?? change.Before)!);
                     kind.NameOf((change.After ?? change.Before)!, after).ShouldNotBeEmpty();
-                    if (change.After is { } now) kind.Find(after, kind.KeyOf(now)).ShouldNotBeNull();
+                    if (change.After is { } now)
+                        kind.Find(after, kind.KeyOf(now)).ShouldNotBeNull();
                     // What has changed is shown: two entities that differ read differently.
-                    if (!Equals(change.Before, change.After)) ChangeText.Of(change, change.After is null ? before : after).ShouldNotBeEmpty($"{change}");
+                    if (!Equals(change.Before, change.After))
+                        ChangeText.Of(change, change.After is null ? before : after).ShouldNotBeEmpty($"{change}");
                 }
-        }, iter: 100);
+            },
+            iter: 100
+        );
     }
 
     [Fact]
-    public void An_edit_and_its_inverse_leave_the_model_as_it_was() => Steps.Sample(steps =>
-    {
-        foreach (var (before, outcome, after) in Run(steps))
-        {
-            var back = after.Apply(outcome.Inverse.ToArray());
-            foreach (var kind in EntityKinds.All) kind.All(back).ShouldBe(kind.All(before), ignoreOrder: true);
-        }
-    }, iter: 150);
+    public void An_edit_and_its_inverse_leave_the_model_as_it_was() =>
+        Steps.Sample(
+            steps =>
+            {
+                foreach (var (before, outcome, after) in Run(steps))
+                {
+                    var back = after.Apply(outcome.Inverse.ToArray());
+                    foreach (var kind in EntityKinds.All)
+                        kind.All(back).ShouldBe(kind.All(before), ignoreOrder: true);
+                }
+            },
+            iter: 150
+        );
 
     [Fact]
-    public void Looking_at_what_changes_touch_finds_trouble_exactly_when_looking_at_all_does() => Steps.Sample(steps =>
-    {
-        var runs = Run(steps).ToArray();
-        var last = runs[^1].After;
-        foreach (var inverse in runs.Select(r => r.Outcome.Inverse.ToArray()).Where(i => i.All(c => Equals(last.Current((c.Before ?? c.After)!), c.Before))))
-        {
-            var back = last.Apply(inverse);
-            Integrity.Problems(back, inverse).Any().ShouldBe(Integrity.Problems(back).Any());
-        }
-    }, iter: 150);
+    public void Looking_at_what_changes_touch_finds_trouble_exactly_when_looking_at_all_does() =>
+        Steps.Sample(
+            steps =>
+            {
+                var runs = Run(steps).ToArray();
+                var last = runs[^1].After;
+                foreach (
+                    var inverse in runs.Select(r => r.Outcome.Inverse.ToArray())
+                        .Where(i => i.All(c => Equals(last.Current((c.Before ?? c.After)!), c.Before)))
+                )
+                {
+                    var back = last.Apply(inverse);
+                    Integrity.Problems(back, inverse).Any().ShouldBe(Integrity.Problems(back).Any());
+                }
+            },
+            iter: 150
+        );
 
     [Fact]
-    public void Every_edit_leaves_a_whole_model_that_compiles() => Steps.Sample(steps =>
-    {
-        var last = Run(steps).Last().After;
-        Integrity.Problems(last).ShouldBeEmpty();
-        Planner.Compile(last).Plan.Points.Length.ShouldBe(last.Bindings.Count);
-    }, iter: 150);
+    public void Every_edit_leaves_a_whole_model_that_compiles() =>
+        Steps.Sample(
+            steps =>
+            {
+                var last = Run(steps).Last().After;
+                Integrity.Problems(last).ShouldBeEmpty();
+                Planner.Compile(last).Plan.Points.Length.ShouldBe(last.Bindings.Count);
+            },
+            iter: 150
+        );
 
     [Fact]
-    public void Given_out_and_taken_in_changes_nothing() => Steps.Sample(steps =>
-    {
-        var model = Run(steps).Last().After;
-        var bytes = ModelFormat.Write(model);
-        var outcome = new ReplaceModel(ModelFormat.Read(bytes, out _)!).On(model);
-        outcome.Problems.ShouldBeEmpty();
-        outcome.Changes.ShouldBeEmpty();
-        var empty = new ReplaceModel(ModelFormat.Read(bytes, out _)!).On(PlantModel.Empty);
-        empty.Problems.ShouldBeEmpty();
-        var (one, other) = (Lines(ModelFormat.Write(PlantModel.Empty.Apply(empty.Changes))), Lines(bytes));
-        var at = Enumerable.Range(0, Math.Min(one.Length, other.Length)).FirstOrDefault(i => one[i] != other[i], -1);
-        (at < 0 ? [] : one.Skip(at - 4).Take(8)).ShouldBe(at < 0 ? [] : other.Skip(at - 4).Take(8));
-        one.Length.ShouldBe(other.Length);
-        foreach (var kind in Enum.GetValues<TableKind>())
-        {
-            var preview = new ImportTable(kind, ImportTable.Of(model, kind)).Preview(model);
-            preview.Lines.ShouldBeEmpty();
-            preview.Changes.ShouldBeEmpty();
-        }
-    }, iter: 150);
+    public void Given_out_and_taken_in_changes_nothing() =>
+        Steps.Sample(
+            steps =>
+            {
+                var model = Run(steps).Last().After;
+                var bytes = ModelFormat.Write(model);
+                var outcome = new ReplaceModel(ModelFormat.Read(bytes, out _)!).On(model);
+                outcome.Problems.ShouldBeEmpty();
+                outcome.Changes.ShouldBeEmpty();
+                var empty = new ReplaceModel(ModelFormat.Read(bytes, out _)!).On(PlantModel.Empty);
+                empty.Problems.ShouldBeEmpty();
+                var (one, other) = (Lines(ModelFormat.Write(PlantModel.Empty.Apply(empty.Changes))), Lines(bytes));
+                var at = Enumerable.Range(0, Math.Min(one.Length, other.Length)).FirstOrDefault(i => one[i] != other[i], -1);
+                (at < 0 ? [] : one.Skip(at - 4).Take(8)).ShouldBe(at < 0 ? [] : other.Skip(at - 4).Take(8));
+                one.Length.ShouldBe(other.Length);
+                foreach (var kind in Enum.GetValues<TableKind>())
+                {
+                    var preview = new ImportTable(kind, ImportTable.Of(model, kind)).Preview(model);
+                    preview.Lines.ShouldBeEmpty();
+                    preview.Changes.ShouldBeEmpty();
+                }
+            },
+            iter: 150
+        );
 
     private static string[] Lines(byte[] text) => Encoding.UTF8.GetString(text).Split((char)10);
 
@@ -163,20 +207,23 @@ public sealed class RandomEditTests
             one.LabelsOf(template).ShouldBe(other.LabelsOf(template));
             one.PropertiesOf(template).Select(p => (p.Id, p.Facts)).ShouldBe(other.PropertiesOf(template).Select(p => (p.Id, p.Facts)));
         }
-        foreach (var controller in model.Controllers.Keys) one.TagsOf(controller).ShouldBe(other.TagsOf(controller));
+        foreach (var controller in model.Controllers.Keys)
+            one.TagsOf(controller).ShouldBe(other.TagsOf(controller));
         foreach (var tag in model.Tags.Keys)
         {
             one.BindingsOf(tag).ShouldBe(other.BindingsOf(tag), ignoreOrder: true);
             one.IsUsed(tag).ShouldBe(other.IsUsed(tag));
         }
-        foreach (var text in new[] { "kiln", "tt1", "r1", "n" }) Finder.Find(model, text, 9).Select(f => f.Id).ShouldBe(Finder.Find(model with { }, text, 9).Select(f => f.Id));
+        foreach (var text in new[] { "kiln", "tt1", "r1", "n" })
+            Finder.Find(model, text, 9).Select(f => f.Id).ShouldBe(Finder.Find(model with { }, text, 9).Select(f => f.Id));
     }
 
     /// <summary>Makes the edits that numbers stand for, passing over those that are refused.</summary>
     private static IEnumerable<(PlantModel Before, EditOutcome Outcome, PlantModel After)> Run(int[] steps)
     {
         yield return (Begin, EditOutcome.Changed("begin"), Begin);
-        foreach (var (run, _) in Edits(steps)) yield return run;
+        foreach (var (run, _) in Edits(steps))
+            yield return run;
     }
 
     private static readonly PlantModel Begin = PlantBuilder.Kiln().Model;
@@ -188,7 +235,8 @@ public sealed class RandomEditTests
         {
             var edit = EditOf(model, step, past);
             var outcome = edit.On(model);
-            if (outcome.IsRefused) continue;
+            if (outcome.IsRefused)
+                continue;
             var next = model.Apply(outcome.Changes);
             Integrity.NewProblems(model, next, outcome.Changes).Select(p => $"{edit.GetType().Name}: {p.Message}").ShouldBeEmpty();
             yield return ((model, outcome, next), edit);
@@ -205,68 +253,261 @@ public sealed class RandomEditTests
         var other = nodes.Length == 0 ? 0 : Of(nodes, 97)!.Id;
         var template = Of(model.Templates.Values.OrderBy(t => t.Id), 31)?.Id;
         var level = Of(LevelRules.FromTheTop, 53);
-        var (controller, layout, device) = (model.Controllers.Keys.Order().FirstOrDefault(), Of(model.Layouts.Values.OrderBy(l => l.Id), 23), Of(model.Devices.Values.OrderBy(d => d.Id), 41));
+        var (controller, layout, device) = (
+            model.Controllers.Keys.Order().FirstOrDefault(),
+            Of(model.Layouts.Values.OrderBy(l => l.Id), 23),
+            Of(model.Devices.Values.OrderBy(d => d.Id), 41)
+        );
         static LayoutPoint Point(int i) => new(0, $"P{i}", RegisterArea.HoldingRegister, i, null, RawType.Int16, WordOrder.HighFirst);
         var cells = model.Bindings.Keys.OrderBy(k => k.EquipmentId).ThenBy(k => k.PropertyId).ToArray();
         var (cell, tag) = (Of(cells, 19), Of(model.Tags.Values.OrderBy(t => t.Id), 29)?.Id ?? 0);
-        var takes = model.Equipment.Values.OrderBy(e => e.Id).SelectMany(e => model.Index.PropertiesOf(e).Where(p => p.TakesTag).Select(p => (e.Id, p.Id))).ToArray();
-        var (list, scale, unit) = (Of(model.StateLists.Values.OrderBy(s => s.Id), 7), Of(model.Scales.Values.OrderBy(s => s.Id), 11), Of(model.OwnUnits.Values.OrderBy(u => u.Id), 13));
-        var declared = Of(model.Templates.Values.OrderBy(t => t.Id).SelectMany(t => t.Properties.Select(p => (Template: t.Id, Property: p))), 5);
+        var takes = model
+            .Equipment.Values.OrderBy(e => e.Id)
+            .SelectMany(e => model.Index.PropertiesOf(e).Where(p => p.TakesTag).Select(p => (e.Id, p.Id)))
+            .ToArray();
+        var (list, scale, unit) = (
+            Of(model.StateLists.Values.OrderBy(s => s.Id), 7),
+            Of(model.Scales.Values.OrderBy(s => s.Id), 11),
+            Of(model.OwnUnits.Values.OrderBy(u => u.Id), 13)
+        );
+        var declared = Of(
+            model.Templates.Values.OrderBy(t => t.Id).SelectMany(t => t.Properties.Select(p => (Template: t.Id, Property: p))),
+            5
+        );
         var part = Of(model.Templates.Values.OrderBy(t => t.Id).SelectMany(t => t.Parts.Select(p => (Template: t.Id, p.Id))), 3);
         var some = Of(model.Controllers.Keys.Order(), 37);
         switch (step % 47)
         {
-            case 25: return new SaveStateList(step % 2 == 0 ? list?.Id : null, step % 2 == 0 && list is not null ? list.Code : $"L{step}", $"List {step}", [new(0, "Off"), new(1 + (step % 3), "On")]);
-            case 26: return new RemoveStateList(list?.Id ?? 0);
-            case 27: return new SaveOwnUnit(step % 2 == 0 ? unit?.Id : null, step % 2 == 0 && unit is not null ? unit.Code : $"U{step}", $"u{step}", $"Unit {step}", 1 + (step % 7), "KGM");
-            case 28: return new RemoveOwnUnit(unit?.Id ?? 0);
-            case 29: return new SaveScale(step % 2 == 0 ? scale?.Id : null, step % 2 == 0 && scale is not null ? scale.Code : $"S{step}", $"Scale {step}", "", new LinearScale(new Span(0, 100), new(0, 1 + (step % 9))) { Unit = step % 3 == 0 ? unit?.Code : null });
-            case 30: return new RemoveScale(scale?.Id ?? 0);
-            case 31: return step % 2 == 0 ? new SaveController(null, $"c{step}", new MemoryConnection(), 0) : new RemoveController(some);
-            case 32: return new RemoveTag(tag);
-            case 33: return new RemoveLayout(layout?.Id ?? 0);
-            case 34: return new RemovePart(part.Template, part.Id, step % 2 == 0);
-            case 35: return new RemoveProperty(declared.Template, declared.Property?.Id ?? 0);
-            case 36: return new MoveProperty(declared.Template, declared.Property?.Id ?? 0, model.Templates.GetValueOrDefault(declared.Template)?.ParentId ?? template ?? 0);
-            case 37: return new SetWordOrder([tag], (WordOrder)(step / 45 % 4));
-            case 38: return step % 2 == 0
-                ? new SaveTag(null, controller, $"word{step}", RegisterArea.HoldingRegister, step % 65000, RawType.UInt16, WordOrder.HighFirst, "")
-                : Of(model.Tags.Values.Where(t => UnfoldTag.WhyNot(t) is null).OrderBy(t => t.Id), 3) is { } packed ? new UnfoldTag(packed.Id, [.. Enumerable.Range(0, UnfoldTag.PartsOf(packed)).Select(i => $"{packed.Name}_{i}")]) : new UnfoldTag(0, []);
-            case 39: return new DeclareTags(some, [new(new ModbusAddress(RegisterArea.HoldingRegister, step % 60_000), ["found", $"at{step}"], RawType.Int16, 1, "")]);
-            case 40: return new Unbind(cell.EquipmentId, cell.PropertyId);
-            case 41 or >= 45 when past.Count > 0: return new TakeBack("back", past[^(1 + (step / 47 % Math.Min(past.Count, 6)))].Changes);
-            case 42: return new ReplaceModel(ModelFormat.Read(ModelFormat.Write(past.Count == 0 || step % 2 == 0 ? Begin : model with { Bindings = model.Bindings.Clear() }), out _)!);
+            case 25:
+                return new SaveStateList(
+                    step % 2 == 0 ? list?.Id : null,
+                    step % 2 == 0 && list is not null ? list.Code : $"L{step}",
+                    $"List {step}",
+                    [new(0, "Off"), new(1 + (step % 3), "On")]
+                );
+            case 26:
+                return new RemoveStateList(list?.Id ?? 0);
+            case 27:
+                return new SaveOwnUnit(
+                    step % 2 == 0 ? unit?.Id : null,
+                    step % 2 == 0 && unit is not null ? unit.Code : $"U{step}",
+                    $"u{step}",
+                    $"Unit {step}",
+                    1 + (step % 7),
+                    "KGM"
+                );
+            case 28:
+                return new RemoveOwnUnit(unit?.Id ?? 0);
+            case 29:
+                return new SaveScale(
+                    step % 2 == 0 ? scale?.Id : null,
+                    step % 2 == 0 && scale is not null ? scale.Code : $"S{step}",
+                    $"Scale {step}",
+                    "",
+                    new LinearScale(new Span(0, 100), new(0, 1 + (step % 9))) { Unit = step % 3 == 0 ? unit?.Code : null }
+                );
+            case 30:
+                return new RemoveScale(scale?.Id ?? 0);
+            case 31:
+                return step % 2 == 0 ? new SaveController(null, $"c{step}", new MemoryConnection(), 0) : new RemoveController(some);
+            case 32:
+                return new RemoveTag(tag);
+            case 33:
+                return new RemoveLayout(layout?.Id ?? 0);
+            case 34:
+                return new RemovePart(part.Template, part.Id, step % 2 == 0);
+            case 35:
+                return new RemoveProperty(declared.Template, declared.Property?.Id ?? 0);
+            case 36:
+                return new MoveProperty(
+                    declared.Template,
+                    declared.Property?.Id ?? 0,
+                    model.Templates.GetValueOrDefault(declared.Template)?.ParentId ?? template ?? 0
+                );
+            case 37:
+                return new SetWordOrder([tag], (WordOrder)(step / 45 % 4));
+            case 38:
+                return step % 2 == 0
+                        ? new SaveTag(
+                            null,
+                            controller,
+                            $"word{step}",
+                            RegisterArea.HoldingRegister,
+                            step % 65000,
+                            RawType.UInt16,
+                            WordOrder.HighFirst,
+                            ""
+                        )
+                    : Of(model.Tags.Values.Where(t => UnfoldTag.WhyNot(t) is null).OrderBy(t => t.Id), 3) is { } packed
+                        ? new UnfoldTag(packed.Id, [.. Enumerable.Range(0, UnfoldTag.PartsOf(packed)).Select(i => $"{packed.Name}_{i}")])
+                    : new UnfoldTag(0, []);
+            case 39:
+                return new DeclareTags(
+                    some,
+                    [new(new ModbusAddress(RegisterArea.HoldingRegister, step % 60_000), ["found", $"at{step}"], RawType.Int16, 1, "")]
+                );
+            case 40:
+                return new Unbind(cell.EquipmentId, cell.PropertyId);
+            case 41 or >= 45 when past.Count > 0:
+                return new TakeBack("back", past[^(1 + (step / 47 % Math.Min(past.Count, 6)))].Changes);
+            case 42:
+                return new ReplaceModel(
+                    ModelFormat.Read(
+                        ModelFormat.Write(past.Count == 0 || step % 2 == 0 ? Begin : model with { Bindings = model.Bindings.Clear() }),
+                        out _
+                    )!
+                );
             case 43:
                 var table = ImportTable.Of(model, TableKind.Equipment);
                 var row = table.Rows.Count == 0 ? 0 : step / 45 % table.Rows.Count;
-                return new ImportTable(TableKind.Equipment, table with { Rows = [.. table.Rows.Select((r, i) => i == row ? [.. r.Select((cell, c) => c == table.IndexOf("name") ? $"Listed {step}" : cell)] : r)] });
+                return new ImportTable(
+                    TableKind.Equipment,
+                    table with
+                    {
+                        Rows =
+                        [
+                            .. table.Rows.Select(
+                                (r, i) => i == row ? [.. r.Select((cell, c) => c == table.IndexOf("name") ? $"Listed {step}" : cell)] : r
+                            ),
+                        ],
+                    }
+                );
             case 44:
-                var listed = new Table(["Name", "Address", "Type"], [[$"listed{step}", $"holding {step % 60_000}", "int16"]]);
-                return model.Controllers.GetValueOrDefault(controller) is { } its ? new ImportTags(controller, listed, [.. TagTable.Recognise(listed, its, model.Units)]) : new RemoveController(0);
-            case 41 or >= 45: return new RemoveEquipment(0);
-            case 19: return new BindMany([.. takes.Skip(step % 3).Take(2).Select((c, i) => new BindingLine(c.Item1, c.Item2, Of(model.Tags.Values.OrderBy(t => t.Id), 7 + i)?.Id ?? 0))], step % 2 == 0);
-            case 20: return new SwapBindings(cell, Of(takes, 43));
-            case 21: return new RefuseTags([new(node, Of(takes, 17).Item2, tag)], step % 4 == 0);
-            case 22: return new KeepRule(template ?? 0, Of(takes, 13).Item2, (TagFace)(step % 3), step % 5 == 0 ? "" : $"T{{number*{1 + step % 9}}}");
-            case 23: return new MarkChecked([cell], step % 3 == 0 ? null : new("somebody", new DateTimeOffset(2026, 6, 1, 0, 0, step % 60, TimeSpan.Zero)));
-            case 24: return new UnbindMany([cell, Of(cells, 3)]);
-            case 14: return new SaveLayout(step % 2 == 0 ? layout?.Id : null, step % 2 == 0 && layout is not null ? layout.Code : $"L{step}", "Layout", "_", [.. Enumerable.Range(step % 5, 1 + (step % 3)).Select(Point)]);
-            case 15: return new AddDevices(controller, layout?.Id ?? 0, $"D{step}x{{n}}", 1, 1 + (step % 3), step % 60_000, 10);
-            case 16: return step % 2 == 0 ? new RemoveDevice(device?.Id ?? 0) : new SaveDevice(device?.Id ?? 0, $"E{step}", step % 60_000, 0, step % 7);
-            case 17: return new Simulate([.. model.Bindings.Keys.OrderBy(k => k.EquipmentId).Take(1 + (step % 2))], step % 3 == 0 ? null : SimulationShape.Ramp);
-            case 18: return new SaveController(controller, "plc", new ModbusConnection("h", 502, 1 + (step % 200)), 500, [new($"class{step % 3}", TimeSpan.FromSeconds(5))]);
-            case 0: return new SaveEquipment(null, $"N{step}", $"Node {step}", level, node, step % 3 == 0 ? template : null, Labels.None.Add("step", $"{step}"));
-            case 1: return new MoveEquipment(node, other);
-            case 2: return new RemoveEquipment(step % 3 == 0 ? node : nodes.LastOrDefault()?.Id ?? 0);
-            case 3: return new CopyEquipment(node, other, $"C{step}", $"Copy {step}", step % 2 == 0);
-            case 4: return new AddSeries(node, level, template, new("S {n}", $"S{step}x{{n}}", 1, 1, 1 + (step % 3), 1));
-            case 5: return new SaveTemplate(null, $"T{step}", $"Template {step}", template, "");
-            case 6: return step % 7 == 0 && list is not null
-                ? new SaveProperty(template ?? 0, null, $"P{step}", $"Property {step}", PropertyKind.Measured, PropertyType.State, new() { StateListId = list.Id })
-                : new SaveProperty(template ?? 0, null, $"P{step}", $"Property {step}", (PropertyKind)(step / 5 % 5), PropertyType.Number, new() { Range = new(0, 1 + (step % 9)), ScaleId = step % 11 == 0 ? scale?.Id : null, Unit = step % 13 == 0 ? unit?.Code : null });
-            case 7: return new SavePart(template ?? 0, null, $"Part{step}", "Part", Of(model.Templates.Values.OrderBy(t => t.Id), 11)?.Id, level, 1, step % 2 == 0);
-            case 8: return new AddParts([node]);
-            case 9: return new SaveTag(null, model.Controllers.Keys.FirstOrDefault(), $"tag{step}", RegisterArea.HoldingRegister, step % 65000, RawType.Int16, WordOrder.HighFirst, "");
+                var listed = new Table(
+                    ["Name", "Address", "Type"],
+                    [
+                        [$"listed{step}", $"holding {step % 60_000}", "int16"],
+                    ]
+                );
+                return model.Controllers.GetValueOrDefault(controller) is { } its
+                    ? new ImportTags(controller, listed, [.. TagTable.Recognise(listed, its, model.Units)])
+                    : new RemoveController(0);
+            case 41 or >= 45:
+                return new RemoveEquipment(0);
+            case 19:
+                return new BindMany(
+                    [
+                        .. takes
+                            .Skip(step % 3)
+                            .Take(2)
+                            .Select((c, i) => new BindingLine(c.Item1, c.Item2, Of(model.Tags.Values.OrderBy(t => t.Id), 7 + i)?.Id ?? 0)),
+                    ],
+                    step % 2 == 0
+                );
+            case 20:
+                return new SwapBindings(cell, Of(takes, 43));
+            case 21:
+                return new RefuseTags([new(node, Of(takes, 17).Item2, tag)], step % 4 == 0);
+            case 22:
+                return new KeepRule(
+                    template ?? 0,
+                    Of(takes, 13).Item2,
+                    (TagFace)(step % 3),
+                    step % 5 == 0 ? "" : $"T{{number*{1 + step % 9}}}"
+                );
+            case 23:
+                return new MarkChecked(
+                    [cell],
+                    step % 3 == 0 ? null : new("somebody", new DateTimeOffset(2026, 6, 1, 0, 0, step % 60, TimeSpan.Zero))
+                );
+            case 24:
+                return new UnbindMany([cell, Of(cells, 3)]);
+            case 14:
+                return new SaveLayout(
+                    step % 2 == 0 ? layout?.Id : null,
+                    step % 2 == 0 && layout is not null ? layout.Code : $"L{step}",
+                    "Layout",
+                    "_",
+                    [.. Enumerable.Range(step % 5, 1 + (step % 3)).Select(Point)]
+                );
+            case 15:
+                return new AddDevices(controller, layout?.Id ?? 0, $"D{step}x{{n}}", 1, 1 + (step % 3), step % 60_000, 10);
+            case 16:
+                return step % 2 == 0
+                    ? new RemoveDevice(device?.Id ?? 0)
+                    : new SaveDevice(device?.Id ?? 0, $"E{step}", step % 60_000, 0, step % 7);
+            case 17:
+                return new Simulate(
+                    [.. model.Bindings.Keys.OrderBy(k => k.EquipmentId).Take(1 + (step % 2))],
+                    step % 3 == 0 ? null : SimulationShape.Ramp
+                );
+            case 18:
+                return new SaveController(
+                    controller,
+                    "plc",
+                    new ModbusConnection("h", 502, 1 + (step % 200)),
+                    500,
+                    [new($"class{step % 3}", TimeSpan.FromSeconds(5))]
+                );
+            case 0:
+                return new SaveEquipment(
+                    null,
+                    $"N{step}",
+                    $"Node {step}",
+                    level,
+                    node,
+                    step % 3 == 0 ? template : null,
+                    Labels.None.Add("step", $"{step}")
+                );
+            case 1:
+                return new MoveEquipment(node, other);
+            case 2:
+                return new RemoveEquipment(step % 3 == 0 ? node : nodes.LastOrDefault()?.Id ?? 0);
+            case 3:
+                return new CopyEquipment(node, other, $"C{step}", $"Copy {step}", step % 2 == 0);
+            case 4:
+                return new AddSeries(node, level, template, new("S {n}", $"S{step}x{{n}}", 1, 1, 1 + (step % 3), 1));
+            case 5:
+                return new SaveTemplate(null, $"T{step}", $"Template {step}", template, "");
+            case 6:
+                return step % 7 == 0 && list is not null
+                    ? new SaveProperty(
+                        template ?? 0,
+                        null,
+                        $"P{step}",
+                        $"Property {step}",
+                        PropertyKind.Measured,
+                        PropertyType.State,
+                        new() { StateListId = list.Id }
+                    )
+                    : new SaveProperty(
+                        template ?? 0,
+                        null,
+                        $"P{step}",
+                        $"Property {step}",
+                        (PropertyKind)(step / 5 % 5),
+                        PropertyType.Number,
+                        new()
+                        {
+                            Range = new(0, 1 + (step % 9)),
+                            ScaleId = step % 11 == 0 ? scale?.Id : null,
+                            Unit = step % 13 == 0 ? unit?.Code : null,
+                        }
+                    );
+            case 7:
+                return new SavePart(
+                    template ?? 0,
+                    null,
+                    $"Part{step}",
+                    "Part",
+                    Of(model.Templates.Values.OrderBy(t => t.Id), 11)?.Id,
+                    level,
+                    1,
+                    step % 2 == 0
+                );
+            case 8:
+                return new AddParts([node]);
+            case 9:
+                return new SaveTag(
+                    null,
+                    model.Controllers.Keys.FirstOrDefault(),
+                    $"tag{step}",
+                    RegisterArea.HoldingRegister,
+                    step % 65000,
+                    RawType.Int16,
+                    WordOrder.HighFirst,
+                    ""
+                );
             case 10:
                 var instance = model.Equipment.GetValueOrDefault(node);
                 var property = instance is null ? null : model.Index.PropertiesOf(instance).FirstOrDefault(p => p.TakesTag);
@@ -274,8 +515,12 @@ public sealed class RandomEditTests
             case 11:
                 var patched = model.Equipment.GetValueOrDefault(node) is { } own ? model.Index.PropertiesOf(own).FirstOrDefault() : null;
                 return new PatchProperty([node], patched?.Id ?? 0, new() { Description = $"step {step}" }, []);
-            case 12: return new RemoveTemplate(template ?? 0, step % 5 == 0);
-            default: return model.Equipment.TryGetValue(node, out var was) ? new SaveEquipment(node, $"R{step}", $"Renamed {step}", was.Level, was.ParentId, was.TemplateId) : new RemoveEquipment(node);
+            case 12:
+                return new RemoveTemplate(template ?? 0, step % 5 == 0);
+            default:
+                return model.Equipment.TryGetValue(node, out var was)
+                    ? new SaveEquipment(node, $"R{step}", $"Renamed {step}", was.Level, was.ParentId, was.TemplateId)
+                    : new RemoveEquipment(node);
         }
     }
 }

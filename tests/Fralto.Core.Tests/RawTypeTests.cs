@@ -44,10 +44,12 @@ public sealed class RawTypeTests
     [InlineData(RawType.UInt8, "12FF", 255)]
     [InlineData(RawType.Bcd16, "1234", 1234)]
     [InlineData(RawType.Bcd32, "1234 5678", 12345678)]
-    public void Integers_and_bcd_are_read_by_their_type(RawType type, string words, double value) => RawCodec.Read(Words(words), type, WordOrder.HighFirst).ShouldBe(value);
+    public void Integers_and_bcd_are_read_by_their_type(RawType type, string words, double value) =>
+        RawCodec.Read(Words(words), type, WordOrder.HighFirst).ShouldBe(value);
 
     [Fact]
-    public void A_nibble_above_nine_is_no_digit() => double.IsNaN(RawCodec.Read([0x12A4], RawType.Bcd16, WordOrder.HighFirst)).ShouldBeTrue();
+    public void A_nibble_above_nine_is_no_digit() =>
+        double.IsNaN(RawCodec.Read([0x12A4], RawType.Bcd16, WordOrder.HighFirst)).ShouldBeTrue();
 
     [Theory]
     [InlineData(32768, RawType.Int16)]
@@ -96,26 +98,43 @@ public sealed class RawTypeTests
     [Fact]
     public void Written_and_read_is_the_same_for_every_type_and_order()
     {
-        RawType[] types = [RawType.Int8, RawType.UInt8, RawType.Int16, RawType.UInt16, RawType.Int32, RawType.UInt32, RawType.Float64, RawType.Bcd16, RawType.Bcd32];
-        Gen.Select(Gen.Int[0, types.Length - 1], Gen.Enum<WordOrder>(), Gen.Double[0, 1]).Sample((at, order, share) =>
-        {
-            var range = types[at] == RawType.Float64 ? new Span(-1e300, 1e300) : types[at].RangeOf();
-            var value = types[at] == RawType.Float64 ? range.At(share) : Math.Round(range.At(share));
-            return RawCodec.Read(Written(value, types[at], order), types[at], order) == value;
-        });
+        RawType[] types =
+        [
+            RawType.Int8,
+            RawType.UInt8,
+            RawType.Int16,
+            RawType.UInt16,
+            RawType.Int32,
+            RawType.UInt32,
+            RawType.Float64,
+            RawType.Bcd16,
+            RawType.Bcd32,
+        ];
+        Gen.Select(Gen.Int[0, types.Length - 1], Gen.Enum<WordOrder>(), Gen.Double[0, 1])
+            .Sample(
+                (at, order, share) =>
+                {
+                    var range = types[at] == RawType.Float64 ? new Span(-1e300, 1e300) : types[at].RangeOf();
+                    var value = types[at] == RawType.Float64 ? range.At(share) : Math.Round(range.At(share));
+                    return RawCodec.Read(Written(value, types[at], order), types[at], order) == value;
+                }
+            );
     }
 
     [Fact]
     public void Bytes_that_were_read_are_written_as_they_were()
     {
         RawType[] types = [RawType.Int16, RawType.UInt16, RawType.Int32, RawType.UInt32, RawType.Float32, RawType.Float64];
-        Gen.Select(Gen.Int[0, types.Length - 1], Gen.Enum<WordOrder>(), Gen.UShort.Array[4]).Sample((at, order, bytes) =>
-        {
-            var words = bytes[..types[at].Words()];
-            var value = RawCodec.Read(words, types[at], order);
-            // Not-a-number has many patterns; all of them mean the same.
-            return double.IsNaN(value) || Written(value, types[at], order).SequenceEqual(words);
-        });
+        Gen.Select(Gen.Int[0, types.Length - 1], Gen.Enum<WordOrder>(), Gen.UShort.Array[4])
+            .Sample(
+                (at, order, bytes) =>
+                {
+                    var words = bytes[..types[at].Words()];
+                    var value = RawCodec.Read(words, types[at], order);
+                    // Not-a-number has many patterns; all of them mean the same.
+                    return double.IsNaN(value) || Written(value, types[at], order).SequenceEqual(words);
+                }
+            );
     }
 
     [Theory]
@@ -125,22 +144,28 @@ public sealed class RawTypeTests
     [InlineData(RawType.Bcd32)]
     [InlineData(RawType.Int64)]
     [InlineData(RawType.UInt64)]
-    public void So_are_those_of_the_types_that_do_not_use_every_pattern(RawType type) => Gen.Select(Gen.Enum<WordOrder>(), Gen.ULong).Sample((order, seed) =>
-    {
-        // One byte in a word; digits up to nine; of 64-bit numbers the 53 bits double precision keeps.
-        var bits = type switch
-        {
-            RawType.Int8 or RawType.UInt8 => seed & 0xFF,
-            RawType.Bcd16 => Convert.ToUInt64((seed % 10_000).ToString(CultureInfo.InvariantCulture), 16),
-            RawType.Bcd32 => Convert.ToUInt64((seed % 100_000_000).ToString(CultureInfo.InvariantCulture), 16),
-            RawType.Int64 => (ulong)((long)seed >> 11),
-            _ => seed >> 11,
-        };
-        ushort[] words = [.. Enumerable.Range(0, type.Words()).Select(i => (ushort)(bits >> (16 * (type.Words() - 1 - i))))];
-        if (order.IsLowFirst()) Array.Reverse(words);
-        if (order.IsSwapped()) words = [.. words.Select(w => (ushort)((w << 8) | (w >> 8)))];
-        return Written(RawCodec.Read(words, type, order), type, order).SequenceEqual(words);
-    });
+    public void So_are_those_of_the_types_that_do_not_use_every_pattern(RawType type) =>
+        Gen.Select(Gen.Enum<WordOrder>(), Gen.ULong)
+            .Sample(
+                (order, seed) =>
+                {
+                    // One byte in a word; digits up to nine; of 64-bit numbers the 53 bits double precision keeps.
+                    var bits = type switch
+                    {
+                        RawType.Int8 or RawType.UInt8 => seed & 0xFF,
+                        RawType.Bcd16 => Convert.ToUInt64((seed % 10_000).ToString(CultureInfo.InvariantCulture), 16),
+                        RawType.Bcd32 => Convert.ToUInt64((seed % 100_000_000).ToString(CultureInfo.InvariantCulture), 16),
+                        RawType.Int64 => (ulong)((long)seed >> 11),
+                        _ => seed >> 11,
+                    };
+                    ushort[] words = [.. Enumerable.Range(0, type.Words()).Select(i => (ushort)(bits >> (16 * (type.Words() - 1 - i))))];
+                    if (order.IsLowFirst())
+                        Array.Reverse(words);
+                    if (order.IsSwapped())
+                        words = [.. words.Select(w => (ushort)((w << 8) | (w >> 8)))];
+                    return Written(RawCodec.Read(words, type, order), type, order).SequenceEqual(words);
+                }
+            );
 
     [Theory]
     [InlineData("[12]", 12, null, 1)]

@@ -20,10 +20,43 @@ public sealed class RuleTests
             .Do(new SaveController(null, "one", "127.0.0.1", 502, 1, 500), "one")
             .Do(new SaveController(null, "two", "127.0.0.1", 503, 1, 500), "two")
             .Do(new SaveTemplate(null, "Fan", "Fan", null, ""), "Fan")
-            .Do(x => new SaveProperty(x["Fan"], null, "Speed", "Speed", PropertyKind.Measured, PropertyType.Number, new() { Unit = "RPM", Range = new(0, 1500) }), "Speed")
+            .Do(
+                x => new SaveProperty(
+                    x["Fan"],
+                    null,
+                    "Speed",
+                    "Speed",
+                    PropertyKind.Measured,
+                    PropertyType.Number,
+                    new() { Unit = "RPM", Range = new(0, 1500) }
+                ),
+                "Speed"
+            )
             .Do(new SaveTemplate(null, "Kiln", "Kiln", null, ""), "Kiln")
-            .Do(x => new SaveProperty(x["Kiln"], null, "Top", "Top", PropertyKind.Measured, PropertyType.Number, new() { Unit = "CEL", Range = new(0, 120) }), "Top")
-            .Do(x => new SaveProperty(x["Kiln"], null, "Base", "Base", PropertyKind.Measured, PropertyType.Number, new() { Unit = "CEL", Range = new(0, 120) }), "Base")
+            .Do(
+                x => new SaveProperty(
+                    x["Kiln"],
+                    null,
+                    "Top",
+                    "Top",
+                    PropertyKind.Measured,
+                    PropertyType.Number,
+                    new() { Unit = "CEL", Range = new(0, 120) }
+                ),
+                "Top"
+            )
+            .Do(
+                x => new SaveProperty(
+                    x["Kiln"],
+                    null,
+                    "Base",
+                    "Base",
+                    PropertyKind.Measured,
+                    PropertyType.Number,
+                    new() { Unit = "CEL", Range = new(0, 120) }
+                ),
+                "Base"
+            )
             .Do(x => new SavePart(x["Kiln"], null, "MF", "Main fan", x["Fan"], EquipmentLevel.EquipmentModule, 1))
             .Do(x => new SavePart(x["Kiln"], null, "EF", "Exhaust fan", x["Fan"], EquipmentLevel.EquipmentModule, 1))
             .Do(new SaveEquipment(null, "Works", "Works", EquipmentLevel.Enterprise, null, null), "Works");
@@ -40,15 +73,25 @@ public sealed class RuleTests
     }
 
     private void Tag(PlantBuilder b, string name, string plc = "one", RawType type = RawType.Float32) =>
-        b.Do(x => new SaveTag(null, x[plc], name, RegisterArea.HoldingRegister, _offset += 4, type, WordOrder.HighFirst, "", 1, null), $"{plc}/{name}");
+        b.Do(
+            x => new SaveTag(null, x[plc], name, RegisterArea.HoldingRegister, _offset += 4, type, WordOrder.HighFirst, "", 1, null),
+            $"{plc}/{name}"
+        );
 
     private static IEnumerable<(string Site, string Hall, int Kiln, string Path)> Kilns(int kilns = 5) =>
-        from site in new[] { "Quay", "Hill" } from hall in new[] { "NO", "SO" } from n in Enumerable.Range(1, kilns) select (site, hall, n, $"Works/{site}/{hall}/K{n}");
+        from site in new[] { "Quay", "Hill" }
+        from hall in new[] { "NO", "SO" }
+        from n in Enumerable.Range(1, kilns)
+        select (site, hall, n, $"Works/{site}/{hall}/K{n}");
 
-    private static void Bind(PlantBuilder b, string path, string property, string tag) => b.Do(x => new Bind(x.Model.Index.Find(path)!.Id, x[property], x[tag]));
+    private static void Bind(PlantBuilder b, string path, string property, string tag) =>
+        b.Do(x => new Bind(x.Model.Index.Find(path)!.Id, x[property], x[tag]));
 
-    private static ILookup<ProposalKind, string> Ask(PlantBuilder b, string property) => Proposer.Propose(new(b.Model)).Proposals.Where(p => p.PropertyId == b[property])
-        .ToLookup(p => p.Kind, p => $"{b.Model.Index.PathOf(p.EquipmentId)} = {(p.TagId is { } tag ? b.Model.Tags[tag].Name : "")}");
+    private static ILookup<ProposalKind, string> Ask(PlantBuilder b, string property) =>
+        Proposer
+            .Propose(new(b.Model))
+            .Proposals.Where(p => p.PropertyId == b[property])
+            .ToLookup(p => p.Kind, p => $"{b.Model.Index.PathOf(p.EquipmentId)} = {(p.TagId is { } tag ? b.Model.Tags[tag].Name : "")}");
 
     [Fact]
     public void What_is_run_together_is_cut_where_codes_begin()
@@ -58,7 +101,8 @@ public sealed class RuleTests
         NameToken.KeyOf(cut.Tokens).ShouldBe(NameToken.KeyOf("1INBA101IVZSO01"));
         cut.IsInside(2).ShouldBeTrue();
         cut.IsInside(3).ShouldBeFalse();
-        string.Join('|', WordCutter.Cut("FAULTNORTHIN", NameToken.Of("FAULTNORTHIN"), ["north"]).Tokens.Select(t => t.Text)).ShouldBe("fault|north|in");
+        string.Join('|', WordCutter.Cut("FAULTNORTHIN", NameToken.Of("FAULTNORTHIN"), ["north"]).Tokens.Select(t => t.Text))
+            .ShouldBe("fault|north|in");
         WordCutter.Cut("LEVEL", NameToken.Of("LEVEL"), ["tank", "vessel"]).Tokens.Length.ShouldBe(1);
     }
 
@@ -73,10 +117,19 @@ public sealed class RuleTests
     public void One_fan_bound_leads_to_those_of_all_kilns_by_the_codes_of_the_parts_even_run_together()
     {
         var b = House();
-        foreach (var (site, hall, n, _) in Kilns()) foreach (var part in new[] { "MF", "EF" }) Tag(b, $"{site}{hall}K{n}{part}S01");
+        foreach (var (site, hall, n, _) in Kilns())
+        foreach (var part in new[] { "MF", "EF" })
+            Tag(b, $"{site}{hall}K{n}{part}S01");
         Bind(b, "Works/Quay/NO/K1/MF", "Speed", "one/QuayNOK1MFS01");
         var asked = Ask(b, "Speed");
-        asked[ProposalKind.Proposed].Order().ShouldBe(Kilns().SelectMany(k => new[] { "MF", "EF" }.Select(p => $"{k.Path}/{p} = {k.Site}{k.Hall}K{k.Kiln}{p}S01")).Where(l => !l.StartsWith("Works/Quay/NO/K1/MF", StringComparison.Ordinal)).Order());
+        asked[ProposalKind.Proposed]
+            .Order()
+            .ShouldBe(
+                Kilns()
+                    .SelectMany(k => new[] { "MF", "EF" }.Select(p => $"{k.Path}/{p} = {k.Site}{k.Hall}K{k.Kiln}{p}S01"))
+                    .Where(l => !l.StartsWith("Works/Quay/NO/K1/MF", StringComparison.Ordinal))
+                    .Order()
+            );
     }
 
     [Fact]
@@ -84,7 +137,8 @@ public sealed class RuleTests
     {
         var b = House();
         var count = 0;
-        foreach (var _ in Kilns()) Tag(b, $"MW{++count * 100}");
+        foreach (var _ in Kilns())
+            Tag(b, $"MW{++count * 100}");
         Bind(b, "Works/Quay/NO/K2", "Top", "one/MW200");
         var asked = Ask(b, "Top");
         asked[ProposalKind.Proposed].Count().ShouldBe(19);
@@ -101,12 +155,17 @@ public sealed class RuleTests
     {
         var b = House(1);
         int[] numbers = [101, 102, 104, 107, 108, 203, 204, 206, 209];
-        foreach (var n in numbers) b.Do(x => new SaveEquipment(null, $"DR{n}", $"Dryer {n}", EquipmentLevel.Unit, x["QuayNO"], x["Kiln"]));
-        foreach (var n in numbers) Tag(b, $"DR-{n / 100}-{n % 100:00}_TT");
+        foreach (var n in numbers)
+            b.Do(x => new SaveEquipment(null, $"DR{n}", $"Dryer {n}", EquipmentLevel.Unit, x["QuayNO"], x["Kiln"]));
+        foreach (var n in numbers)
+            Tag(b, $"DR-{n / 100}-{n % 100:00}_TT");
         // Others that stand in the gaps belong to dryers the model does not have.
-        foreach (var n in new[] { 103, 105, 106, 201, 202 }) Tag(b, $"DR-{n / 100}-{n % 100:00}_TT");
+        foreach (var n in new[] { 103, 105, 106, 201, 202 })
+            Tag(b, $"DR-{n / 100}-{n % 100:00}_TT");
         Bind(b, "Works/Quay/NO/DR101", "Top", "one/DR-1-01_TT");
-        Ask(b, "Top")[ProposalKind.Proposed].Order().ShouldBe(numbers.Skip(1).Select(n => $"Works/Quay/NO/DR{n} = DR-{n / 100}-{n % 100:00}_TT").Order());
+        Ask(b, "Top")[ProposalKind.Proposed]
+            .Order()
+            .ShouldBe(numbers.Skip(1).Select(n => $"Works/Quay/NO/DR{n} = DR-{n / 100}-{n % 100:00}_TT").Order());
     }
 
     [Fact]
@@ -114,7 +173,9 @@ public sealed class RuleTests
     {
         var b = House();
         // Every kiln has V1 and V2; in the example the number of the kiln happens to be that of the property.
-        foreach (var (site, hall, n, _) in Kilns()) foreach (var v in new[] { 1, 2 }) Tag(b, $"{site}.{hall}.K{n}.V{v}");
+        foreach (var (site, hall, n, _) in Kilns())
+        foreach (var v in new[] { 1, 2 })
+            Tag(b, $"{site}.{hall}.K{n}.V{v}");
         Bind(b, "Works/Quay/NO/K1", "Top", "one/Quay.NO.K1.V1");
         Bind(b, "Works/Quay/NO/K1", "Base", "one/Quay.NO.K1.V2");
         Ask(b, "Top")[ProposalKind.Proposed].ShouldContain("Works/Hill/SO/K2 = Hill.SO.K2.V1");
@@ -127,12 +188,16 @@ public sealed class RuleTests
     {
         var b = House(6);
         foreach (var (site, hall, n, _) in Kilns(6))
-            if ((site, hall, n) != ("Quay", "NO", 3)) Tag(b, $"{hall}_K{n}_T", site == "Quay" ? "one" : "two");
+            if ((site, hall, n) != ("Quay", "NO", 3))
+                Tag(b, $"{hall}_K{n}_T", site == "Quay" ? "one" : "two");
         Bind(b, "Works/Quay/NO/K1", "Top", "one/NO_K1_T");
         Bind(b, "Works/Hill/NO/K1", "Top", "two/NO_K1_T");
         var matrix = Proposer.Propose(new(b.Model));
         foreach (var proposal in matrix.Proposals.Where(p => p.PropertyId == b["Top"] && p.Kind == ProposalKind.Proposed))
-            b.Model.Tags[proposal.TagId!.Value].ControllerId.ShouldBe(b[b.Model.Index.PathOf(proposal.EquipmentId).StartsWith("Works/Quay", StringComparison.Ordinal) ? "one" : "two"]);
+            b.Model.Tags[proposal.TagId!.Value]
+                .ControllerId.ShouldBe(
+                    b[b.Model.Index.PathOf(proposal.EquipmentId).StartsWith("Works/Quay", StringComparison.Ordinal) ? "one" : "two"]
+                );
         matrix.Proposals.Count(p => p.PropertyId == b["Top"] && p.Kind == ProposalKind.Proposed).ShouldBe(21);
         var lacking = matrix.Proposals.Single(p => p.PropertyId == b["Top"] && p.EquipmentId == b.Model.Index.Find("Works/Quay/NO/K3")!.Id);
         lacking.Kind.ShouldNotBe(ProposalKind.Proposed);
@@ -144,7 +209,8 @@ public sealed class RuleTests
         var b = House(8);
         // Half the kilns have a tag called so, of something else.
         foreach (var (site, hall, n, _) in Kilns(8))
-            if (n % 2 == 1) Tag(b, $"{site}{hall}X{n}");
+            if (n % 2 == 1)
+                Tag(b, $"{site}{hall}X{n}");
         Bind(b, "Works/Quay/NO/K1", "Top", "one/QuayNOX1");
         Ask(b, "Top")[ProposalKind.Proposed].ShouldBeEmpty();
     }
@@ -154,24 +220,32 @@ public sealed class RuleTests
     {
         var b = House();
         // The kilns of both sites and halls are called alike, and the tags do not say which is meant.
-        foreach (var n in Enumerable.Range(1, 5)) Tag(b, $"kiln-{n}/top");
+        foreach (var n in Enumerable.Range(1, 5))
+            Tag(b, $"kiln-{n}/top");
         Ask(b, "Top")[ProposalKind.Proposed].ShouldBeEmpty();
         // Where they say the site and the hall, the same words are enough.
-        foreach (var (site, hall, n, _) in Kilns()) Tag(b, $"{site}/{hall}/kiln-{n}/top");
-        Ask(b, "Top")[ProposalKind.Proposed].Order().ShouldBe(Kilns().Select(k => $"{k.Path} = {k.Site}/{k.Hall}/kiln-{k.Kiln}/top").Order());
+        foreach (var (site, hall, n, _) in Kilns())
+            Tag(b, $"{site}/{hall}/kiln-{n}/top");
+        Ask(b, "Top")[ProposalKind.Proposed]
+            .Order()
+            .ShouldBe(Kilns().Select(k => $"{k.Path} = {k.Site}/{k.Hall}/kiln-{k.Kiln}/top").Order());
     }
 
     [Fact]
     public void What_was_asked_before_and_from_which_certainty_changes_no_answer()
     {
         var b = House();
-        foreach (var (site, hall, n, _) in Kilns()) Tag(b, $"{site}{hall}K{n}_TT");
+        foreach (var (site, hall, n, _) in Kilns())
+            Tag(b, $"{site}{hall}K{n}_TT");
         Bind(b, "Works/Quay/NO/K1", "Top", "one/QuayNOK1_TT");
-        static (long, long, ProposalKind, long?, double)[] Lines(ProposalMatrix matrix) => [.. matrix.Proposals.Select(p => (p.EquipmentId, p.PropertyId, p.Kind, p.TagId, p.Certainty)).Order()];
+        static (long, long, ProposalKind, long?, double)[] Lines(ProposalMatrix matrix) =>
+            [.. matrix.Proposals.Select(p => (p.EquipmentId, p.PropertyId, p.Kind, p.TagId, p.Certainty)).Order()];
         var whole = Lines(Proposer.Propose(new(b.Model)));
         whole.Count(l => l.Item3 == ProposalKind.Proposed).ShouldBe(19);
-        // Window by window, of a model that was asked before and of one that was not: the addresses of neighbours weigh more or less, the answer is the same.
-        static (long, long, ProposalKind, long?)[] Answers(IEnumerable<(long, long, ProposalKind, long?, double)> lines) => [.. lines.Select(l => (l.Item1, l.Item2, l.Item3, l.Item4))];
+        // Window by window, of a model that was asked before and of one that was not: the addresses of neighbours weigh more or less, the
+        // answer is the same.
+        static (long, long, ProposalKind, long?)[] Answers(IEnumerable<(long, long, ProposalKind, long?, double)> lines) =>
+            [.. lines.Select(l => (l.Item1, l.Item2, l.Item3, l.Item4))];
         foreach (var model in new[] { b.Model, b.Model with { } })
         {
             var window = Answers(Lines(Proposer.Propose(new(model) { Below = b.Model.Index.Find("Works/Quay/NO")!.Id })));
@@ -181,6 +255,7 @@ public sealed class RuleTests
         }
         var sure = Proposer.Propose(new(b.Model) { Threshold = 0.95 }).Proposals.Where(p => p.Kind == ProposalKind.Proposed).ToArray();
         sure.ShouldNotBeEmpty();
-        foreach (var p in sure) whole.ShouldContain((p.EquipmentId, p.PropertyId, ProposalKind.Proposed, p.TagId, p.Certainty));
+        foreach (var p in sure)
+            whole.ShouldContain((p.EquipmentId, p.PropertyId, ProposalKind.Proposed, p.TagId, p.Certainty));
     }
 }

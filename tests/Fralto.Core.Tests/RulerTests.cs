@@ -31,14 +31,18 @@ public sealed class RulerTests
         var high = ruler.Flags.Single(f => f.Limit.Condition == LimitCondition.High);
         high.Deadband.Width.ShouldBe(1.5 * perDegree, 1e-9);
         high.Deadband.Right.ShouldBe(high.X);
-        ruler.Flags.Single(f => f.Limit.Condition == LimitCondition.Low).Deadband.Left.ShouldBe(ruler.Flags.Single(f => f.Limit.Condition == LimitCondition.Low).X);
+        ruler
+            .Flags.Single(f => f.Limit.Condition == LimitCondition.Low)
+            .Deadband.Left.ShouldBe(ruler.Flags.Single(f => f.Limit.Condition == LimitCondition.Low).X);
     }
 
     [Fact]
     public void No_two_flags_cover_each_other()
     {
         foreach (var lane in Draw([]).Flags.GroupBy(f => f.Lane))
-            lane.OrderBy(f => f.FlagX).Select(f => f.FlagX).Zip(lane.OrderBy(f => f.FlagX).Skip(1).Select(f => f.FlagX), (a, b) => b - a)
+            lane.OrderBy(f => f.FlagX)
+                .Select(f => f.FlagX)
+                .Zip(lane.OrderBy(f => f.FlagX).Skip(1).Select(f => f.FlagX), (a, b) => b - a)
                 .ShouldAllBe(gap => gap >= Ruler.FlagWidth);
     }
 
@@ -65,7 +69,9 @@ public sealed class RulerTests
 
     [Fact]
     public void A_dot_without_a_name_stands_where_it_covers_no_name() =>
-        Draw(Enumerable.Range(1, 40).Select(i => ($"Kiln {i}", 70 + i * 0.01, false))).Dots.Where(d => !d.Named).ShouldAllBe(d => d.Lane == Ruler.DotLanes);
+        Draw(Enumerable.Range(1, 40).Select(i => ($"Kiln {i}", 70 + i * 0.01, false)))
+            .Dots.Where(d => !d.Named)
+            .ShouldAllBe(d => d.Lane == Ruler.DotLanes);
 
     [Fact]
     public void A_root_has_uneven_raw_ticks_and_a_table_that_rises_and_falls_none()
@@ -108,7 +114,16 @@ public sealed class RulerTests
     private static Ruler Draw(IEnumerable<(string, double, bool)> values)
     {
         var facts = PlantBuilder.Celsius(
-            (LimitCondition.HighHigh, 95, 1.5, 1), (LimitCondition.High, 88, 1.5, 2), (LimitCondition.Low, 48, 1, 3), (LimitCondition.LowLow, 40, 2, 2));
-        return Ruler.Of(facts.LimitsInForce, PlantModel.Empty.ChainOf(facts, null, null), values.Select(v => new RulerValue(v.Item1, v.Item2, v.Item3)), 1010)!;
+            (LimitCondition.HighHigh, 95, 1.5, 1),
+            (LimitCondition.High, 88, 1.5, 2),
+            (LimitCondition.Low, 48, 1, 3),
+            (LimitCondition.LowLow, 40, 2, 2)
+        );
+        return Ruler.Of(
+            facts.LimitsInForce,
+            PlantModel.Empty.ChainOf(facts, null, null),
+            values.Select(v => new RulerValue(v.Item1, v.Item2, v.Item3)),
+            1010
+        )!;
     }
 }

@@ -13,7 +13,13 @@ public sealed class ScaleTests
     [InlineData(SignalKind.Microamps, 3600, 3800, 20500, 21000)]
     [InlineData(SignalKind.Counts27648, -691.2, -345.6, 28512, 29376)]
     [InlineData(SignalKind.DeadZeroCounts16, 11796.3, 12451.65, 67173.375, 68811.75)]
-    public void Every_form_of_4_to_20_mA_ends_where_the_recommendation_says(SignalKind kind, double failsLow, double acceptedLow, double acceptedHigh, double failsHigh)
+    public void Every_form_of_4_to_20_mA_ends_where_the_recommendation_says(
+        SignalKind kind,
+        double failsLow,
+        double acceptedLow,
+        double acceptedHigh,
+        double failsHigh
+    )
     {
         var signal = Signal.Of(kind);
         signal.FailsAtOrBelow.ShouldBe(failsLow, 1e-6 * Math.Abs(failsLow));
@@ -28,7 +34,8 @@ public sealed class ScaleTests
     [Trait("source", "arithmetic: 4 mA of 20 mA is 20 % of full count")]
     [InlineData(SignalKind.DeadZeroCounts15, 6553.4)]
     [InlineData(SignalKind.DeadZeroCounts16, 13107)]
-    public void On_a_card_of_0_to_20_mA_the_signal_begins_at_a_fifth(SignalKind kind, double low) => Signal.Of(kind).Raw.Low.ShouldBe(low, 1e-9);
+    public void On_a_card_of_0_to_20_mA_the_signal_begins_at_a_fifth(SignalKind kind, double low) =>
+        Signal.Of(kind).Raw.Low.ShouldBe(low, 1e-9);
 
     [Theory]
     [Trait("source", "law of the orifice: flow is the root of differential pressure; 25 % of it is 50 % of the flow")]
@@ -82,7 +89,8 @@ public sealed class ScaleTests
     [Fact]
     public void A_table_of_ten_thousand_points_is_read_as_fast_as_a_short_one_and_one_more_is_refused()
     {
-        TableScale Of(int points) => new(Signal.Free(new(0, points)), new(0, points), [.. Enumerable.Range(0, points).Select(i => new TablePoint(i, i * 2))]);
+        TableScale Of(int points) =>
+            new(Signal.Free(new(0, points)), new(0, points), [.. Enumerable.Range(0, points).Select(i => new TablePoint(i, i * 2))]);
         Of(TableScale.MostPoints).Problems().ShouldBeEmpty();
         Of(TableScale.MostPoints).ToEngineering(1234.5).ShouldBe(2469);
         Of(TableScale.MostPoints + 1).Problems().ShouldContain(p => p.Message.Contains("at most"));
@@ -91,7 +99,8 @@ public sealed class ScaleTests
     [Fact]
     public void What_is_wrong_with_a_scale_is_said_by_field()
     {
-        void Wrong(Scale scale, string field, string words) => scale.Problems().ShouldContain(p => p.Field == field && p.Message.Contains(words), scale.Words);
+        void Wrong(Scale scale, string field, string words) =>
+            scale.Problems().ShouldContain(p => p.Field == field && p.Message.Contains(words), scale.Words);
         Wrong(new LinearScale(new Span(4, 4), new(0, 1)), "RawHigh", "both 4");
         Wrong(new GainScale(Loop, 0), "Gain", "other than 0");
         Wrong(new SquareRootScale(Loop, new(0, 1), 1.5), "CutOff", "below 100 %");
@@ -152,7 +161,8 @@ public sealed class ScaleTests
         var couple = kind == SensorKind.TypeK ? Thermocouple.TypeK : Thermocouple.TypeJ;
         couple.Voltage(temperature).ShouldBe(voltage, 5.1e-4);
         // Half a microvolt is a hundredth of a kelvin, but far below zero the curve is nearly flat.
-        if (temperature > -250) couple.Temperature(voltage).ShouldBe(temperature, 0.06);
+        if (temperature > -250)
+            couple.Temperature(voltage).ShouldBe(temperature, 0.06);
     }
 
     [Fact]
@@ -179,13 +189,24 @@ public sealed class ScaleTests
         var falling = new TableScale(Loop, new(0, 2), [new(0, 10), new(1, 4), new(2, -3)]);
         Scale[] scales =
         [
-            new LinearScale(Loop, new(-50, 50)), new LinearScale(new Span(20, 4), new(0, 100)), new GainScale(Loop, -2.5, 7), new SquareRootScale(Loop, new(0, 800)), table, falling,
-            new SensorScale(Loop, new(60, 300), SensorKind.Pt100), new SensorScale(Loop, new(600, 3000), SensorKind.Pt1000), new SensorScale(Loop, new(-3, 50), SensorKind.TypeK), new SensorScale(Loop, new(-4, 60), SensorKind.TypeJ, 20),
+            new LinearScale(Loop, new(-50, 50)),
+            new LinearScale(new Span(20, 4), new(0, 100)),
+            new GainScale(Loop, -2.5, 7),
+            new SquareRootScale(Loop, new(0, 800)),
+            table,
+            falling,
+            new SensorScale(Loop, new(60, 300), SensorKind.Pt100),
+            new SensorScale(Loop, new(600, 3000), SensorKind.Pt1000),
+            new SensorScale(Loop, new(-3, 50), SensorKind.TypeK),
+            new SensorScale(Loop, new(-4, 60), SensorKind.TypeJ, 20),
         ];
-        Gen.Select(Gen.Int[0, scales.Length - 1], Gen.Double[0, 1]).Sample((i, share) =>
-        {
-            var raw = scales[i].Raw.At(share);
-            return Math.Abs(scales[i].ToRaw(scales[i].ToEngineering(raw)) - raw) <= 1e-7;
-        });
+        Gen.Select(Gen.Int[0, scales.Length - 1], Gen.Double[0, 1])
+            .Sample(
+                (i, share) =>
+                {
+                    var raw = scales[i].Raw.At(share);
+                    return Math.Abs(scales[i].ToRaw(scales[i].ToEngineering(raw)) - raw) <= 1e-7;
+                }
+            );
     }
 }

@@ -30,11 +30,13 @@ public sealed class ScalingTests
     public void A_scale_is_exact_at_both_ends_whatever_the_ends_are() =>
         Gen.Select(Gen.Double[-1e9, 1e9], Gen.Double[-1e9, 1e9], Gen.Double[-1e9, 1e9], Gen.Double[-1e9, 1e9])
             .Where((a, b, _, _) => a != b)
-            .Sample((rawLow, rawHigh, low, high) =>
-            {
-                var scale = new LinearScale(new Span(rawLow, rawHigh), new(low, high));
-                return scale.ToEngineering(rawLow) == low && scale.ToEngineering(rawHigh) == high;
-            });
+            .Sample(
+                (rawLow, rawHigh, low, high) =>
+                {
+                    var scale = new LinearScale(new Span(rawLow, rawHigh), new(low, high));
+                    return scale.ToEngineering(rawLow) == low && scale.ToEngineering(rawHigh) == high;
+                }
+            );
 
     [Theory]
     [Trait("source", "IEEE 754-2019 binary32 of 123.456; orders as Modbus devices send them (common practice, no source)")]
@@ -63,11 +65,14 @@ public sealed class ScalingTests
 
     [Fact]
     public void Every_integer_type_reads_back_what_it_wrote() =>
-        Gen.Select(Gen.Int, Gen.Bool.Select(low => low ? WordOrder.LowFirst : WordOrder.HighFirst)).Sample((value, order) =>
-        {
-            var words = new ushort[2];
-            return RawCodec.TryWrite(value, RawType.Int32, order, words) && RawCodec.Read(words, RawType.Int32, order) == value;
-        });
+        Gen.Select(Gen.Int, Gen.Bool.Select(low => low ? WordOrder.LowFirst : WordOrder.HighFirst))
+            .Sample(
+                (value, order) =>
+                {
+                    var words = new ushort[2];
+                    return RawCodec.TryWrite(value, RawType.Int32, order, words) && RawCodec.Read(words, RawType.Int32, order) == value;
+                }
+            );
 
     [Theory]
     [InlineData(32768, RawType.Int16)]
@@ -89,5 +94,6 @@ public sealed class ScalingTests
     [InlineData(0, 800, 0)]
     [InlineData(0, 3.2, 2)]
     [InlineData(0, 32767, 0)]
-    public void Decimals_follow_the_range(double low, double high, int decimals) => Resolution.DecimalsOf(new Span(low, high)).ShouldBe(decimals);
+    public void Decimals_follow_the_range(double low, double high, int decimals) =>
+        Resolution.DecimalsOf(new Span(low, high)).ShouldBe(decimals);
 }

@@ -16,8 +16,21 @@ public sealed class SoundnessTests
     [Fact]
     public void A_state_list_that_only_an_instance_uses_stays()
     {
-        _plant.Do(new SaveStateList(null, "Phase", "Phase", [new(0, "Idle"), new(1, "Dry")]), "Phase").Do(new SaveStateList(null, "Own", "Own", [new(0, "Off"), new(1, "On")]), "Own")
-            .Do(b => new SaveProperty(b["Kiln"], null, "Step", "Step", PropertyKind.Measured, PropertyType.State, new() { StateListId = b["Phase"] }), "Step")
+        _plant
+            .Do(new SaveStateList(null, "Phase", "Phase", [new(0, "Idle"), new(1, "Dry")]), "Phase")
+            .Do(new SaveStateList(null, "Own", "Own", [new(0, "Off"), new(1, "On")]), "Own")
+            .Do(
+                b => new SaveProperty(
+                    b["Kiln"],
+                    null,
+                    "Step",
+                    "Step",
+                    PropertyKind.Measured,
+                    PropertyType.State,
+                    new() { StateListId = b["Phase"] }
+                ),
+                "Step"
+            )
             .Do(b => new PatchProperty([b["KLN1"]], b["Step"], new() { StateListId = b["Own"] }, []));
         _plant.Refused(b => new RemoveStateList(b["Own"])).Single().Message.ShouldContain("Corvane/Quay/KLN1");
         ModelFormat.Write(_plant.Model).ShouldNotBeEmpty();
@@ -29,10 +42,33 @@ public sealed class SoundnessTests
         var added = Change(new SaveOwnUnit(null, "BAG25", "bag", "bag of malt", 25, "KGM"));
         (string Who, Edit Edit)[] users =
         [
-            ("Tag TT12", new SaveTag(null, _plant["plc"], "TT12", RegisterArea.InputRegister, 9, RawType.Int16, WordOrder.HighFirst, "", 1, "BAG25")),
+            (
+                "Tag TT12",
+                new SaveTag(null, _plant["plc"], "TT12", RegisterArea.InputRegister, 9, RawType.Int16, WordOrder.HighFirst, "", 1, "BAG25")
+            ),
             ("The scale Bags", new SaveScale(null, "Bags", "Bags", "", new LinearScale(new Span(0, 100), new(0, 10)) { Unit = "BAG25" })),
-            ("A property of Kiln", new SaveProperty(_plant["Kiln"], null, "Load", "Load", PropertyKind.Measured, PropertyType.Number, new() { Unit = "BAG25", Range = new(0, 10) })),
-            ("The point Load of Drive", new SaveLayout(null, "Drive", "Drive", "_", [new(0, "Load", RegisterArea.InputRegister, 0, null, RawType.Int16, WordOrder.HighFirst, 1, "BAG25")])),
+            (
+                "A property of Kiln",
+                new SaveProperty(
+                    _plant["Kiln"],
+                    null,
+                    "Load",
+                    "Load",
+                    PropertyKind.Measured,
+                    PropertyType.Number,
+                    new() { Unit = "BAG25", Range = new(0, 10) }
+                )
+            ),
+            (
+                "The point Load of Drive",
+                new SaveLayout(
+                    null,
+                    "Drive",
+                    "Drive",
+                    "_",
+                    [new(0, "Load", RegisterArea.InputRegister, 0, null, RawType.Int16, WordOrder.HighFirst, 1, "BAG25")]
+                )
+            ),
         ];
         foreach (var (who, edit) in users)
         {
@@ -60,8 +96,22 @@ public sealed class SoundnessTests
     [Fact]
     public void What_was_wrong_before_is_no_reason_to_refuse_an_edit_that_makes_it_no_worse()
     {
-        var model = _plant.Model with { Tags = _plant.Model.Tags.SetItem(_plant["TT11"], _plant.Model.Tags[_plant["TT11"]] with { Unit = "GONE1" }) };
-        var rename = new SaveTag(_plant["TT11"], _plant["plc"], "TT99", RegisterArea.InputRegister, 0, RawType.Int16, WordOrder.HighFirst, "", 1, null).On(model);
+        var model = _plant.Model with
+        {
+            Tags = _plant.Model.Tags.SetItem(_plant["TT11"], _plant.Model.Tags[_plant["TT11"]] with { Unit = "GONE1" }),
+        };
+        var rename = new SaveTag(
+            _plant["TT11"],
+            _plant["plc"],
+            "TT99",
+            RegisterArea.InputRegister,
+            0,
+            RawType.Int16,
+            WordOrder.HighFirst,
+            "",
+            1,
+            null
+        ).On(model);
         Integrity.NewProblems(model, model.Apply(rename.Changes), rename.Changes).ShouldBeEmpty();
         ModelChange[] worse = [new(model.Templates[_plant["Kiln"]], null)];
         Integrity.NewProblems(model, model.Apply(worse), worse).ShouldNotBeEmpty();

@@ -24,7 +24,8 @@ public sealed class TradeWordTests
     [InlineData("XA", "fault")]
     [InlineData("ZSO", "open")]
     [InlineData("ZSC", "closed")]
-    public void Instrument_letters_say_what_is_measured(string letters, string meaning) => InstrumentLetters.Of(letters.ToLowerInvariant()).ShouldContain(meaning);
+    public void Instrument_letters_say_what_is_measured(string letters, string meaning) =>
+        InstrumentLetters.Of(letters.ToLowerInvariant()).ShouldContain(meaning);
 
     [Theory]
     [InlineData("to")]
@@ -47,7 +48,8 @@ public sealed class TradeWordTests
     [InlineData("Presión", "pressure")]
     [InlineData("VEL", "speed")]
     [InlineData("SP", "*setpoint")]
-    public void Words_of_three_languages_mean_the_same(string word, string meaning) => TradeWords.Of(NameToken.Of(word).Single().Text).ShouldContain(meaning);
+    public void Words_of_three_languages_mean_the_same(string word, string meaning) =>
+        TradeWords.Of(NameToken.Of(word).Single().Text).ShouldContain(meaning);
 
     [Theory]
     [InlineData("lvl", "level", true)]
@@ -55,7 +57,8 @@ public sealed class TradeWordTests
     [InlineData("level", "level", false)]
     [InlineData("vel", "level", false)]
     [InlineData("le", "level", false)]
-    public void A_word_cut_short_is_its_start_or_its_consonants(string word, string full, bool isShort) => TradeWords.IsShort(word, full).ShouldBe(isShort);
+    public void A_word_cut_short_is_its_start_or_its_consonants(string word, string full, bool isShort) =>
+        TradeWords.IsShort(word, full).ShouldBe(isShort);
 
     [Fact]
     public void Addresses_lie_on_a_line_when_four_in_five_do()

@@ -44,7 +44,9 @@ public sealed class TwoTimesTests
         Read(engine, tags[0], 90, 0);
         Read(engine, tags[1], 90, 10);
         engine.Advance(Noon.AddSeconds(40));
-        engine.Output.Events.Single().ShouldSatisfyAllConditions(e => e.Path.ShouldContain("/U2/"), e => e.Time.ShouldBe(Noon.AddSeconds(40)));
+        engine
+            .Output.Events.Single()
+            .ShouldSatisfyAllConditions(e => e.Path.ShouldContain("/U2/"), e => e.Time.ShouldBe(Noon.AddSeconds(40)));
         engine.Advance(Noon.AddSeconds(60));
         engine.Output.Events.Count.ShouldBe(2);
     }
@@ -82,7 +84,8 @@ public sealed class TwoTimesTests
         engine.Output.Events.Single().Time.ShouldBe(Noon.AddHours(2).AddSeconds(30), "dated as the clock on the wall stands now");
     }
 
-    /// <summary>Against a reference that looks at every tenth of a second whether the value has been beyond its limit for as long as the delay.</summary>
+    /// <summary>Against a reference that looks at every tenth of a second whether the value has been beyond its limit for as long as the
+    /// delay.</summary>
     [Theory]
     [InlineData(1)]
     [InlineData(2)]
@@ -109,10 +112,12 @@ public sealed class TwoTimesTests
             }
             for (var i = 0; i < tags.Length; i++)
             {
-                if (random.Next(10) > 0) continue;
+                if (random.Next(10) > 0)
+                    continue;
                 var isBeyond = random.Next(2) == 0;
                 Read(engine, tags[i], isBeyond ? 90 : 20, now, Noon.AddSeconds(random.Next(-1000, 1000)));
-                if (isBeyond == beyond[i]) continue;
+                if (isBeyond == beyond[i])
+                    continue;
                 (beyond[i], since[i]) = (isBeyond, now);
                 if (!isBeyond && alarmed[i])
                 {
@@ -127,12 +132,20 @@ public sealed class TwoTimesTests
             }
             engine.Advance(Noon.AddSeconds(now));
         }
-        var found = engine.Output.Events.Where(e => e.Cause is AlarmCause.ConditionRaised or AlarmCause.ConditionCleared)
-            .Select(e => (int.Parse(e.Path.Split('/')[2][1..], CultureInfo.InvariantCulture) - 1, Math.Round((e.Time - Noon).TotalSeconds, 2), e.Cause == AlarmCause.ConditionRaised));
+        var found = engine
+            .Output.Events.Where(e => e.Cause is AlarmCause.ConditionRaised or AlarmCause.ConditionCleared)
+            .Select(e =>
+                (
+                    int.Parse(e.Path.Split('/')[2][1..], CultureInfo.InvariantCulture) - 1,
+                    Math.Round((e.Time - Noon).TotalSeconds, 2),
+                    e.Cause == AlarmCause.ConditionRaised
+                )
+            );
         found.Order().ShouldBe(expected.Select(e => (e.Tag, Math.Round(e.Second, 2), e.Raised)).Order());
     }
 
-    /// <summary>Against a reference that knows when each tag was heard of last: stale when that is longer ago than three intervals, and within a tenth of a second or two of it.</summary>
+    /// <summary>Against a reference that knows when each tag was heard of last: stale when that is longer ago than three intervals, and
+    /// within a tenth of a second or two of it.</summary>
     [Theory]
     [InlineData(1)]
     [InlineData(2)]
@@ -146,7 +159,10 @@ public sealed class TwoTimesTests
         for (var i = 1; i < 40; i++)
         {
             var (name, offset) = ($"S{i}", 100 + i);
-            plant.Do(b => new SaveTag(null, b["plc"], name, RegisterArea.InputRegister, offset, RawType.Int16, WordOrder.HighFirst, ""), name);
+            plant.Do(
+                b => new SaveTag(null, b["plc"], name, RegisterArea.InputRegister, offset, RawType.Int16, WordOrder.HighFirst, ""),
+                name
+            );
         }
         var engine = new PlantEngine(Planner.Compile(plant.Model).Plan);
         var (heard, after, slack) = (new double?[engine.Plan.Tags.Length], Math.Max(1, interval * 3 / 1000.0), 0.25);
@@ -155,7 +171,8 @@ public sealed class TwoTimesTests
             var now = tick * 0.05;
             for (var i = 0; i < heard.Length; i++)
             {
-                if (random.NextDouble() > 0.05 / after) continue;
+                if (random.NextDouble() > 0.05 / after)
+                    continue;
                 // Now and then it says the same again, which is no news and yet a sign of life.
                 Read(engine, engine.Plan.Tags[i].TagId, random.Next(2) * 50, now, Noon.AddSeconds(random.Next(-500, 500)));
                 heard[i] = now;
@@ -164,16 +181,22 @@ public sealed class TwoTimesTests
             for (var i = 0; i < heard.Length; i++)
             {
                 var (status, age) = (engine.ReadingOf(i).Status, now - heard[i]);
-                if (age is null) status.ShouldBe(StatusCode.BadWaitingForInitialData);
-                else if (age <= after) status.IsGood.ShouldBeTrue($"{age} s silent, {after} s allowed");
-                else if (age > after + slack) status.ShouldBe(StatusCode.BadNoCommunication, $"{age} s silent, {after} s allowed");
+                if (age is null)
+                    status.ShouldBe(StatusCode.BadWaitingForInitialData);
+                else if (age <= after)
+                    status.IsGood.ShouldBeTrue($"{age} s silent, {after} s allowed");
+                else if (age > after + slack)
+                    status.ShouldBe(StatusCode.BadNoCommunication, $"{age} s silent, {after} s allowed");
             }
         }
         engine.Output.Tags.Count.ShouldBe(heard.Count(h => h is not null));
     }
 
-    internal static void Read(PlantEngine engine, long tag, double celsius, double second, DateTimeOffset? source = null) => engine.Step(
-        [new Sample(tag, celsius / 120 * 32767, StatusCode.Good, (source ?? Noon.AddSeconds(second)).UtcTicks)], Moment.At(Noon.AddSeconds(second)));
+    internal static void Read(PlantEngine engine, long tag, double celsius, double second, DateTimeOffset? source = null) =>
+        engine.Step(
+            [new Sample(tag, celsius / 120 * 32767, StatusCode.Good, (source ?? Noon.AddSeconds(second)).UtcTicks)],
+            Moment.At(Noon.AddSeconds(second))
+        );
 
     /// <summary>A unit for each on-delay, each with a high limit at 88 °C.</summary>
     internal static (PlantEngine Engine, long[] Tags) Running(params double[] onDelays)
@@ -183,9 +206,13 @@ public sealed class TwoTimesTests
         {
             var (tag, template, property, unit, delay) = ($"T{i + 1}", $"Tp{i + 1}", $"P{i + 1}", $"U{i + 1}", onDelays[i]);
             var offset = 100 + i;
-            plant.Do(b => new SaveTag(null, b["plc"], tag, RegisterArea.InputRegister, offset, RawType.Int16, WordOrder.HighFirst, ""), tag)
+            plant
+                .Do(b => new SaveTag(null, b["plc"], tag, RegisterArea.InputRegister, offset, RawType.Int16, WordOrder.HighFirst, ""), tag)
                 .Do(new SaveTemplate(null, template, template, null, ""), template)
-                .Do(b => new SaveProperty(b[template], null, "AirOn", "Air on", PropertyKind.Measured, PropertyType.Number, Limited(delay)), property)
+                .Do(
+                    b => new SaveProperty(b[template], null, "AirOn", "Air on", PropertyKind.Measured, PropertyType.Number, Limited(delay)),
+                    property
+                )
                 .Do(b => new SaveEquipment(null, unit, unit, EquipmentLevel.Unit, b["Quay"], b[template]), unit)
                 .Do(b => new Bind(b[unit], b[property], b[tag]));
         }

@@ -160,8 +160,16 @@ public sealed class UnitTests
         {
             var (have, want) = (Gnu.TryGetValue(unit.Code, out var word) ? word : PlainSpelling(unit.Symbol), SiOf(unit));
             var answer = AskGnuUnits(have, want);
-            if (double.TryParse(answer, NumberStyles.Float, CultureInfo.InvariantCulture, out var factor) && Math.Abs(unit.Factor / factor - 1) < 1e-9) return;
-            lock (wrong) wrong.Add($"{unit.Code} {unit.Symbol}, '{have}' to '{want}': {answer} against {unit.Factor.ToString("R", CultureInfo.InvariantCulture)}");
+            if (
+                double.TryParse(answer, NumberStyles.Float, CultureInfo.InvariantCulture, out var factor)
+                && Math.Abs(unit.Factor / factor - 1) < 1e-9
+            )
+                return;
+            lock (wrong)
+                wrong.Add(
+                    $"{unit.Code} {unit.Symbol}, '{have}' to '{want}': {answer} against "
+                        + $"{unit.Factor.ToString("R", CultureInfo.InvariantCulture)}"
+                );
         });
         wrong.ShouldBeEmpty();
     }
@@ -203,7 +211,8 @@ public sealed class UnitTests
     [InlineData(-40, "CEL", "FAH", -40)]
     [InlineData(98.6, "FAH", "CEL", 37)]
     [InlineData(491.67, "A48", "CEL", 0)]
-    public void Temperatures_convert_with_their_zero(double value, string from, string to, double expected) => Units.Between(from, to)!.Value.Of(value).ShouldBe(expected, 1e-9);
+    public void Temperatures_convert_with_their_zero(double value, string from, string to, double expected) =>
+        Units.Between(from, to)!.Value.Of(value).ShouldBe(expected, 1e-9);
 
     [Fact]
     public void A_difference_of_temperatures_has_no_zero_and_is_no_temperature()
@@ -230,11 +239,14 @@ public sealed class UnitTests
     public void There_and_back_is_where_one_began_for_every_pair_of_a_dimension()
     {
         var pairs = Units.All.SelectMany(u => Units.Alike(u).Select(o => (From: u, To: o))).ToArray();
-        Gen.Select(Gen.Int[0, pairs.Length - 1], Gen.Double[-1e6, 1e6]).Sample((i, value) =>
-        {
-            var there = UnitConversion.Between(pairs[i].From, pairs[i].To)!.Value;
-            return Math.Abs(there.Inverse.Of(there.Of(value)) - value) <= 1e-7 * Math.Max(1, Math.Abs(value));
-        });
+        Gen.Select(Gen.Int[0, pairs.Length - 1], Gen.Double[-1e6, 1e6])
+            .Sample(
+                (i, value) =>
+                {
+                    var there = UnitConversion.Between(pairs[i].From, pairs[i].To)!.Value;
+                    return Math.Abs(there.Inverse.Of(there.Of(value)) - value) <= 1e-7 * Math.Max(1, Math.Abs(value));
+                }
+            );
     }
 
     [Theory]
@@ -340,35 +352,76 @@ public sealed class UnitTests
     public void Every_symbol_and_alias_leads_back_to_its_unit_or_to_one_that_shares_it()
     {
         foreach (var unit in Units.All)
-            foreach (var text in unit.Aliases.Prepend(unit.Symbol))
-            {
-                var match = Units.Match(text);
-                match.ShouldNotBeNull($"{unit.Code}: {text}");
-                (match == unit || UnitSpelling.Of(match.Symbol) == UnitSpelling.Of(text) || match.Aliases.Any(a => UnitSpelling.Of(a) == UnitSpelling.Of(text))).ShouldBeTrue($"{text} of {unit.Code} leads to {match.Code}");
-            }
+        foreach (var text in unit.Aliases.Prepend(unit.Symbol))
+        {
+            var match = Units.Match(text);
+            match.ShouldNotBeNull($"{unit.Code}: {text}");
+            (
+                match == unit
+                || UnitSpelling.Of(match.Symbol) == UnitSpelling.Of(text)
+                || match.Aliases.Any(a => UnitSpelling.Of(a) == UnitSpelling.Of(text))
+            ).ShouldBeTrue($"{text} of {unit.Code} leads to {match.Code}");
+        }
     }
 
-    private static bool OwnScale(Unit unit) => new[] { BaseQuantity.NormalVolume, BaseQuantity.StandardVolume, BaseQuantity.Acidity, BaseQuantity.NephelometricTurbidity, BaseQuantity.FormazinTurbidity, BaseQuantity.Level, BaseQuantity.CalendarTime }.Any(q => unit.Dimension[q] != 0);
+    private static bool OwnScale(Unit unit) =>
+        new[]
+        {
+            BaseQuantity.NormalVolume,
+            BaseQuantity.StandardVolume,
+            BaseQuantity.Acidity,
+            BaseQuantity.NephelometricTurbidity,
+            BaseQuantity.FormazinTurbidity,
+            BaseQuantity.Level,
+            BaseQuantity.CalendarTime,
+        }.Any(q => unit.Dimension[q] != 0);
 
-    private static string PlainSpelling(string symbol) => symbol.Replace("³", "^3", StringComparison.Ordinal).Replace("²", "^2", StringComparison.Ordinal).Replace("·", " ", StringComparison.Ordinal)
-        .Replace("l/", "liter/", StringComparison.Ordinal).Replace("/l", "/liter", StringComparison.Ordinal).Replace("/h", "/hour", StringComparison.Ordinal).Replace("/d", "/day", StringComparison.Ordinal)
-        .Replace("/min", "/minute", StringComparison.Ordinal) is var text && text is "l" or "ml" ? text.Replace("l", "liter", StringComparison.Ordinal)
-        : text.StartsWith("t/", StringComparison.Ordinal) || text == "t" ? "tonne" + text[1..] : text.Replace("lb", "pound", StringComparison.Ordinal).Replace("ft", "foot", StringComparison.Ordinal).Replace("in", text.Contains("min", StringComparison.Ordinal) ? "in" : "inch", StringComparison.Ordinal);
+    private static string PlainSpelling(string symbol) =>
+        symbol
+            .Replace("³", "^3", StringComparison.Ordinal)
+            .Replace("²", "^2", StringComparison.Ordinal)
+            .Replace("·", " ", StringComparison.Ordinal)
+            .Replace("l/", "liter/", StringComparison.Ordinal)
+            .Replace("/l", "/liter", StringComparison.Ordinal)
+            .Replace("/h", "/hour", StringComparison.Ordinal)
+            .Replace("/d", "/day", StringComparison.Ordinal)
+            .Replace("/min", "/minute", StringComparison.Ordinal)
+            is var text
+        && text is "l" or "ml"
+            ? text.Replace("l", "liter", StringComparison.Ordinal)
+        : text.StartsWith("t/", StringComparison.Ordinal) || text == "t" ? "tonne" + text[1..]
+        : text.Replace("lb", "pound", StringComparison.Ordinal)
+            .Replace("ft", "foot", StringComparison.Ordinal)
+            .Replace("in", text.Contains("min", StringComparison.Ordinal) ? "in" : "inch", StringComparison.Ordinal);
 
     private static string SiOf(Unit unit)
     {
         var parts = new (BaseQuantity Quantity, string Word)[]
         {
-            (BaseQuantity.Length, "m"), (BaseQuantity.Mass, "kg"), (BaseQuantity.Time, "s"), (BaseQuantity.Current, "A"), (BaseQuantity.Temperature, "K"), (BaseQuantity.TemperatureDifference, "K"),
-            (BaseQuantity.Amount, "mol"), (BaseQuantity.LuminousIntensity, "cd"), (BaseQuantity.Angle, "radian"),
+            (BaseQuantity.Length, "m"),
+            (BaseQuantity.Mass, "kg"),
+            (BaseQuantity.Time, "s"),
+            (BaseQuantity.Current, "A"),
+            (BaseQuantity.Temperature, "K"),
+            (BaseQuantity.TemperatureDifference, "K"),
+            (BaseQuantity.Amount, "mol"),
+            (BaseQuantity.LuminousIntensity, "cd"),
+            (BaseQuantity.Angle, "radian"),
         };
-        var text = string.Join(" ", parts.Where(p => unit.Dimension[p.Quantity] != 0).Select(p => $"{p.Word}^{unit.Dimension[p.Quantity]}"));
+        var text = string.Join(
+            " ",
+            parts.Where(p => unit.Dimension[p.Quantity] != 0).Select(p => $"{p.Word}^{unit.Dimension[p.Quantity]}")
+        );
         return text.Length == 0 ? "1" : text;
     }
 
     private static string AskGnuUnits(string have, string want)
     {
-        var start = new ProcessStartInfo("units", ["--terse", "--quiet", "--digits", "15", have, want]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        var start = new ProcessStartInfo("units", ["--terse", "--quiet", "--digits", "15", have, want])
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
         using var process = Process.Start(start)!;
         return (process.StandardOutput.ReadToEnd() + process.StandardError.ReadToEnd()).Trim();
     }

@@ -10,7 +10,8 @@ using Microsoft.Extensions.Time.Testing;
 
 namespace Fralto.Links.Tests;
 
-/// <summary>Devices and brokers that answer wrongly, by halves, too much or not at all: each has a time-out, a reason that does not mislead, and is asked ever more seldom.</summary>
+/// <summary>Devices and brokers that answer wrongly, by halves, too much or not at all: each has a time-out, a reason that does not
+/// mislead, and is asked ever more seldom.</summary>
 public sealed class BadPeerTests
 {
     [Fact]
@@ -18,7 +19,13 @@ public sealed class BadPeerTests
     {
         await using var broker = new RawBroker(RawBroker.Silence);
         await using var heard = Run(broker.Port);
-        await Heard.Eventually(() => heard.Link.Status is { State: LinkState.Down, Reason: var r } && r!.Contains("did not answer SUBSCRIBE within 5 s", StringComparison.Ordinal), 15, () => $"{heard.Link.Status}");
+        await Heard.Eventually(
+            () =>
+                heard.Link.Status is { State: LinkState.Down, Reason: var r }
+                && r!.Contains("did not answer SUBSCRIBE within 5 s", StringComparison.Ordinal),
+            15,
+            () => $"{heard.Link.Status}"
+        );
         await heard.IsBad(1, Core.Quality.StatusCode.BadNotConnected, "SUBSCRIBE");
         await Heard.Eventually(() => broker.Connections > 1);
     }
@@ -28,22 +35,35 @@ public sealed class BadPeerTests
     {
         await using var broker = new RawBroker(RawBroker.Silence, accept: false);
         await using var heard = Run(broker.Port);
-        await Heard.Eventually(() => heard.Link.Status is { State: LinkState.Down, Reason: var r } && r!.Contains("did not answer within 5 s", StringComparison.Ordinal), 15, () => $"{heard.Link.Status}");
+        await Heard.Eventually(
+            () =>
+                heard.Link.Status is { State: LinkState.Down, Reason: var r }
+                && r!.Contains("did not answer within 5 s", StringComparison.Ordinal),
+            15,
+            () => $"{heard.Link.Status}"
+        );
     }
 
-    /// <summary>The length of a packet: seven bits a byte, the lowest first (MQTT 3.1.1, section 2.2.3); FF FF FF 7F is 268,435,455.</summary>
+    /// <summary>The length of a packet: seven bits a byte, the lowest first (MQTT 3.1.1, section 2.2.3); FF FF FF 7F is
+    /// 268,435,455.</summary>
     [Fact]
     [Trait("source", "MQTT 3.1.1, section 2.2.3, table 2.4")]
     public async Task No_room_is_made_for_a_packet_that_is_announced_too_large()
     {
-        await using var broker = new RawBroker(async (stream, stop) =>
-        {
-            await stream.WriteAsync(new byte[] { 0x30, 0xFF, 0xFF, 0xFF, 0x7F, 0, 1, (byte)'t' }, stop);
-            await RawBroker.Silence(stream, stop);
-        });
+        await using var broker = new RawBroker(
+            async (stream, stop) =>
+            {
+                await stream.WriteAsync(new byte[] { 0x30, 0xFF, 0xFF, 0xFF, 0x7F, 0, 1, (byte)'t' }, stop);
+                await RawBroker.Silence(stream, stop);
+            }
+        );
         var before = GC.GetTotalAllocatedBytes();
         await using var heard = Run(broker.Port);
-        await Heard.Eventually(() => heard.Link.Status.LastError is { } e && e.Contains("a message on t of 268,435,455 bytes", StringComparison.Ordinal), 15, () => $"{heard.Link.Status}");
+        await Heard.Eventually(
+            () => heard.Link.Status.LastError is { } e && e.Contains("a message on t of 268,435,455 bytes", StringComparison.Ordinal),
+            15,
+            () => $"{heard.Link.Status}"
+        );
         (GC.GetTotalAllocatedBytes() - before).ShouldBeLessThan(100_000_000);
     }
 
@@ -69,51 +89,66 @@ public sealed class BadPeerTests
     [InlineData(1_000_000)]
     public async Task Packets_up_to_the_largest_are_taken_whatever_pieces_they_come_in(int length)
     {
-        await using var broker = new RawBroker(async (stream, stop) =>
-        {
-            var subscribe = new byte[1000];
-            var read = await stream.ReadAsync(subscribe, stop);
-            await stream.WriteAsync(new byte[] { 0x90, 3, subscribe[read > 3 ? 2 : 0], subscribe[3], 0 }, stop);
-            var payload = new byte[length - 3];
-            Array.Fill(payload, (byte)' ');
-            payload[^1] = (byte)'7';
-            var packet = new List<byte> { 0x30 };
-            for (var left = length; ; left >>= 7)
+        await using var broker = new RawBroker(
+            async (stream, stop) =>
             {
-                packet.Add((byte)((left & 0x7F) | (left > 0x7F ? 0x80 : 0)));
-                if (left <= 0x7F) break;
+                var subscribe = new byte[1000];
+                var read = await stream.ReadAsync(subscribe, stop);
+                await stream.WriteAsync(new byte[] { 0x90, 3, subscribe[read > 3 ? 2 : 0], subscribe[3], 0 }, stop);
+                var payload = new byte[length - 3];
+                Array.Fill(payload, (byte)' ');
+                payload[^1] = (byte)'7';
+                var packet = new List<byte> { 0x30 };
+                for (var left = length; ; left >>= 7)
+                {
+                    packet.Add((byte)((left & 0x7F) | (left > 0x7F ? 0x80 : 0)));
+                    if (left <= 0x7F)
+                        break;
+                }
+                byte[] all = [.. packet, 0, 1, (byte)'t', .. payload];
+                // One byte after the other where it matters, then in pieces.
+                for (var i = 0; i < 8; i++)
+                    await stream.WriteAsync(all.AsMemory(i, 1), stop);
+                for (var i = 8; i < all.Length; i += 100_003)
+                    await stream.WriteAsync(all.AsMemory(i, Math.Min(100_003, all.Length - i)), stop);
+                await RawBroker.Silence(stream, stop);
             }
-            byte[] all = [.. packet, 0, 1, (byte)'t', .. payload];
-            // One byte after the other where it matters, then in pieces.
-            for (var i = 0; i < 8; i++) await stream.WriteAsync(all.AsMemory(i, 1), stop);
-            for (var i = 8; i < all.Length; i += 100_003) await stream.WriteAsync(all.AsMemory(i, Math.Min(100_003, all.Length - i)), stop);
-            await RawBroker.Silence(stream, stop);
-        });
+        );
         await using var heard = Run(broker.Port);
         await heard.Holds(1, 7);
     }
 
-    /// <summary>The last length of all, 268,435,455, may be that of a message; one byte more is of no packet (MQTT 3.1.1, section 2.2.3).</summary>
+    /// <summary>The last length of all, 268,435,455, may be that of a message; one byte more is of no packet (MQTT 3.1.1, section
+    /// 2.2.3).</summary>
     [Theory]
     [InlineData(0x80)]
     [InlineData(0xFF)]
     public async Task What_is_no_packet_is_said_to_be_none(byte length)
     {
-        await using var broker = new RawBroker(async (stream, stop) =>
-        {
-            await stream.WriteAsync(new byte[] { 0x30, length, length, length, length, 0x01, 0, 0, 0, 0 }, stop);
-            await RawBroker.Silence(stream, stop);
-        });
+        await using var broker = new RawBroker(
+            async (stream, stop) =>
+            {
+                await stream.WriteAsync(new byte[] { 0x30, length, length, length, length, 0x01, 0, 0, 0, 0 }, stop);
+                await RawBroker.Silence(stream, stop);
+            }
+        );
         await using var heard = Run(broker.Port);
-        await Heard.Eventually(() => heard.Link.Status is { State: LinkState.Down, Reason: var r } && r!.Contains("MQTT", StringComparison.Ordinal), 15, () => $"{heard.Link.Status}");
+        await Heard.Eventually(
+            () => heard.Link.Status is { State: LinkState.Down, Reason: var r } && r!.Contains("MQTT", StringComparison.Ordinal),
+            15,
+            () => $"{heard.Link.Status}"
+        );
     }
 
-    /// <summary>One that takes every connection and ends it is asked at 0.2, 0.4, 0.8 … 5 s: some sixteen times in a minute, not three hundred.</summary>
+    /// <summary>One that takes every connection and ends it is asked at 0.2, 0.4, 0.8 … 5 s: some sixteen times in a minute, not three
+    /// hundred.</summary>
     [Fact]
-    public async Task One_that_answers_and_breaks_off_again_and_again_is_asked_ever_more_seldom() => (await BegunAsync(TimeSpan.FromMilliseconds(1), TimeSpan.FromMinutes(1))).ShouldBeInRange(12, 18);
+    public async Task One_that_answers_and_breaks_off_again_and_again_is_asked_ever_more_seldom() =>
+        (await BegunAsync(TimeSpan.FromMilliseconds(1), TimeSpan.FromMinutes(1))).ShouldBeInRange(12, 18);
 
     [Fact]
-    public async Task A_connection_that_has_held_is_made_anew_at_once() => (await BegunAsync(TimeSpan.FromSeconds(20), TimeSpan.FromSeconds(210))).ShouldBeInRange(10, 11);
+    public async Task A_connection_that_has_held_is_made_anew_at_once() =>
+        (await BegunAsync(TimeSpan.FromSeconds(20), TimeSpan.FromSeconds(210))).ShouldBeInRange(10, 11);
 
     /// <summary>How often a link begins whose other end answers at once and breaks off after a while.</summary>
     private static async Task<int> BegunAsync(TimeSpan holds, TimeSpan over)
@@ -152,18 +187,41 @@ public sealed class BadPeerTests
                 await peer.GetStream().WriteAsync(answer);
                 _ = await peer.GetStream().ReadAsync(new byte[300]);
             });
-            using (var client = await ModbusTcpClient.ConnectAsync("127.0.0.1", ((IPEndPoint)listener.LocalEndpoint).Port, TimeSpan.FromSeconds(2), default))
-                (await Should.ThrowAsync<LinkException>(() => client.AskAsync(1, ModbusRequest.Read(ModbusFunction.ReadHoldingRegisters, 0, 1), TimeSpan.FromMilliseconds(300), default))).Message.ShouldContain(says);
+            using (
+                var client = await ModbusTcpClient.ConnectAsync(
+                    "127.0.0.1",
+                    ((IPEndPoint)listener.LocalEndpoint).Port,
+                    TimeSpan.FromSeconds(2),
+                    default
+                )
+            )
+                (
+                    await Should.ThrowAsync<LinkException>(() =>
+                        client.AskAsync(
+                            1,
+                            ModbusRequest.Read(ModbusFunction.ReadHoldingRegisters, 0, 1),
+                            TimeSpan.FromMilliseconds(300),
+                            default
+                        )
+                    )
+                ).Message.ShouldContain(says);
             await serving;
             listener.Stop();
         }
     }
 
-    private static Heard Run(int port) => new(m => new MqttLink(
-        new Controller(1, "hub", new MqttConnection("127.0.0.1", port), TimeSpan.Zero), [new Tag(1, 1, "t", new TopicAddress("t"), RawType.Float64, WordOrder.HighFirst, "")], m, TimeProvider.System, null));
+    private static Heard Run(int port) =>
+        new(m => new MqttLink(
+            new Controller(1, "hub", new MqttConnection("127.0.0.1", port), TimeSpan.Zero),
+            [new Tag(1, 1, "t", new TopicAddress("t"), RawType.Float64, WordOrder.HighFirst, "")],
+            m,
+            TimeProvider.System,
+            null
+        ));
 
     /// <summary>A link whose other end answers at once and breaks off after a while.</summary>
-    private sealed class Unsteady(TimeSpan holds, TimeProvider clock) : Link(new Controller(1, "one", new ModbusConnection("x", 1, 1), TimeSpan.FromSeconds(1)), [], new SampleMailbox(), clock)
+    private sealed class Unsteady(TimeSpan holds, TimeProvider clock)
+        : Link(new Controller(1, "one", new ModbusConnection("x", 1, 1), TimeSpan.FromSeconds(1)), [], new SampleMailbox(), clock)
     {
         private int _begun;
 

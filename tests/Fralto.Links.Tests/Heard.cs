@@ -37,16 +37,25 @@ internal sealed class Heard : IAsyncDisposable
         var until = DateTime.UtcNow.AddSeconds(seconds);
         while (!holds())
         {
-            if (DateTime.UtcNow > until) throw new ShouldAssertException($"it did not happen in time: {else_?.Invoke()}");
+            if (DateTime.UtcNow > until)
+                throw new ShouldAssertException($"it did not happen in time: {else_?.Invoke()}");
             await Task.Delay(10);
         }
     }
 
     /// <summary>Waits until a tag has a Good value.</summary>
-    public Task Holds(long tag, double raw, int element = 0) => Eventually(() => this[tag, element] is { Status.IsGood: true } s && s.Raw == raw, else_: () => $"{this[tag, element]}; {Link.Status}");
+    public Task Holds(long tag, double raw, int element = 0) =>
+        Eventually(
+            () => this[tag, element] is { Status.IsGood: true } s && s.Raw == raw,
+            else_: () => $"{this[tag, element]}; {Link.Status}"
+        );
 
     /// <summary>Waits until a tag is Bad with a reason.</summary>
-    public Task IsBad(long tag, StatusCode status, string says) => Eventually(() => this[tag] is { } s && s.Status == status && s.Reason!.Contains(says, StringComparison.Ordinal), else_: () => $"{this[tag]}; {Link.Status}");
+    public Task IsBad(long tag, StatusCode status, string says) =>
+        Eventually(
+            () => this[tag] is { } s && s.Status == status && s.Reason!.Contains(says, StringComparison.Ordinal),
+            else_: () => $"{this[tag]}; {Link.Status}"
+        );
 
     public async ValueTask DisposeAsync()
     {

@@ -56,9 +56,17 @@ public sealed class MemoryLinkTests
         await heard.Holds(2, 5);
     }
 
-    private Heard Run() => new(m => new MemoryLink(Memory, [Empty, Start, Kept, Text], m, TimeProvider.System, id => _store.GetValueOrDefault(id), (id, value) =>
-    {
-        _store[id] = value;
-        return null;
-    }));
+    private Heard Run() =>
+        new(m => new MemoryLink(
+            Memory,
+            [Empty, Start, Kept, Text],
+            m,
+            TimeProvider.System,
+            id => _store.GetValueOrDefault(id),
+            (id, value) =>
+            {
+                _store[id] = value;
+                return null;
+            }
+        ));
 }

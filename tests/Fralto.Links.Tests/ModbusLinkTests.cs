@@ -27,21 +27,24 @@ public sealed class ModbusLinkTests : IAsyncLifetime
     {
         _server = new ModbusServer(0, 1, _bank);
         await _server.OpenAsync();
-        _running.Add(Task.Run(async () =>
-        {
-            var batches = new List<SampleBatch>();
-            while (!_stop.IsCancellationRequested)
+        _running.Add(
+            Task.Run(async () =>
             {
-                _mailbox.Take(int.MaxValue, batches);
-                foreach (var sample in batches.SelectMany(b => b.Samples))
+                var batches = new List<SampleBatch>();
+                while (!_stop.IsCancellationRequested)
                 {
-                    if (sample.Element == 0) _newest[sample.TagId] = sample;
-                    _elements[(sample.TagId, sample.Element)] = sample;
+                    _mailbox.Take(int.MaxValue, batches);
+                    foreach (var sample in batches.SelectMany(b => b.Samples))
+                    {
+                        if (sample.Element == 0)
+                            _newest[sample.TagId] = sample;
+                        _elements[(sample.TagId, sample.Element)] = sample;
+                    }
+                    batches.Clear();
+                    await Task.Delay(2, CancellationToken.None);
                 }
-                batches.Clear();
-                await Task.Delay(2, CancellationToken.None);
-            }
-        }));
+            })
+        );
     }
 
     public async ValueTask DisposeAsync()
@@ -59,7 +62,12 @@ public sealed class ModbusLinkTests : IAsyncLifetime
         async Task<ModbusResponse> Ask(ModbusRequest request) => await client.AskAsync(1, request, TimeSpan.FromSeconds(2), default);
         (await Ask(ModbusRequest.WriteRegister(3, 555))).Exception.ShouldBeNull();
         (await Ask(ModbusRequest.WriteRegisters(4, 1, 2, 3))).Exception.ShouldBeNull();
-        (await Ask(ModbusRequest.Read(ModbusFunction.ReadHoldingRegisters, 3, 4))).Words.ShouldBe([(ushort)555, (ushort)1, (ushort)2, (ushort)3]);
+        (await Ask(ModbusRequest.Read(ModbusFunction.ReadHoldingRegisters, 3, 4))).Words.ShouldBe([
+            (ushort)555,
+            (ushort)1,
+            (ushort)2,
+            (ushort)3,
+        ]);
         (await Ask(ModbusRequest.WriteCoil(9, true))).Exception.ShouldBeNull();
         (await Ask(ModbusRequest.WriteCoils(10, false, true))).Exception.ShouldBeNull();
         (await Ask(ModbusRequest.Read(ModbusFunction.ReadCoils, 8, 4))).Bits.ShouldBe([false, true, false, true]);
@@ -67,7 +75,9 @@ public sealed class ModbusLinkTests : IAsyncLifetime
         (await Ask(ModbusRequest.Read(ModbusFunction.ReadDiscreteInputs, 4, 2))).Bits.ShouldBe([false, true]);
         _bank.Set(RegisterArea.InputRegister, 0, RawType.UInt16, WordOrder.HighFirst, 10);
         (await Ask(ModbusRequest.Read(ModbusFunction.ReadInputRegisters, 0, 125))).Words[0].ShouldBe((ushort)10);
-        (await Ask(ModbusRequest.Read(ModbusFunction.ReadHoldingRegisters, 299, 2))).Exception.ShouldBe(ModbusExceptionCode.IllegalDataAddress);
+        (await Ask(ModbusRequest.Read(ModbusFunction.ReadHoldingRegisters, 299, 2))).Exception.ShouldBe(
+            ModbusExceptionCode.IllegalDataAddress
+        );
     }
 
     [Fact]
@@ -83,7 +93,8 @@ public sealed class ModbusLinkTests : IAsyncLifetime
             Tag(3, RegisterArea.HoldingRegister, 20, RawType.Int16),
             Tag(4, RegisterArea.HoldingRegister, 20, RawType.UInt16),
             Tag(5, RegisterArea.Coil, 3, RawType.Bool),
-            Tag(6, RegisterArea.DiscreteInput, 3, RawType.Bool));
+            Tag(6, RegisterArea.DiscreteInput, 3, RawType.Bool)
+        );
         await Eventually(() => _newest.Count == 6);
         Enumerable.Range(1, 6).Select(id => _newest[id].Raw).ShouldBe([71.5, -123456789, -5, 65531, 1, 0]);
         _newest.Values.ShouldAllBe(s => s.Status == StatusCode.Good);
@@ -92,19 +103,34 @@ public sealed class ModbusLinkTests : IAsyncLifetime
     [Fact]
     public async Task Arrays_packed_booleans_text_and_bcd_arrive_by_element()
     {
-        foreach (var on in new[] { 0, 33, 63 }) _bank.SetPackedBool(0, on, WordOrder.LowFirst, true);
-        for (var i = 0; i < 3; i++) _bank.Set(RegisterArea.HoldingRegister, 10 + 2 * i, RawType.Int32, WordOrder.LowFirstSwapped, 1000 * i - 7);
+        foreach (var on in new[] { 0, 33, 63 })
+            _bank.SetPackedBool(0, on, WordOrder.LowFirst, true);
+        for (var i = 0; i < 3; i++)
+            _bank.Set(RegisterArea.HoldingRegister, 10 + 2 * i, RawType.Int32, WordOrder.LowFirstSwapped, 1000 * i - 7);
         _bank.SetText(RegisterArea.InputRegister, 20, 9, "PLC 2.4");
         _bank.Set(RegisterArea.HoldingRegister, 30, RawType.Bcd16, WordOrder.HighFirst, 815);
         _bank.Set(RegisterArea.HoldingRegister, 31, RawType.UInt16, WordOrder.HighFirst, 0x1A23);
         _bank.SetBit(RegisterArea.Coil, 5, true);
         var link = Start(
-            Tag(1, RegisterArea.InputRegister, 0, RawType.Bool, WordOrder.LowFirst) with { Count = 64 },
-            Tag(2, RegisterArea.HoldingRegister, 10, RawType.Int32, WordOrder.LowFirstSwapped) with { Count = 3 },
-            Tag(3, RegisterArea.InputRegister, 20, RawType.Text) with { Count = 9 },
+            Tag(1, RegisterArea.InputRegister, 0, RawType.Bool, WordOrder.LowFirst) with
+            {
+                Count = 64,
+            },
+            Tag(2, RegisterArea.HoldingRegister, 10, RawType.Int32, WordOrder.LowFirstSwapped) with
+            {
+                Count = 3,
+            },
+            Tag(3, RegisterArea.InputRegister, 20, RawType.Text) with
+            {
+                Count = 9,
+            },
             Tag(4, RegisterArea.HoldingRegister, 30, RawType.Bcd16),
             Tag(5, RegisterArea.HoldingRegister, 31, RawType.Bcd16),
-            Tag(6, RegisterArea.Coil, 4, RawType.Bool) with { Count = 3 });
+            Tag(6, RegisterArea.Coil, 4, RawType.Bool) with
+            {
+                Count = 3,
+            }
+        );
         await Eventually(() => _newest.Count == 6);
         Enumerable.Range(0, 64).Where(n => _elements[(1, n)].Raw == 1).ShouldBe([0, 33, 63]);
         Enumerable.Range(0, 3).Select(n => _elements[(2, n)].Raw).ShouldBe([-7, 993, 1993]);
@@ -120,7 +146,11 @@ public sealed class ModbusLinkTests : IAsyncLifetime
     [Fact]
     public async Task One_address_the_device_does_not_have_spoils_only_its_own_tag()
     {
-        var link = Start(Tag(1, RegisterArea.HoldingRegister, 290, RawType.UInt16), Tag(2, RegisterArea.HoldingRegister, 298, RawType.UInt16), Tag(3, RegisterArea.HoldingRegister, 301, RawType.UInt16));
+        var link = Start(
+            Tag(1, RegisterArea.HoldingRegister, 290, RawType.UInt16),
+            Tag(2, RegisterArea.HoldingRegister, 298, RawType.UInt16),
+            Tag(3, RegisterArea.HoldingRegister, 301, RawType.UInt16)
+        );
         await Eventually(() => _newest.Count == 3);
         (_newest[1].Status, _newest[2].Status, _newest[3].Status).ShouldBe((StatusCode.Good, StatusCode.Good, StatusCode.BadNodeIdUnknown));
         _newest[3].Reason!.ShouldContain("holding 301: exception 2 illegal data address");
@@ -134,7 +164,9 @@ public sealed class ModbusLinkTests : IAsyncLifetime
         await Eventually(() => IsGood(1) && link.Status.State == LinkState.Up);
         await _server.CloseAsync();
         await Eventually(() => !IsGood(1), 3 * Interval);
-        await Eventually(() => link.Status is { State: LinkState.Down, Reason: not null } && link.Status.Reason.Contains("refused", StringComparison.Ordinal));
+        await Eventually(() =>
+            link.Status is { State: LinkState.Down, Reason: not null } && link.Status.Reason.Contains("refused", StringComparison.Ordinal)
+        );
         _newest[1].Status.ShouldBe(StatusCode.BadNotConnected);
         await _server.OpenAsync();
         await Eventually(() => IsGood(1), TimeSpan.FromSeconds(6));
@@ -191,17 +223,32 @@ public sealed class ModbusLinkTests : IAsyncLifetime
     [Fact]
     public async Task A_connection_test_says_what_is_wrong()
     {
-        (await Test(_server.Port, 1)).ShouldSatisfyAllConditions(t => t.Succeeded.ShouldBeTrue(), t => t.Message.ShouldContain("unit id 1 gave holding 0"));
-        (await Test(_server.Port, 9)).ShouldSatisfyAllConditions(t => t.Succeeded.ShouldBeFalse(), t => t.Message.ShouldContain("exception 11"), t => t.Message.ShouldContain("Check the unit id"));
+        (await Test(_server.Port, 1)).ShouldSatisfyAllConditions(
+            t => t.Succeeded.ShouldBeTrue(),
+            t => t.Message.ShouldContain("unit id 1 gave holding 0")
+        );
+        (await Test(_server.Port, 9)).ShouldSatisfyAllConditions(
+            t => t.Succeeded.ShouldBeFalse(),
+            t => t.Message.ShouldContain("exception 11"),
+            t => t.Message.ShouldContain("Check the unit id")
+        );
         (await Test(_server.Port, 1, Tag(1, RegisterArea.HoldingRegister, 500, RawType.Int16))).ShouldSatisfyAllConditions(
-            t => t.Succeeded.ShouldBeFalse(), t => t.Message.ShouldContain("refuses holding 500 with exception 2"));
+            t => t.Succeeded.ShouldBeFalse(),
+            t => t.Message.ShouldContain("refuses holding 500 with exception 2")
+        );
         var port = _server.Port;
         await _server.CloseAsync();
         (await Test(port, 1)).ShouldSatisfyAllConditions(t => t.Succeeded.ShouldBeFalse(), t => t.Message.ShouldContain("refused"));
         using var silent = new TcpListener(IPAddress.Loopback, 0);
         silent.Start();
-        (await Test(((IPEndPoint)silent.LocalEndpoint).Port, 7)).ShouldSatisfyAllConditions(t => t.Succeeded.ShouldBeFalse(), t => t.Message.ShouldContain("no answer to unit id 7 within 2000 ms"));
-        (await Test(Speak(new byte[40]), 1)).ShouldSatisfyAllConditions(t => t.Succeeded.ShouldBeFalse(), t => t.Message.ShouldContain("not Modbus TCP"));
+        (await Test(((IPEndPoint)silent.LocalEndpoint).Port, 7)).ShouldSatisfyAllConditions(
+            t => t.Succeeded.ShouldBeFalse(),
+            t => t.Message.ShouldContain("no answer to unit id 7 within 2000 ms")
+        );
+        (await Test(Speak(new byte[40]), 1)).ShouldSatisfyAllConditions(
+            t => t.Succeeded.ShouldBeFalse(),
+            t => t.Message.ShouldContain("not Modbus TCP")
+        );
     }
 
     [Fact]
@@ -214,19 +261,23 @@ public sealed class ModbusLinkTests : IAsyncLifetime
         (await Test(_server.Port, 1)).Succeeded.ShouldBeTrue();
     }
 
-    private static Tag Tag(long id, RegisterArea area, int offset, RawType type, WordOrder order = WordOrder.HighFirst) => new(id, 1, $"T{id}", new ModbusAddress(area, offset), type, order, "");
+    private static Tag Tag(long id, RegisterArea area, int offset, RawType type, WordOrder order = WordOrder.HighFirst) =>
+        new(id, 1, $"T{id}", new ModbusAddress(area, offset), type, order, "");
 
     private static Controller Plc(int port, int unitId = 1) => new(1, "plc", new ModbusConnection("127.0.0.1", port, unitId), Interval);
 
-    private static Task<LinkTest> Test(int port, int unitId, Tag? probe = null) => ModbusTcpLink.TestAsync((ModbusConnection)Plc(port, unitId).Connection, probe, default);
+    private static Task<LinkTest> Test(int port, int unitId, Tag? probe = null) =>
+        ModbusTcpLink.TestAsync((ModbusConnection)Plc(port, unitId).Connection, probe, default);
 
-    /// <summary>Waits until something holds; a generous limit unless the limit is the point of the test. A tenth of a second is allowed for scheduling.</summary>
+    /// <summary>Waits until something holds; a generous limit unless the limit is the point of the test. A tenth of a second is allowed for
+    /// scheduling.</summary>
     private static async Task Eventually(Func<bool> holds, TimeSpan? within = null)
     {
         var until = DateTime.UtcNow + (within ?? TimeSpan.FromSeconds(5)) + TimeSpan.FromMilliseconds(100);
         while (!holds())
         {
-            if (DateTime.UtcNow > until) throw new ShouldAssertException("it did not happen in time");
+            if (DateTime.UtcNow > until)
+                throw new ShouldAssertException("it did not happen in time");
             await Task.Delay(5);
         }
     }
@@ -247,22 +298,24 @@ public sealed class ModbusLinkTests : IAsyncLifetime
     {
         var listener = new TcpListener(IPAddress.Loopback, 0);
         listener.Start();
-        _running.Add(Task.Run(async () =>
-        {
-            try
+        _running.Add(
+            Task.Run(async () =>
             {
-                while (true)
+                try
                 {
-                    using var client = await listener.AcceptTcpClientAsync(_stop.Token);
-                    await client.GetStream().WriteAsync(bytes, _stop.Token);
-                    await client.GetStream().ReadAtLeastAsync(new byte[100], 1, throwOnEndOfStream: false, _stop.Token);
+                    while (true)
+                    {
+                        using var client = await listener.AcceptTcpClientAsync(_stop.Token);
+                        await client.GetStream().WriteAsync(bytes, _stop.Token);
+                        await client.GetStream().ReadAtLeastAsync(new byte[100], 1, throwOnEndOfStream: false, _stop.Token);
+                    }
                 }
-            }
-            catch (Exception e) when (e is OperationCanceledException or IOException or SocketException)
-            {
-                listener.Dispose();
-            }
-        }));
+                catch (Exception e) when (e is OperationCanceledException or IOException or SocketException)
+                {
+                    listener.Dispose();
+                }
+            })
+        );
         return ((IPEndPoint)listener.LocalEndpoint).Port;
     }
 }

@@ -41,7 +41,15 @@ public sealed class ModbusWriteTests : IAsyncLifetime
     [Fact]
     public async Task Bits_and_elements_are_written_and_their_neighbours_stay()
     {
-        var (word, coil, array, bit) = (Tag(1, RegisterArea.HoldingRegister, 0, RawType.UInt16), Tag(2, RegisterArea.Coil, 5, RawType.Bool), Tag(3, RegisterArea.HoldingRegister, 20, RawType.Int16) with { Count = 3 }, Tag(4, RegisterArea.HoldingRegister, 30, RawType.Bool));
+        var (word, coil, array, bit) = (
+            Tag(1, RegisterArea.HoldingRegister, 0, RawType.UInt16),
+            Tag(2, RegisterArea.Coil, 5, RawType.Bool),
+            Tag(3, RegisterArea.HoldingRegister, 20, RawType.Int16) with
+            {
+                Count = 3,
+            },
+            Tag(4, RegisterArea.HoldingRegister, 30, RawType.Bool)
+        );
         bit = bit with { Address = new ModbusAddress(RegisterArea.HoldingRegister, 30, 7) };
         _bank.Set(RegisterArea.HoldingRegister, 0, RawType.UInt16, WordOrder.HighFirst, 0xF00F);
         _bank.Set(RegisterArea.HoldingRegister, 30, RawType.UInt16, WordOrder.HighFirst, 0x0101);
@@ -65,8 +73,12 @@ public sealed class ModbusWriteTests : IAsyncLifetime
         await using var heard = Start(Tag(1, RegisterArea.HoldingRegister, 0, RawType.Int16), beyond);
         await heard.Holds(1, 0);
         var refused = await heard.Link.WriteAsync(TagWrite.Of(beyond, 1, null, out _)!, default);
-        (refused.Outcome, refused.Reason).ShouldBe((WriteOutcome.Refused, "exception 2 illegal data address: the device has nothing at this address"));
-        (await heard.Link.WriteAsync(TagWrite.Of(Tag(3, RegisterArea.InputRegister, 0, RawType.Int16), 1, null, out _)!, default)).Reason.ShouldContain("only let read");
+        (refused.Outcome, refused.Reason).ShouldBe(
+            (WriteOutcome.Refused, "exception 2 illegal data address: the device has nothing at this address")
+        );
+        (
+            await heard.Link.WriteAsync(TagWrite.Of(Tag(3, RegisterArea.InputRegister, 0, RawType.Int16), 1, null, out _)!, default)
+        ).Reason.ShouldContain("only let read");
         await _server.CloseAsync();
         await heard.IsBad(1, StatusCode.BadNotConnected, "conn");
         (await heard.Link.WriteAsync(TagWrite.Of(beyond, 1, null, out _)!, default)).Reason.ShouldStartWith("nothing was sent");
@@ -78,7 +90,9 @@ public sealed class ModbusWriteTests : IAsyncLifetime
         var tag = Tag(1, RegisterArea.HoldingRegister, 0, RawType.Int16);
         _bank.Set(RegisterArea.HoldingRegister, 0, RawType.Int16, WordOrder.HighFirst, 5);
         // The device says yes to every write, and its own program holds the register at 5.
-        await using var device = new ScriptedDevice((_, pdu) => (Parse(pdu).ReadsWords ? _bank.Answer(Parse(pdu)) : ModbusResponse.Done(Parse(pdu).Function)).ToPdu(Parse(pdu)));
+        await using var device = new ScriptedDevice(
+            (_, pdu) => (Parse(pdu).ReadsWords ? _bank.Answer(Parse(pdu)) : ModbusResponse.Done(Parse(pdu).Function)).ToPdu(Parse(pdu))
+        );
         await using var heard = Start(device.Port, tag);
         await heard.Holds(1, 5);
         var result = await heard.Link.WriteAsync(TagWrite.Of(tag, 9, null, out _)!, default);
@@ -90,7 +104,10 @@ public sealed class ModbusWriteTests : IAsyncLifetime
     public async Task A_unit_id_that_does_not_answer_is_bad_alone()
     {
         await using var gateway = new ScriptedDevice((unit, pdu) => unit == 1 ? _bank.Answer(Parse(pdu)).ToPdu(Parse(pdu)) : null);
-        var silent = Tag(2, RegisterArea.HoldingRegister, 0, RawType.Int16) with { Address = new ModbusAddress(RegisterArea.HoldingRegister, 0, null, 2) };
+        var silent = Tag(2, RegisterArea.HoldingRegister, 0, RawType.Int16) with
+        {
+            Address = new ModbusAddress(RegisterArea.HoldingRegister, 0, null, 2),
+        };
         await using var heard = Start(gateway.Port, Tag(1, RegisterArea.HoldingRegister, 0, RawType.Int16), silent);
         await heard.IsBad(2, StatusCode.BadTimeout, "no answer to unit id 2");
         await heard.Holds(1, 0);
@@ -103,13 +120,26 @@ public sealed class ModbusWriteTests : IAsyncLifetime
     public async Task Slow_tags_are_asked_for_seldom_and_fast_ones_often()
     {
         var asked = new System.Collections.Concurrent.ConcurrentDictionary<int, int>();
-        await using var device = new ScriptedDevice((_, pdu) =>
-        {
-            asked.AddOrUpdate(Parse(pdu).Address, 1, (_, n) => n + 1);
-            return _bank.Answer(Parse(pdu)).ToPdu(Parse(pdu));
-        });
+        await using var device = new ScriptedDevice(
+            (_, pdu) =>
+            {
+                asked.AddOrUpdate(Parse(pdu).Address, 1, (_, n) => n + 1);
+                return _bank.Answer(Parse(pdu)).ToPdu(Parse(pdu));
+            }
+        );
         var controller = Plc(device.Port) with { UpdateClasses = [new("slow", TimeSpan.FromSeconds(1))] };
-        await using var heard = new Heard(m => new ModbusTcpLink(controller, [Tag(1, RegisterArea.HoldingRegister, 0, RawType.Int16), Tag(2, RegisterArea.HoldingRegister, 200, RawType.Int16) with { UpdateClass = "slow" }], m, TimeProvider.System));
+        await using var heard = new Heard(m => new ModbusTcpLink(
+            controller,
+            [
+                Tag(1, RegisterArea.HoldingRegister, 0, RawType.Int16),
+                Tag(2, RegisterArea.HoldingRegister, 200, RawType.Int16) with
+                {
+                    UpdateClass = "slow",
+                },
+            ],
+            m,
+            TimeProvider.System
+        ));
         await Heard.Eventually(() => asked.GetValueOrDefault(200) >= 3);
         // Ten rounds of the fast one to each of the slow one; a busy machine may skip some, and then both come later.
         ((double)asked[0] / asked[200]).ShouldBeInRange(3, 12);
@@ -120,7 +150,18 @@ public sealed class ModbusWriteTests : IAsyncLifetime
     public async Task What_a_slow_tag_is_refused_stays_said_between_its_rounds()
     {
         var controller = Plc(_server.Port) with { UpdateClasses = [new("slow", TimeSpan.FromSeconds(2))] };
-        await using var heard = new Heard(m => new ModbusTcpLink(controller, [Tag(1, RegisterArea.HoldingRegister, 0, RawType.Int16), Tag(2, RegisterArea.HoldingRegister, 9000, RawType.Int16) with { UpdateClass = "slow" }], m, TimeProvider.System));
+        await using var heard = new Heard(m => new ModbusTcpLink(
+            controller,
+            [
+                Tag(1, RegisterArea.HoldingRegister, 0, RawType.Int16),
+                Tag(2, RegisterArea.HoldingRegister, 9000, RawType.Int16) with
+                {
+                    UpdateClass = "slow",
+                },
+            ],
+            m,
+            TimeProvider.System
+        ));
         await heard.IsBad(2, StatusCode.BadNodeIdUnknown, "exception 2");
         var polled = heard.Count;
         await Heard.Eventually(() => heard.Count > polled + 5);
@@ -153,16 +194,19 @@ public sealed class ModbusWriteTests : IAsyncLifetime
         var breaks = false;
         await using var device = new ScriptedDevice((_, pdu) => _bank.Answer(Parse(pdu)).ToPdu(Parse(pdu)))
         {
-            Mangle = frame => !breaks ? frame : kind switch
-            {
-                "cut in mid-frame" => frame[..^1],
-                "half-open: never another byte" => [],
-                "wrong transaction id" => [(byte)(frame[0] + 1), .. frame[1..]],
-                "a length of 65535" => [.. frame[..4], 0xFF, 0xFF, .. frame[6..]],
-                "a length of 0" => [.. frame[..4], 0, 0, .. frame[6..]],
-                "fewer registers than asked for" => [.. frame[..4], 0, 5, frame[6], frame[7], 2, 0, 1],
-                _ => "HTTP/1.1 400 Bad Request\r\n\r\n"u8.ToArray(),
-            },
+            Mangle = frame =>
+                !breaks
+                    ? frame
+                    : kind switch
+                    {
+                        "cut in mid-frame" => frame[..^1],
+                        "half-open: never another byte" => [],
+                        "wrong transaction id" => [(byte)(frame[0] + 1), .. frame[1..]],
+                        "a length of 65535" => [.. frame[..4], 0xFF, 0xFF, .. frame[6..]],
+                        "a length of 0" => [.. frame[..4], 0, 0, .. frame[6..]],
+                        "fewer registers than asked for" => [.. frame[..4], 0, 5, frame[6], frame[7], 2, 0, 1],
+                        _ => "HTTP/1.1 400 Bad Request\r\n\r\n"u8.ToArray(),
+                    },
             CutsAfterMangled = kind == "cut in mid-frame",
         };
         _bank.Set(RegisterArea.HoldingRegister, 0, RawType.Int32, WordOrder.HighFirst, 77);
@@ -183,7 +227,8 @@ public sealed class ModbusWriteTests : IAsyncLifetime
         return request!;
     }
 
-    private static Tag Tag(long id, RegisterArea area, int offset, RawType type, WordOrder order = WordOrder.HighFirst) => new(id, 1, $"T{id}", new ModbusAddress(area, offset), type, order, "");
+    private static Tag Tag(long id, RegisterArea area, int offset, RawType type, WordOrder order = WordOrder.HighFirst) =>
+        new(id, 1, $"T{id}", new ModbusAddress(area, offset), type, order, "");
 
     private static Controller Plc(int port) => new(1, "plc", new ModbusConnection("127.0.0.1", port, 1), TimeSpan.FromMilliseconds(150));
 
@@ -250,11 +295,13 @@ public sealed class ModbusWriteTests : IAsyncLifetime
                     var mbap = MbapHeader.Read(header);
                     var pdu = new byte[mbap.PduLength];
                     await stream.ReadExactlyAsync(pdu, _stop.Token);
-                    if (_answer(mbap.UnitId, pdu) is not { } answer) continue;
+                    if (_answer(mbap.UnitId, pdu) is not { } answer)
+                        continue;
                     var frame = MbapHeader.Frame(mbap.TransactionId, mbap.UnitId, answer);
                     var sent = Mangle(frame);
                     await stream.WriteAsync(sent, _stop.Token);
-                    if (CutsAfterMangled && !ReferenceEquals(sent, frame)) return;
+                    if (CutsAfterMangled && !ReferenceEquals(sent, frame))
+                        return;
                 }
             }
             catch (Exception e) when (e is IOException or OperationCanceledException or SocketException or ObjectDisposedException)

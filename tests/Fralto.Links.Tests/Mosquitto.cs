@@ -30,7 +30,13 @@ internal sealed class Mosquitto : IAsyncDisposable
 
     public async Task OpenAsync()
     {
-        _process = Process.Start(new ProcessStartInfo(_program, ["-c", Path.Combine(_directory.FullName, "broker.conf")]) { RedirectStandardError = true, RedirectStandardOutput = true })!;
+        _process = Process.Start(
+            new ProcessStartInfo(_program, ["-c", Path.Combine(_directory.FullName, "broker.conf")])
+            {
+                RedirectStandardError = true,
+                RedirectStandardOutput = true,
+            }
+        )!;
         _process.BeginErrorReadLine();
         _process.BeginOutputReadLine();
         for (var tries = 0; ; tries++)
@@ -50,7 +56,8 @@ internal sealed class Mosquitto : IAsyncDisposable
 
     public async Task CloseAsync()
     {
-        if (_process is null) return;
+        if (_process is null)
+            return;
         _process.Kill();
         await _process.WaitForExitAsync();
         _process.Dispose();
@@ -73,7 +80,8 @@ internal sealed class Mosquitto : IAsyncDisposable
             await tool.WaitForExitAsync();
             lines.AddRange(["allow_anonymous false", $"password_file {At("users")}"]);
         }
-        else lines.Add("allow_anonymous true");
+        else
+            lines.Add("allow_anonymous true");
         if (tls)
         {
             using var authorityKey = ECDsa.Create(ECCurve.NamedCurves.nistP256);
@@ -85,7 +93,12 @@ internal sealed class Mosquitto : IAsyncDisposable
             var names = new SubjectAlternativeNameBuilder();
             names.AddDnsName("localhost");
             request.CertificateExtensions.Add(names.Build());
-            using var certificate = request.Create(authority, DateTimeOffset.UtcNow.AddDays(-1), DateTimeOffset.UtcNow.AddDays(1), [1, 2, 3, 4]);
+            using var certificate = request.Create(
+                authority,
+                DateTimeOffset.UtcNow.AddDays(-1),
+                DateTimeOffset.UtcNow.AddDays(1),
+                [1, 2, 3, 4]
+            );
             Authority = authority.ExportCertificatePem();
             await File.WriteAllTextAsync(At("server.pem"), certificate.ExportCertificatePem());
             await File.WriteAllTextAsync(At("server.key"), key.ExportPkcs8PrivateKeyPem());

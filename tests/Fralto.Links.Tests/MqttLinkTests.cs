@@ -24,7 +24,14 @@ public sealed class MqttLinkTests
         await using var device = await TestPublisher.ConnectAsync(broker.Port, null, "fan/set");
         await device.SayAsync("kept", "11", retain: true);
         var fan = Tag(4, "fan | set fan/set", RawType.Bool);
-        await using var heard = Run(broker.Port, Tag(1, "a/b", RawType.Float64), Tag(2, "json#/v/1", RawType.Int32), Tag(3, "kept", RawType.Float64), fan, version5: version5);
+        await using var heard = Run(
+            broker.Port,
+            Tag(1, "a/b", RawType.Float64),
+            Tag(2, "json#/v/1", RawType.Int32),
+            Tag(3, "kept", RawType.Float64),
+            fan,
+            version5: version5
+        );
         await Heard.Eventually(() => heard.Link.Status.State == LinkState.Up);
         await heard.IsBad(1, StatusCode.BadWaitingForInitialData, "nothing has come on a/b yet");
         await heard.Holds(3, 11);
@@ -66,14 +73,27 @@ public sealed class MqttLinkTests
     public async Task Tls_and_passwords_are_kept_to_and_failures_say_what_to_do()
     {
         await using var broker = await Mosquitto.StartAsync(tls: true, user: ("ada", "s3cret"));
-        var connection = new MqttConnection("localhost", broker.Port) { UsesTls = true, Authority = broker.Authority, User = "ada" };
-        (await MqttLink.TestAsync(connection, "s3cret", default)).ShouldSatisfyAllConditions(t => t.Succeeded.ShouldBeTrue(t.Message), t => t.Message.ShouldContain("over TLS"));
-        (await MqttLink.TestAsync(connection with { IsVersion5 = true }, "wrong", default)).ShouldSatisfyAllConditions(t => t.Succeeded.ShouldBeFalse(), t => t.Message.ShouldContain("user"));
+        var connection = new MqttConnection("localhost", broker.Port)
+        {
+            UsesTls = true,
+            Authority = broker.Authority,
+            User = "ada",
+        };
+        (await MqttLink.TestAsync(connection, "s3cret", default)).ShouldSatisfyAllConditions(
+            t => t.Succeeded.ShouldBeTrue(t.Message),
+            t => t.Message.ShouldContain("over TLS")
+        );
+        (await MqttLink.TestAsync(connection with { IsVersion5 = true }, "wrong", default)).ShouldSatisfyAllConditions(
+            t => t.Succeeded.ShouldBeFalse(),
+            t => t.Message.ShouldContain("user")
+        );
         (await MqttLink.TestAsync(connection with { Authority = "" }, "s3cret", default)).Message.ShouldContain("is not trusted");
         (await MqttLink.TestAsync(connection with { Host = "127.0.0.1" }, "s3cret", default)).Message.ShouldContain("for another host");
         (await MqttLink.TestAsync(connection with { UsesTls = false }, "s3cret", default)).Succeeded.ShouldBeFalse();
         (await MqttLink.TestAsync(new MqttConnection("127.0.0.1", 1), null, default)).Message.ShouldContain("connection refused");
-        (await MqttLink.TestAsync(new MqttConnection("no.such.host.invalid", 1883), null, default)).Message.ShouldContain("no host is called");
+        (await MqttLink.TestAsync(new MqttConnection("no.such.host.invalid", 1883), null, default)).Message.ShouldContain(
+            "no host is called"
+        );
     }
 
     [Theory]
@@ -104,7 +124,11 @@ public sealed class MqttLinkTests
         await using var broker = await Broker.StartAsync("mosquitto");
         var device = await TestPublisher.ConnectAsync(broker.Port, ("hub/status", "offline"u8.ToArray()));
         await device.SayAsync("hub/status", "online", retain: true);
-        await using var heard = Run(broker.Port, new MqttConnection("127.0.0.1", broker.Port) { StatusTopic = "hub/status" }, Tag(1, "hub/v", RawType.Float64));
+        await using var heard = Run(
+            broker.Port,
+            new MqttConnection("127.0.0.1", broker.Port) { StatusTopic = "hub/status" },
+            Tag(1, "hub/v", RawType.Float64)
+        );
         await Heard.Eventually(() => heard.Link.Status.State == LinkState.Up);
         await device.SayAsync("hub/v", "5");
         await heard.Holds(1, 5);
@@ -123,7 +147,13 @@ public sealed class MqttLinkTests
         await using var broker = await Broker.StartAsync("stand-in");
         await using var device = await TestPublisher.ConnectAsync(broker.Port);
         await device.SayAsync("v", "5", retain: true);
-        await using var heard = new Heard(m => new MqttLink(new(1, "hub", new MqttConnection("127.0.0.1", broker.Port), TimeSpan.FromSeconds(2)), [Tag(1, "v", RawType.Float64)], m, TimeProvider.System, null));
+        await using var heard = new Heard(m => new MqttLink(
+            new(1, "hub", new MqttConnection("127.0.0.1", broker.Port), TimeSpan.FromSeconds(2)),
+            [Tag(1, "v", RawType.Float64)],
+            m,
+            TimeProvider.System,
+            null
+        ));
         await Heard.Eventually(() => heard[1]?.Status == StatusCode.UncertainLastUsableValue);
         heard[1]!.Value.Reason!.ShouldContain("how old it is is not known");
         await device.SayAsync("v", "6");
@@ -137,7 +167,13 @@ public sealed class MqttLinkTests
         await using var device = await TestPublisher.ConnectAsync(broker.Port);
         await using var heard = Run(broker.Port, Tag(1, "good", RawType.Float64), Tag(2, "bad#/v", RawType.Float64));
         await Heard.Eventually(() => heard.Link.Status.State == LinkState.Up);
-        byte[][] garbage = [[0xFF, 0xFE, 0x00], [.. Enumerable.Repeat((byte)'[', 64 * 1024)], Encoding.UTF8.GetBytes($"{{\"v\":\"{new string('x', 64 * 1024)}\"}}"), []];
+        byte[][] garbage =
+        [
+            [0xFF, 0xFE, 0x00],
+            [.. Enumerable.Repeat((byte)'[', 64 * 1024)],
+            Encoding.UTF8.GetBytes($"{{\"v\":\"{new string('x', 64 * 1024)}\"}}"),
+            [],
+        ];
         foreach (var payload in garbage)
         {
             await device.SayAsync("bad", payload);
@@ -158,7 +194,9 @@ public sealed class MqttLinkTests
         await using var heard = Run(broker.Port, tag);
         await Heard.Eventually(() => heard.Link.Status.State == LinkState.Up);
         var result = await heard.Link.WriteAsync(TagWrite.Of(tag, 1, null, out _)!, default);
-        (result.Outcome, result.Reason).ShouldBe((WriteOutcome.NotConfirmed, "the broker has taken it, but fan | set fan/set did not say so within 3 s"));
+        (result.Outcome, result.Reason).ShouldBe(
+            (WriteOutcome.NotConfirmed, "the broker has taken it, but fan | set fan/set did not say so within 3 s")
+        );
     }
 
     [Fact]
@@ -176,13 +214,16 @@ public sealed class MqttLinkTests
         await heard.Holds(2, 1.5);
     }
 
-    private static Tag Tag(long id, string address, RawType type) => new(id, 1, $"T{id}", Protocol.Mqtt.Rules().ReadAddress(address, out _)!, type, WordOrder.HighFirst, "");
+    private static Tag Tag(long id, string address, RawType type) =>
+        new(id, 1, $"T{id}", Protocol.Mqtt.Rules().ReadAddress(address, out _)!, type, WordOrder.HighFirst, "");
 
-    private static Heard Run(int port, Tag one, Tag two, Tag three, Tag four, bool version5) => Run(port, new MqttConnection("127.0.0.1", port) { IsVersion5 = version5 }, one, two, three, four);
+    private static Heard Run(int port, Tag one, Tag two, Tag three, Tag four, bool version5) =>
+        Run(port, new MqttConnection("127.0.0.1", port) { IsVersion5 = version5 }, one, two, three, four);
 
     private static Heard Run(int port, params Tag[] tags) => Run(port, new MqttConnection("127.0.0.1", port), tags);
 
-    private static Heard Run(int port, MqttConnection connection, params Tag[] tags) => new(m => new MqttLink(new(port, "hub", connection, TimeSpan.Zero), tags, m, TimeProvider.System, null));
+    private static Heard Run(int port, MqttConnection connection, params Tag[] tags) =>
+        new(m => new MqttLink(new(port, "hub", connection, TimeSpan.Zero), tags, m, TimeProvider.System, null));
 
     /// <summary>Either broker, behind one face.</summary>
     private sealed class Broker(StandInBroker? standIn, Mosquitto? mosquitto) : IAsyncDisposable
@@ -191,7 +232,8 @@ public sealed class MqttLinkTests
 
         public static async Task<Broker> StartAsync(string kind)
         {
-            if (kind == "mosquitto") return new(null, await Mosquitto.StartAsync());
+            if (kind == "mosquitto")
+                return new(null, await Mosquitto.StartAsync());
             var broker = new StandInBroker(0);
             await broker.OpenAsync();
             return new(broker, null);

@@ -62,7 +62,8 @@ internal sealed class RawBroker : IAsyncDisposable
         {
             var stream = client.GetStream();
             _ = await stream.ReadAsync(new byte[1000], _stop.Token);
-            if (accept) await stream.WriteAsync(ConnAck, _stop.Token);
+            if (accept)
+                await stream.WriteAsync(ConnAck, _stop.Token);
             await serve(stream, _stop.Token);
         }
         catch (Exception e) when (e is OperationCanceledException or IOException or SocketException)

@@ -29,9 +29,11 @@ public sealed class SourceClockTests
     public void A_clock_that_is_put_right_is_right_within_two_minutes()
     {
         var clock = new SourceClock();
-        for (var i = 0; i < 100; i++) clock.Observe(Noon + (i + 300) * Second, Noon + i * Second);
+        for (var i = 0; i < 100; i++)
+            clock.Observe(Noon + (i + 300) * Second, Noon + i * Second);
         clock.Offset.TotalSeconds.ShouldBe(-300);
-        for (var i = 100; i < 221; i++) clock.Observe(Noon + i * Second, Noon + i * Second);
+        for (var i = 100; i < 221; i++)
+            clock.Observe(Noon + i * Second, Noon + i * Second);
         clock.Offset.ShouldBe(TimeSpan.Zero);
     }
 
@@ -39,8 +41,10 @@ public sealed class SourceClockTests
     public void Our_own_clock_put_back_is_no_riddle()
     {
         var clock = new SourceClock();
-        for (var i = 0; i < 10; i++) clock.Observe(Noon + i * Second, Noon + i * Second);
-        for (var i = 10; i < 20; i++) clock.Observe(Noon + i * Second, Noon + (i - 3600) * Second);
+        for (var i = 0; i < 10; i++)
+            clock.Observe(Noon + i * Second, Noon + i * Second);
+        for (var i = 10; i < 20; i++)
+            clock.Observe(Noon + i * Second, Noon + (i - 3600) * Second);
         clock.Offset.TotalSeconds.ShouldBe(-3600);
     }
 }

@@ -20,7 +20,12 @@ public sealed class SparkplugTests
     /// <summary>Bytes encoded by npm sparkplug-payload 1.0.3.</summary>
     [Theory]
     [Trait("source", "npm sparkplug-payload 1.0.3")]
-    [InlineData("0880D095FFBC31122F0A04466C6F7710051880D095FFBC31200A4A130A07656E67556E69741208080C42046D332F686900000000000029401800", "Flow", 10u, 12.5)]
+    [InlineData(
+        "0880D095FFBC31122F0A04466C6F7710051880D095FFBC31200A4A130A07656E67556E69741208080C42046D332F686900000000000029401800",
+        "Flow",
+        10u,
+        12.5
+    )]
     [InlineData("0880D095FFBC3112100A0352756E1880D095FFBC31200B70011802", "Run", 11u, 1)]
     [InlineData("120B0A014E200350FFFFFFFF0F", "N", 3u, -1)]
     public void Payloads_of_another_library_are_read(string hex, string name, uint datatype, double raw)
@@ -35,8 +40,14 @@ public sealed class SparkplugTests
     [Trait("source", "npm sparkplug-payload 1.0.3")]
     public void Properties_aliases_nulls_and_deaths_of_another_library_are_read()
     {
-        var birth = Payload.Parser.ParseFrom(Convert.FromHexString("0880D095FFBC31122F0A04466C6F7710051880D095FFBC31200A4A130A07656E67556E69741208080C42046D332F686900000000000029401800"));
-        (birth.Timestamp, birth.Seq, birth.Metrics[0].Alias, SparkplugValues.Property(birth.Metrics[0], "engUnit")).ShouldBe((Time, 0UL, 5UL, "m3/h"));
+        var birth = Payload.Parser.ParseFrom(
+            Convert.FromHexString(
+                "0880D095FFBC31122F0A04466C6F7710051880D095FFBC31200A4A130A07656E67556E69741208080C42046D332F686900000000000029401800"
+            )
+        );
+        (birth.Timestamp, birth.Seq, birth.Metrics[0].Alias, SparkplugValues.Property(birth.Metrics[0], "engUnit")).ShouldBe(
+            (Time, 0UL, 5UL, "m3/h")
+        );
         var data = Payload.Parser.ParseFrom(Convert.FromHexString("0880D095FFBC31121410051880D095FFBC31200A690000000000002A401801"));
         (data.Metrics[0].HasName, data.Metrics[0].Alias, data.Metrics[0].DoubleValue).ShouldBe((false, 5UL, 13.0));
         var none = Payload.Parser.ParseFrom(Convert.FromHexString("0880D095FFBC31120E0A01541880D095FFBC31200938011803"));
@@ -52,13 +63,25 @@ public sealed class SparkplugTests
     {
         var metric = new Metric { Name = "Run", Timestamp = Time };
         SparkplugValues.Write(metric, 11, new TagWrite(Tag(1, "g/e#Run", RawType.Bool), 1));
-        Convert.ToHexString(SparkplugValues.Bytes(new Payload { Timestamp = Time, Seq = 2, Metrics = { metric } })).ShouldBe("0880D095FFBC3112100A0352756E1880D095FFBC31200B70011802");
+        Convert
+            .ToHexString(
+                SparkplugValues.Bytes(
+                    new Payload
+                    {
+                        Timestamp = Time,
+                        Seq = 2,
+                        Metrics = { metric },
+                    }
+                )
+            )
+            .ShouldBe("0880D095FFBC3112100A0352756E1880D095FFBC31200B70011802");
         var negative = new Metric { Name = "N" };
         SparkplugValues.Write(negative, 3, new TagWrite(Tag(1, "g/e#N", RawType.Int32), -1));
         Convert.ToHexString(SparkplugValues.Bytes(new Payload { Metrics = { negative } })).ShouldBe("120B0A014E200350FFFFFFFF0F");
     }
 
-    /// <summary>Eclipse Sparkplug 3.0.0, 6.4.16: signed in two's complement; 32-bit unsigned in either field; 8-bit ones as 255 or as all ones. From memory.</summary>
+    /// <summary>Eclipse Sparkplug 3.0.0, 6.4.16: signed in two's complement; 32-bit unsigned in either field; 8-bit ones as 255 or as all
+    /// ones. From memory.</summary>
     [Theory]
     [InlineData(1u, 255UL, -1)]
     [InlineData(1u, 4294967295UL, -1)]
@@ -72,27 +95,45 @@ public sealed class SparkplugTests
             Read(metric, datatype, SparkplugValues.TypeOf(metric, datatype)!.Value.Type).Single().Raw.ShouldBe(raw);
     }
 
-    /// <summary>The specification's own example of a boolean array: 12 values in 0C000000 34 D0 (Eclipse Sparkplug 3.0.0, 6.4.17; from memory).</summary>
+    /// <summary>The specification's own example of a boolean array: 12 values in 0C000000 34 D0 (Eclipse Sparkplug 3.0.0, 6.4.17; from
+    /// memory).</summary>
     [Fact]
     public void Arrays_are_taken_element_by_element()
     {
         var booleans = new Metric { Name = "B", BytesValue = ByteString.CopyFrom(0x0C, 0, 0, 0, 0x34, 0xD0) };
         SparkplugValues.TypeOf(booleans, 32).ShouldBe((RawType.Bool, 12));
-        Read(booleans, 32, RawType.Bool, 12).Select(s => s.Raw != 0).ShouldBe([false, false, true, true, false, true, false, false, true, true, false, true]);
+        Read(booleans, 32, RawType.Bool, 12)
+            .Select(s => s.Raw != 0)
+            .ShouldBe([false, false, true, true, false, true, false, false, true, true, false, true]);
         var one = new List<Sample>();
-        foreach (var i in new[] { 0, 2, 12 }) SparkplugValues.Read(booleans, 32, Tag(i + 1, $"g/e#B | element {i}", RawType.Bool), 1, one);
+        foreach (var i in new[] { 0, 2, 12 })
+            SparkplugValues.Read(booleans, 32, Tag(i + 1, $"g/e#B | element {i}", RawType.Bool), 1, one);
         one.Select(s => (s.Raw, s.Status.IsGood, s.Element)).Take(2).ShouldBe([(0, true, 0), (1, true, 0)]);
         one[2].Reason!.ShouldContain("it has no element 12");
         var words = new Metric { Name = "W", BytesValue = ByteString.CopyFrom(0x01, 0x00, 0xFE, 0xFF) };
         Read(words, 23, RawType.Int16, 2).Select(s => s.Raw).ShouldBe([1, -2]);
         Read(words, 23, RawType.Int16, 3).ShouldAllBe(s => s.Status == StatusCode.BadTypeMismatch);
-        Read(new Metric { Name = "B", BytesValue = ByteString.CopyFrom(0xFF, 0xFF, 0xFF, 0x7F, 1) }, 32, RawType.Bool, 8).ShouldAllBe(s => s.Status.IsBad);
+        Read(new Metric { Name = "B", BytesValue = ByteString.CopyFrom(0xFF, 0xFF, 0xFF, 0x7F, 1) }, 32, RawType.Bool, 8)
+            .ShouldAllBe(s => s.Status.IsBad);
     }
 
     [Fact]
     public void Quality_and_type_that_do_not_fit_are_bad_with_the_reason()
     {
-        static Metric With(int quality) => new() { Name = "T", DoubleValue = 5, Properties = new PropertySet { Keys = { "Quality" }, Values = { new PropertyValue { Type = 3, IntValue = (uint)quality } } } };
+        static Metric With(int quality) =>
+            new()
+            {
+                Name = "T",
+                DoubleValue = 5,
+                Properties = new PropertySet
+                {
+                    Keys = { "Quality" },
+                    Values =
+                    {
+                        new PropertyValue { Type = 3, IntValue = (uint)quality },
+                    },
+                },
+            };
         Read(With(192), 10, RawType.Float64).Single().Status.ShouldBe(StatusCode.Good);
         Read(With(0), 10, RawType.Float64).Single().Reason!.ShouldContain("bad");
         Read(With(500), 10, RawType.Float64).Single().Reason!.ShouldContain("stale");
@@ -106,34 +147,67 @@ public sealed class SparkplugTests
     {
         await using var broker = await Mosquitto.StartAsync();
         await using var listener = await TestPublisher.ConnectAsync(broker.Port, null, "spBv1.0/STATE/fralto");
-        await using (var heard = Run(broker.Port, Tag(1, "G/E/D#t", RawType.Float64), Tag(2, "G/E#n", RawType.Int32), Tag(3, "G/E/D#drive/speed", RawType.Float64), Tag(4, "G/E/D#missing", RawType.Float64)))
+        await using (
+            var heard = Run(
+                broker.Port,
+                Tag(1, "G/E/D#t", RawType.Float64),
+                Tag(2, "G/E#n", RawType.Int32),
+                Tag(3, "G/E/D#drive/speed", RawType.Float64),
+                Tag(4, "G/E/D#missing", RawType.Float64)
+            )
+        )
         {
-            await Heard.Eventually(() => listener.Heard.Any(m => Encoding.UTF8.GetString(m.Payload).Contains("\"online\":true", StringComparison.Ordinal)));
+            await Heard.Eventually(() =>
+                listener.Heard.Any(m => Encoding.UTF8.GetString(m.Payload).Contains("\"online\":true", StringComparison.Ordinal))
+            );
             var edge = await Edge.ConnectAsync(broker.Port, 3);
             await edge.BearAsync();
             await heard.Holds(1, 20);
             await heard.Holds(2, 7);
             await heard.Holds(3, 1450);
             await heard.IsBad(4, StatusCode.BadNodeIdUnknown, "the birth of G/E/D has no metric missing");
-            await edge.SayAsync("DDATA", "D", new Metric { Alias = 10, DoubleValue = 21.5, Timestamp = Time });
+            await edge.SayAsync(
+                "DDATA",
+                "D",
+                new Metric
+                {
+                    Alias = 10,
+                    DoubleValue = 21.5,
+                    Timestamp = Time,
+                }
+            );
             await heard.Holds(1, 21.5);
             heard[1]!.Value.TimeTicks.ShouldBe(DateTime.UnixEpoch.AddMilliseconds(Time).Ticks, "the device's own time");
-            await edge.SayAsync("DDATA", "D", new Metric { Alias = 10, DoubleValue = 99, IsHistorical = true });
+            await edge.SayAsync(
+                "DDATA",
+                "D",
+                new Metric
+                {
+                    Alias = 10,
+                    DoubleValue = 99,
+                    IsHistorical = true,
+                }
+            );
             await edge.SayAsync("DDEATH", "D");
             await heard.IsBad(1, StatusCode.BadNoCommunication, " UTC from G/E/D");
             heard[1]!.Value.Raw.ShouldBe(double.NaN);
             heard[2]!.Value.Status.IsGood.ShouldBeTrue("the node itself lives");
-            await Heard.Eventually(() => heard.Link.Status.Remark?.Contains("1 historical value passed over", StringComparison.Ordinal) == true);
+            await Heard.Eventually(() =>
+                heard.Link.Status.Remark?.Contains("1 historical value passed over", StringComparison.Ordinal) == true
+            );
             await edge.BearAsync();
             await heard.Holds(1, 20);
             edge.Break();
             await heard.IsBad(2, StatusCode.BadNoCommunication, " UTC from G/E");
             await heard.IsBad(1, StatusCode.BadNoCommunication, " UTC from G/E");
         }
-        await Heard.Eventually(() => Encoding.UTF8.GetString(listener.Heard.Last().Payload).Contains("\"online\":false", StringComparison.Ordinal));
+        await Heard.Eventually(() =>
+            Encoding.UTF8.GetString(listener.Heard.Last().Payload).Contains("\"online\":false", StringComparison.Ordinal)
+        );
     }
 
-    /// <summary>Hundreds of nodes that speak and never announce themselves: some are asked each second, and each that does not answer is left longer.</summary>
+    /// <summary>Hundreds of nodes that speak and never announce themselves: some are asked each second, and each that does not answer is
+    /// left longer.</summary>
     [Fact]
     public async Task Rebirths_are_asked_for_within_bounds_in_all_and_of_each()
     {
@@ -144,7 +218,19 @@ public sealed class SparkplugTests
         await using var crowd = await TestPublisher.ConnectAsync(broker.Port);
         var begin = DateTime.UtcNow;
         for (var round = 0; round < 3; round++)
-            for (var node = 0; node < 300; node++) await crowd.SayAsync($"spBv1.0/G/NDATA/X{node}", new Payload { Timestamp = Time, Seq = 0, Metrics = { new Metric { Alias = 1, DoubleValue = 1 } } }.ToByteArray());
+        for (var node = 0; node < 300; node++)
+            await crowd.SayAsync(
+                $"spBv1.0/G/NDATA/X{node}",
+                new Payload
+                {
+                    Timestamp = Time,
+                    Seq = 0,
+                    Metrics =
+                    {
+                        new Metric { Alias = 1, DoubleValue = 1 },
+                    },
+                }.ToByteArray()
+            );
         await Heard.Eventually(() => listener.Heard.Count >= 40, 20);
         var seconds = (DateTime.UtcNow - begin).TotalSeconds;
         listener.Heard.Count.ShouldBeLessThanOrEqualTo((int)((seconds + 2) * 20));
@@ -163,7 +249,16 @@ public sealed class SparkplugTests
         await edge.SayAsync("DDATA", "D", new Metric { Alias = 10, DoubleValue = 22 });
         await edge.IsAskedForRebirthAsync();
         heard.Link.Status.LastError!.ShouldContain("messages of G/E are missing before number");
-        await edge.SayAsync("NDEATH", null, new Metric { Name = "bdSeq", Datatype = 4, LongValue = 8 });
+        await edge.SayAsync(
+            "NDEATH",
+            null,
+            new Metric
+            {
+                Name = "bdSeq",
+                Datatype = 4,
+                LongValue = 8,
+            }
+        );
         await edge.SayAsync("DDATA", "D", new Metric { Alias = 10, DoubleValue = 23 });
         await heard.Holds(1, 23);
     }
@@ -177,9 +272,12 @@ public sealed class SparkplugTests
         await using var edge = await Edge.ConnectAsync(broker.Port, 0);
         await edge.BearAsync();
         await heard.Holds(1, 20);
-        byte[] good = Convert.FromHexString("0880D095FFBC31122F0A04466C6F7710051880D095FFBC31200A4A130A07656E67556E69741208080C42046D332F686900000000000029401800");
+        byte[] good = Convert.FromHexString(
+            "0880D095FFBC31122F0A04466C6F7710051880D095FFBC31200A4A130A07656E67556E69741208080C42046D332F686900000000000029401800"
+        );
         var random = new Random(3);
-        for (var cut = 1; cut < good.Length; cut += 4) await edge.RawAsync("DDATA", "D", good[..cut]);
+        for (var cut = 1; cut < good.Length; cut += 4)
+            await edge.RawAsync("DDATA", "D", good[..cut]);
         for (var i = 0; i < 50; i++)
         {
             var noise = new byte[random.Next(1, 200)];
@@ -202,22 +300,39 @@ public sealed class SparkplugTests
         using var stop = new CancellationTokenSource();
         var running = RunEdgeAsync(edge, stop.Token);
         var setpoint = Tag(1, "Corvane/box-edge/box-1#air/setpoint", RawType.Float32);
-        await using var heard = Run(broker.Port, setpoint, Tag(2, "Corvane/box-edge/box-2#carriage/position", RawType.Float32), Tag(3, "Corvane/box-edge/box-1#contacts", RawType.Bool) with { Count = 8 });
+        await using var heard = Run(
+            broker.Port,
+            setpoint,
+            Tag(2, "Corvane/box-edge/box-2#carriage/position", RawType.Float32),
+            Tag(3, "Corvane/box-edge/box-1#contacts", RawType.Bool) with
+            {
+                Count = 8,
+            }
+        );
         await heard.Holds(1, 14.5);
         await Heard.Eventually(() => heard[2] is { Status.IsGood: true });
         await heard.Holds(3, 1, 2);
         var found = await heard.Link.BrowseAsync("", default);
         var item = found.Items.Single(i => i.Address.ToString() == "Corvane/box-edge/box-1#bed/mid");
-        (item.Type, item.Unit, item.Range, item.Description).ShouldBe((RawType.Float32, "degC", new Span(0, 40), "bed temperature, middle"));
+        (item.Type, item.Unit, item.Range, item.Description).ShouldBe(
+            (RawType.Float32, "degC", new Span(0, 40), "bed temperature, middle")
+        );
         found.Items.ShouldContain(i => i.Address.ToString() == "Corvane/box-edge/box-1#carriage/moving" && i.Type == RawType.Bool);
         found.Items.ShouldNotContain(i => i.PathText.Contains("bdSeq"));
         (await heard.Link.WriteAsync(TagWrite.Of(setpoint, 16.25, null, out _)!, default)).ShouldBe(WriteResult.Confirmed);
         await heard.Holds(1, 16.25);
         // A tag that comes later has its value at once: what the births said is known.
-        heard.Link.Retag([setpoint, Tag(9, "Corvane/box-edge/box-2#phase", RawType.Int32), Tag(10, "Corvane/box-edge/box-2#nothing", RawType.Int32)]);
+        heard.Link.Retag([
+            setpoint,
+            Tag(9, "Corvane/box-edge/box-2#phase", RawType.Int32),
+            Tag(10, "Corvane/box-edge/box-2#nothing", RawType.Int32),
+        ]);
         await Heard.Eventually(() => heard[9] is { Status.IsGood: true });
         await heard.IsBad(10, StatusCode.BadNodeIdUnknown, "has no metric nothing");
-        (await heard.Link.WriteAsync(TagWrite.Of(setpoint, 90, null, out _)!, default)).Outcome.ShouldBe(WriteOutcome.NotConfirmed, "the edge node keeps to 8 to 25");
+        (await heard.Link.WriteAsync(TagWrite.Of(setpoint, 90, null, out _)!, default)).Outcome.ShouldBe(
+            WriteOutcome.NotConfirmed,
+            "the edge node keeps to 8 to 25"
+        );
         edge.Switch(true);
         await heard.IsBad(1, StatusCode.BadNoCommunication, " UTC from Corvane/box-edge");
         edge.Switch(false);
@@ -237,7 +352,8 @@ public sealed class SparkplugTests
         }
     }
 
-    private static Tag Tag(long id, string address, RawType type) => new(id, 1, $"T{id}", Protocol.Sparkplug.Rules().ReadAddress(address, out _)!, type, WordOrder.HighFirst, "");
+    private static Tag Tag(long id, string address, RawType type) =>
+        new(id, 1, $"T{id}", Protocol.Sparkplug.Rules().ReadAddress(address, out _)!, type, WordOrder.HighFirst, "");
 
     private static List<Sample> Read(Metric metric, uint datatype, RawType type, int count = 1)
     {
@@ -246,26 +362,93 @@ public sealed class SparkplugTests
         return samples;
     }
 
-    private static Heard Run(int port, params Tag[] tags) => new(m => new SparkplugLink(new(1, "edge", new SparkplugConnection("127.0.0.1", port), TimeSpan.Zero), tags, m, TimeProvider.System, null));
+    private static Heard Run(int port, params Tag[] tags) =>
+        new(m => new SparkplugLink(
+            new(1, "edge", new SparkplugConnection("127.0.0.1", port), TimeSpan.Zero),
+            tags,
+            m,
+            TimeProvider.System,
+            null
+        ));
 
     /// <summary>An edge node that does what a test tells it to.</summary>
     private sealed class Edge(TestPublisher publisher, ulong bdSeq) : IAsyncDisposable
     {
         private ulong _seq;
 
-        public static async Task<Edge> ConnectAsync(int port, ulong bdSeq) => new(
-            await TestPublisher.ConnectAsync(port, ("spBv1.0/G/NDEATH/E", new Payload { Metrics = { new Metric { Name = "bdSeq", Datatype = 4, LongValue = bdSeq } } }.ToByteArray()), "spBv1.0/G/NCMD/E"), bdSeq);
+        public static async Task<Edge> ConnectAsync(int port, ulong bdSeq) =>
+            new(
+                await TestPublisher.ConnectAsync(
+                    port,
+                    (
+                        "spBv1.0/G/NDEATH/E",
+                        new Payload
+                        {
+                            Metrics =
+                            {
+                                new Metric
+                                {
+                                    Name = "bdSeq",
+                                    Datatype = 4,
+                                    LongValue = bdSeq,
+                                },
+                            },
+                        }.ToByteArray()
+                    ),
+                    "spBv1.0/G/NCMD/E"
+                ),
+                bdSeq
+            );
 
         public async Task BearAsync()
         {
             _seq = 255;
-            await SayAsync("NBIRTH", null, new Metric { Name = "bdSeq", Datatype = 4, LongValue = bdSeq }, new Metric { Name = "n", Alias = 1, Datatype = 3, IntValue = 7 });
-            await SayAsync("DBIRTH", "D", new Metric { Name = "t", Alias = 10, Datatype = 10, DoubleValue = 20 }, new Metric
-            {
-                Name = "drive",
-                Datatype = 19,
-                TemplateValue = new() { TemplateRef = "Drive", Metrics = { new Metric { Name = "speed", Datatype = 10, DoubleValue = 1450 } } },
-            });
+            await SayAsync(
+                "NBIRTH",
+                null,
+                new Metric
+                {
+                    Name = "bdSeq",
+                    Datatype = 4,
+                    LongValue = bdSeq,
+                },
+                new Metric
+                {
+                    Name = "n",
+                    Alias = 1,
+                    Datatype = 3,
+                    IntValue = 7,
+                }
+            );
+            await SayAsync(
+                "DBIRTH",
+                "D",
+                new Metric
+                {
+                    Name = "t",
+                    Alias = 10,
+                    Datatype = 10,
+                    DoubleValue = 20,
+                },
+                new Metric
+                {
+                    Name = "drive",
+                    Datatype = 19,
+                    TemplateValue = new()
+                    {
+                        TemplateRef = "Drive",
+                        Metrics =
+                        {
+                            new Metric
+                            {
+                                Name = "speed",
+                                Datatype = 10,
+                                DoubleValue = 1450,
+                            },
+                        },
+                    },
+                }
+            );
         }
 
         public void Skip(ulong messages) => _seq += messages;
@@ -273,17 +456,25 @@ public sealed class SparkplugTests
         public Task SayAsync(string message, string? device, params Metric[] metrics)
         {
             var payload = new Payload { Timestamp = Time, Metrics = { metrics } };
-            if (message != "NDEATH") payload.Seq = _seq = (_seq + 1) % 256;
+            if (message != "NDEATH")
+                payload.Seq = _seq = (_seq + 1) % 256;
             return RawAsync(message, device, payload.ToByteArray());
         }
 
-        public Task RawAsync(string message, string? device, byte[] bytes) => publisher.SayAsync($"spBv1.0/G/{message}/E{(device is null ? "" : "/" + device)}", bytes);
+        public Task RawAsync(string message, string? device, byte[] bytes) =>
+            publisher.SayAsync($"spBv1.0/G/{message}/E{(device is null ? "" : "/" + device)}", bytes);
 
         /// <summary>Waits until a rebirth is asked for: Node Control/Rebirth, true.</summary>
         public async Task IsAskedForRebirthAsync()
         {
             var asked = publisher.Heard.Count;
-            await Heard.Eventually(() => publisher.Heard.Skip(Math.Max(0, asked - 1)).Any(m => Payload.Parser.ParseFrom(m.Payload).Metrics.Any(x => x is { Name: "Node Control/Rebirth", BooleanValue: true })));
+            await Heard.Eventually(() =>
+                publisher
+                    .Heard.Skip(Math.Max(0, asked - 1))
+                    .Any(m =>
+                        Payload.Parser.ParseFrom(m.Payload).Metrics.Any(x => x is { Name: "Node Control/Rebirth", BooleanValue: true })
+                    )
+            );
         }
 
         public void Break() => publisher.Break();

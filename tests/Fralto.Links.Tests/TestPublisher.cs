@@ -23,15 +23,29 @@ internal sealed class TestPublisher : IAsyncDisposable
             return Task.CompletedTask;
         };
         var options = new MqttClientOptionsBuilder().WithTcpServer("127.0.0.1", port);
-        if (will is { } last) options = options.WithWillTopic(last.Topic).WithWillPayload(last.Payload).WithWillQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce);
+        if (will is { } last)
+            options = options
+                .WithWillTopic(last.Topic)
+                .WithWillPayload(last.Payload)
+                .WithWillQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce);
         await publisher._client.ConnectAsync(options.Build());
-        foreach (var topic in listens) await publisher._client.SubscribeAsync(topic);
+        foreach (var topic in listens)
+            await publisher._client.SubscribeAsync(topic);
         return publisher;
     }
 
     public Task SayAsync(string topic, string payload, bool retain = false) => SayAsync(topic, Encoding.UTF8.GetBytes(payload), retain);
 
-    public Task SayAsync(string topic, byte[] payload, bool retain = false) => _client.PublishAsync(new MqttApplicationMessage { Topic = topic, PayloadSegment = payload, Retain = retain, QualityOfServiceLevel = MqttQualityOfServiceLevel.AtLeastOnce });
+    public Task SayAsync(string topic, byte[] payload, bool retain = false) =>
+        _client.PublishAsync(
+            new MqttApplicationMessage
+            {
+                Topic = topic,
+                PayloadSegment = payload,
+                Retain = retain,
+                QualityOfServiceLevel = MqttQualityOfServiceLevel.AtLeastOnce,
+            }
+        );
 
     /// <summary>Breaks the connection without taking leave, so that the broker says the last will.</summary>
     public void Break() => _client.Dispose();

@@ -29,7 +29,8 @@ internal sealed class FakeDriver(Protocol protocol = Protocol.Modbus) : IProtoco
         return link;
     }
 
-    public Task<LinkTest> TestAsync(Connection connection, string? password, Tag? probe, CancellationToken stop) => Task.FromResult(new LinkTest(true, ""));
+    public Task<LinkTest> TestAsync(Connection connection, string? password, Tag? probe, CancellationToken stop) =>
+        Task.FromResult(new LinkTest(true, ""));
 
     internal sealed class FakeLink(LinkSetup setup, bool lingers) : ILink
     {
@@ -68,7 +69,8 @@ internal sealed class FakeDriver(Protocol protocol = Protocol.Modbus) : IProtoco
             using var registration = stop.Register(() => stopped.TrySetResult());
             await (lingers ? _end.Task : Task.WhenAny(_end.Task, stopped.Task));
             HasEnded = true;
-            if (!stop.IsCancellationRequested) await stopped.Task;
+            if (!stop.IsCancellationRequested)
+                await stopped.Task;
         }
 
         public Task<WriteResult> WriteAsync(TagWrite write, CancellationToken stop) => Task.FromResult(WriteResult.Confirmed);
@@ -78,7 +80,13 @@ internal sealed class FakeDriver(Protocol protocol = Protocol.Modbus) : IProtoco
         public void End() => _end.TrySetResult();
 
         /// <summary>Reads a raw number of a tag now.</summary>
-        public void Read(string tag, double raw, DateTimeOffset? source = null, bool isHistorical = false) => setup.Mailbox.Post(new(
-            [new Sample(Tags.Single(t => t.Name == tag).Id, raw, StatusCode.Good, (source ?? setup.Clock.GetUtcNow()).UtcTicks)], setup.Clock.Moment(), isHistorical));
+        public void Read(string tag, double raw, DateTimeOffset? source = null, bool isHistorical = false) =>
+            setup.Mailbox.Post(
+                new(
+                    [new Sample(Tags.Single(t => t.Name == tag).Id, raw, StatusCode.Good, (source ?? setup.Clock.GetUtcNow()).UtcTicks)],
+                    setup.Clock.Moment(),
+                    isHistorical
+                )
+            );
     }
 }

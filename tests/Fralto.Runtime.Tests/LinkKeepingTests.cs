@@ -22,10 +22,29 @@ public sealed class LinkKeepingTests : IDisposable
         keeping.SetPassword(7, hub, "s3cret").ShouldBeNull();
         keeping.Password(7, hub).ShouldBe("s3cret");
         keeping.Password(7, hub with { User = "bea", KeepAlive = 3, Host = "HUB.local" }).ShouldBe("s3cret");
-        foreach (var elsewhere in new Connection[] { hub with { Host = "evil.local" }, hub with { Port = 1883 }, hub with { UsesTls = false }, new SparkplugConnection("evil.local", 8883) { UsesTls = true }, new ModbusConnection("hub.local", 8883, 1) })
+        foreach (
+            var elsewhere in new Connection[]
+            {
+                hub with
+                {
+                    Host = "evil.local",
+                },
+                hub with
+                {
+                    Port = 1883,
+                },
+                hub with
+                {
+                    UsesTls = false,
+                },
+                new SparkplugConnection("evil.local", 8883) { UsesTls = true },
+                new ModbusConnection("hub.local", 8883, 1),
+            }
+        )
         {
             keeping.Password(7, elsewhere).ShouldBeNull();
-            if (elsewhere is MqttConnection) keeping.PasswordIsFor(7, elsewhere).ShouldBe("mqtts://hub.local:8883");
+            if (elsewhere is MqttConnection)
+                keeping.PasswordIsFor(7, elsewhere).ShouldBe("mqtts://hub.local:8883");
         }
         // Back where it was given for, it is sent again; given anew, it is for the new place alone; forgotten, it is gone.
         keeping.Password(7, hub).ShouldBe("s3cret");
@@ -52,6 +71,8 @@ public sealed class LinkKeepingTests : IDisposable
     {
         using var store = PlantStore.Open(Path.Combine(_directory, "plant.db"));
         store.Run.SetSecret(7, "kept with other keys", "mqtt://hub.local:1883");
-        new LinkKeeping(store.Run, new MirrorProtector(), TimeProvider.System).Password(7, new MqttConnection("hub.local", 1883)).ShouldBeNull();
+        new LinkKeeping(store.Run, new MirrorProtector(), TimeProvider.System)
+            .Password(7, new MqttConnection("hub.local", 1883))
+            .ShouldBeNull();
     }
 }

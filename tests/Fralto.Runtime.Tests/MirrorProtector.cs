@@ -7,5 +7,6 @@ internal sealed class MirrorProtector : ISecretProtector
 
     public string Protect(string secret) => Mark + new string([.. secret.Reverse()]);
 
-    public string? Unprotect(string kept) => kept.StartsWith(Mark, StringComparison.Ordinal) ? new([.. kept[Mark.Length..].Reverse()]) : null;
+    public string? Unprotect(string kept) =>
+        kept.StartsWith(Mark, StringComparison.Ordinal) ? new([.. kept[Mark.Length..].Reverse()]) : null;
 }

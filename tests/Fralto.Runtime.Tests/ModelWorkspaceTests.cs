@@ -19,15 +19,43 @@ public sealed class ModelWorkspaceTests : IDisposable
     {
         _store = PlantStore.Open(Path.Combine(_directory, "plant.db"));
         _workspace = new(_store, TimeProvider.System);
-        foreach (var edit in new Func<PlantModel, Edit>[]
-        {
-            _ => new SaveController(null, "plc", "127.0.0.1", 502, 1, 500),
-            m => new SaveTag(null, m.Controllers.Keys.Single(), "T1", RegisterArea.InputRegister, 0, RawType.Int16, WordOrder.HighFirst, ""),
-            m => new SaveTag(null, m.Controllers.Keys.Single(), "T2", RegisterArea.InputRegister, 1, RawType.Int16, WordOrder.HighFirst, ""),
-            _ => new SaveTemplate(null, "Kiln", "Kiln", null, ""),
-            m => new SaveProperty(m.Templates.Keys.Single(), null, "AirOn", "Air-on", PropertyKind.Measured, PropertyType.Number, new() { Range = new(0, 120) }),
-            m => new SaveEquipment(null, "C", "Corvane", EquipmentLevel.Enterprise, null, m.Templates.Keys.Single()),
-        })
+        foreach (
+            var edit in new Func<PlantModel, Edit>[]
+            {
+                _ => new SaveController(null, "plc", "127.0.0.1", 502, 1, 500),
+                m => new SaveTag(
+                    null,
+                    m.Controllers.Keys.Single(),
+                    "T1",
+                    RegisterArea.InputRegister,
+                    0,
+                    RawType.Int16,
+                    WordOrder.HighFirst,
+                    ""
+                ),
+                m => new SaveTag(
+                    null,
+                    m.Controllers.Keys.Single(),
+                    "T2",
+                    RegisterArea.InputRegister,
+                    1,
+                    RawType.Int16,
+                    WordOrder.HighFirst,
+                    ""
+                ),
+                _ => new SaveTemplate(null, "Kiln", "Kiln", null, ""),
+                m => new SaveProperty(
+                    m.Templates.Keys.Single(),
+                    null,
+                    "AirOn",
+                    "Air-on",
+                    PropertyKind.Measured,
+                    PropertyType.Number,
+                    new() { Range = new(0, 120) }
+                ),
+                m => new SaveEquipment(null, "C", "Corvane", EquipmentLevel.Enterprise, null, m.Templates.Keys.Single()),
+            }
+        )
             _workspace.Do(edit(_workspace.Model), Actor.Local).Problems.ShouldBeEmpty();
     }
 
@@ -61,10 +89,22 @@ public sealed class ModelWorkspaceTests : IDisposable
     [Fact]
     public void An_edit_that_was_taken_back_counts_as_a_change_too()
     {
-        _workspace.Do(new SaveEquipment(Kiln, "C", "Corvane Maltings", EquipmentLevel.Enterprise, null, _workspace.Model.Templates.Keys.Single()), Actor.Local).Problems.ShouldBeEmpty();
+        _workspace
+            .Do(
+                new SaveEquipment(Kiln, "C", "Corvane Maltings", EquipmentLevel.Enterprise, null, _workspace.Model.Templates.Keys.Single()),
+                Actor.Local
+            )
+            .Problems.ShouldBeEmpty();
         var seen = _workspace.Head;
         _workspace.Undo(Actor.Local).Problems.ShouldBeEmpty();
-        _workspace.Do(new SaveEquipment(Kiln, "C", "Corvane Ltd", EquipmentLevel.Enterprise, null, _workspace.Model.Templates.Keys.Single()), Actor.Local, seen).Problems.ShouldHaveSingleItem().Message.ShouldContain("Take back: Change Corvane Maltings");
+        _workspace
+            .Do(
+                new SaveEquipment(Kiln, "C", "Corvane Ltd", EquipmentLevel.Enterprise, null, _workspace.Model.Templates.Keys.Single()),
+                Actor.Local,
+                seen
+            )
+            .Problems.ShouldHaveSingleItem()
+            .Message.ShouldContain("Take back: Change Corvane Maltings");
     }
 
     private Bind Bind(string tag) => new(Kiln, AirOn, _workspace.Model.Tags.Values.Single(t => t.Name == tag).Id);
@@ -111,7 +151,10 @@ public sealed class ModelWorkspaceTests : IDisposable
     {
         var before = _workspace.Model;
         var guest = new Actor("guest", ActorRights.Acknowledge | ActorRights.Command);
-        _workspace.Do(new SaveTemplate(null, "Fan", "Fan", null, ""), guest).Problems.Single().Message.ShouldBe("guest may not edit the model.");
+        _workspace
+            .Do(new SaveTemplate(null, "Fan", "Fan", null, ""), guest)
+            .Problems.Single()
+            .Message.ShouldBe("guest may not edit the model.");
         _workspace.Undo(guest, _workspace.Head).Problems.Single().Message.ShouldContain("may not");
         _workspace.Model.ShouldBeSameAs(before);
     }
@@ -119,6 +162,7 @@ public sealed class ModelWorkspaceTests : IDisposable
     /// <summary>An edit that looks at nothing.</summary>
     private sealed record Careless : Edit
     {
-        public override EditOutcome On(PlantModel model) => EditOutcome.Changed("careless", new ModelChange(model.Templates.Values.Single(), null));
+        public override EditOutcome On(PlantModel model) =>
+            EditOutcome.Changed("careless", new ModelChange(model.Templates.Values.Single(), null));
     }
 }

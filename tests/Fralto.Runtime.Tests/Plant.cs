@@ -26,7 +26,8 @@ internal sealed class Plant : IAsyncDisposable, IRuntimeSink
         Driver = driver ?? new();
         Store = PlantStore.Open(File);
         Workspace = new(Store, Clock);
-        foreach (var edit in Made) Do(edit);
+        foreach (var edit in Made)
+            Do(edit);
         Runtime = Make();
     }
 
@@ -49,30 +50,53 @@ internal sealed class Plant : IAsyncDisposable, IRuntimeSink
 
     public PlantModel Model => Workspace.Model;
 
-    public PointValue ValueOf(string kiln) => Runtime.Snapshot.Find(Model.Equipment.Values.Single(e => e.Code == kiln).Id, AirOn)!.Value.Value;
+    public PointValue ValueOf(string kiln) =>
+        Runtime.Snapshot.Find(Model.Equipment.Values.Single(e => e.Code == kiln).Id, AirOn)!.Value.Value;
 
     public AlarmKey HighOf(string kiln) => new(Model.Equipment.Values.Single(e => e.Code == kiln).Id, AirOn, LimitCondition.High);
 
     private long AirOn => Model.Templates.Values.Single().Properties.Single().Id;
 
     private static IEnumerable<Func<PlantModel, Edit>> Made =>
-    [
-        _ => new SaveController(null, "one", "127.0.0.1", 502, 1, 60_000),
-        _ => new SaveController(null, "two", "127.0.0.1", 503, 1, 60_000),
-        m => new SaveTag(null, Of(m, "one"), "T1", RegisterArea.InputRegister, 0, RawType.Int16, WordOrder.HighFirst, ""),
-        m => new SaveTag(null, Of(m, "two"), "T2", RegisterArea.InputRegister, 0, RawType.Int16, WordOrder.HighFirst, ""),
-        _ => new SaveTemplate(null, "Kiln", "Kiln", null, ""),
-        m => new SaveProperty(m.Templates.Keys.Single(), null, "AirOn", "Air-on", PropertyKind.Measured, PropertyType.Number, new()
-        {
-            Range = new(0, 120),
-            Limits = ImmutableSortedDictionary<LimitCondition, LimitPatch>.Empty.Add(LimitCondition.High, new(88, 1, 2)),
-        }),
-        _ => new SaveEquipment(null, "C", "Corvane", EquipmentLevel.Enterprise, null, null),
-        m => new SaveEquipment(null, "K1", "Kiln 1", EquipmentLevel.Unit, m.Equipment.Values.Single(e => e.Code == "C").Id, m.Templates.Keys.Single()),
-        m => new SaveEquipment(null, "K2", "Kiln 2", EquipmentLevel.Unit, m.Equipment.Values.Single(e => e.Code == "C").Id, m.Templates.Keys.Single()),
-        m => Bound(m, "K1", "T1"),
-        m => Bound(m, "K2", "T2"),
-    ];
+        [
+            _ => new SaveController(null, "one", "127.0.0.1", 502, 1, 60_000),
+            _ => new SaveController(null, "two", "127.0.0.1", 503, 1, 60_000),
+            m => new SaveTag(null, Of(m, "one"), "T1", RegisterArea.InputRegister, 0, RawType.Int16, WordOrder.HighFirst, ""),
+            m => new SaveTag(null, Of(m, "two"), "T2", RegisterArea.InputRegister, 0, RawType.Int16, WordOrder.HighFirst, ""),
+            _ => new SaveTemplate(null, "Kiln", "Kiln", null, ""),
+            m => new SaveProperty(
+                m.Templates.Keys.Single(),
+                null,
+                "AirOn",
+                "Air-on",
+                PropertyKind.Measured,
+                PropertyType.Number,
+                new()
+                {
+                    Range = new(0, 120),
+                    Limits = ImmutableSortedDictionary<LimitCondition, LimitPatch>.Empty.Add(LimitCondition.High, new(88, 1, 2)),
+                }
+            ),
+            _ => new SaveEquipment(null, "C", "Corvane", EquipmentLevel.Enterprise, null, null),
+            m => new SaveEquipment(
+                null,
+                "K1",
+                "Kiln 1",
+                EquipmentLevel.Unit,
+                m.Equipment.Values.Single(e => e.Code == "C").Id,
+                m.Templates.Keys.Single()
+            ),
+            m => new SaveEquipment(
+                null,
+                "K2",
+                "Kiln 2",
+                EquipmentLevel.Unit,
+                m.Equipment.Values.Single(e => e.Code == "C").Id,
+                m.Templates.Keys.Single()
+            ),
+            m => Bound(m, "K1", "T1"),
+            m => Bound(m, "K2", "T2"),
+        ];
 
     public static long Of(PlantModel model, string controller) => model.Controllers.Values.Single(c => c.Name == controller).Id;
 
@@ -102,7 +126,8 @@ internal sealed class Plant : IAsyncDisposable, IRuntimeSink
         for (var tries = 0; !holds(); tries++)
         {
             tries.ShouldBeLessThan(2000);
-            if (turns) Pass(0.05);
+            if (turns)
+                Pass(0.05);
             await Task.Delay(5, TestContext.Current.CancellationToken);
         }
     }
@@ -123,7 +148,8 @@ internal sealed class Plant : IAsyncDisposable, IRuntimeSink
 
     public async ValueTask DisposeAsync()
     {
-        foreach (var link in Driver.Made) link.End();
+        foreach (var link in Driver.Made)
+            link.End();
         await Runtime.DisposeAsync();
         Store.Dispose();
         Directory.Delete(_directory, recursive: true);
@@ -133,11 +159,22 @@ internal sealed class Plant : IAsyncDisposable, IRuntimeSink
     {
         var keeping = new LinkKeeping(Store.Run, new MirrorProtector(), Clock);
         var links = new LinkSupervisor(new ProtocolDrivers([Driver]), keeping, Clock, NullLogger<LinkSupervisor>.Instance);
-        var runtime = new PlantRuntime(Workspace, Store.Run, links, new(Store.Run, Clock, NullLogger<AlarmLog>.Instance), Clock, NullLogger<PlantRuntime>.Instance);
+        var runtime = new PlantRuntime(
+            Workspace,
+            Store.Run,
+            links,
+            new(Store.Run, Clock, NullLogger<AlarmLog>.Instance),
+            Clock,
+            NullLogger<PlantRuntime>.Instance
+        );
         runtime.Attach(this);
         return runtime;
     }
 
-    private static Bind Bound(PlantModel model, string kiln, string tag) => new(
-        model.Equipment.Values.Single(e => e.Code == kiln).Id, model.Templates.Values.Single().Properties.Single().Id, model.Tags.Values.Single(t => t.Name == tag).Id);
+    private static Bind Bound(PlantModel model, string kiln, string tag) =>
+        new(
+            model.Equipment.Values.Single(e => e.Code == kiln).Id,
+            model.Templates.Values.Single().Properties.Single().Id,
+            model.Tags.Values.Single(t => t.Name == tag).Id
+        );
 }

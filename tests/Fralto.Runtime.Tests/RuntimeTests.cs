@@ -48,7 +48,9 @@ public sealed class RuntimeTests
         var tag = plant.Runtime.Snapshot.Plan.Tags[plant.Runtime.Snapshot.Plan.Points[0].Tag];
         plant.Runtime.AgeOf(tag, plant.ValueOf("K1").ReadAt).ShouldBe(TimeSpan.FromSeconds(1));
         plant.Driver["one"].Offset = TimeSpan.FromSeconds(-300);
-        plant.Runtime.AgeOf(tag, plant.ValueOf("K1").ReadAt + TimeSpan.FromSeconds(300)).ShouldBe(TimeSpan.FromSeconds(1), "of a source whose clock is ahead");
+        plant
+            .Runtime.AgeOf(tag, plant.ValueOf("K1").ReadAt + TimeSpan.FromSeconds(300))
+            .ShouldBe(TimeSpan.FromSeconds(1), "of a source whose clock is ahead");
     }
 
     [Fact]
@@ -90,7 +92,21 @@ public sealed class RuntimeTests
         using var holder = new SqliteConnection($"Data Source={plant.File};Pooling=False");
         holder.Open();
         var writing = holder.BeginTransaction(deferred: false);
-        var edit = Task.Run(() => plant.Workspace.Do(new SaveEquipment(null, "K3", "Kiln 3", EquipmentLevel.Unit, plant.Model.Equipment.Values.Single(e => e.Code == "C").Id, null), Actor.Local), TestContext.Current.CancellationToken);
+        var edit = Task.Run(
+            () =>
+                plant.Workspace.Do(
+                    new SaveEquipment(
+                        null,
+                        "K3",
+                        "Kiln 3",
+                        EquipmentLevel.Unit,
+                        plant.Model.Equipment.Values.Single(e => e.Code == "C").Id,
+                        null
+                    ),
+                    Actor.Local
+                ),
+            TestContext.Current.CancellationToken
+        );
         var acknowledged = plant.Runtime.AcknowledgeAsync(plant.HighOf("K1"), new("ada", ActorRights.All));
         plant.Driver["one"].Read("T1", 91);
         await plant.Until(() => acknowledged.IsCompleted, turns: true);

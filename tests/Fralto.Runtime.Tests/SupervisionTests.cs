@@ -61,8 +61,18 @@ public sealed class SupervisionTests
     [Fact]
     public void A_protocol_without_a_driver_is_named_and_never_taken_for_another()
     {
-        Should.Throw<NotSupportedException>(() => new ProtocolDrivers([new FakeDriver(Protocol.Mqtt)]).For(new ModbusConnection("h", 502, 1))).Message.ShouldContain("Modbus TCP");
-        foreach (var connection in new Connection[] { new ModbusConnection("h", 502, 1), new MqttConnection("h", 1883), new SparkplugConnection("h", 1883), new MemoryConnection() })
+        Should
+            .Throw<NotSupportedException>(() => new ProtocolDrivers([new FakeDriver(Protocol.Mqtt)]).For(new ModbusConnection("h", 502, 1)))
+            .Message.ShouldContain("Modbus TCP");
+        foreach (
+            var connection in new Connection[]
+            {
+                new ModbusConnection("h", 502, 1),
+                new MqttConnection("h", 1883),
+                new SparkplugConnection("h", 1883),
+                new MemoryConnection(),
+            }
+        )
             ProtocolDrivers.Shipped.For(connection).Protocol.ShouldBe(connection.Protocol);
     }
 }

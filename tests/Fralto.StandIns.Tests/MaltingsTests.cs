@@ -15,7 +15,8 @@ public sealed class MaltingsTests
     {
         var (coarse, fine) = (new Kiln(7, 2.5), new Kiln(7, 2.5));
         coarse.AdvanceTo(TimeSpan.FromHours(6));
-        for (var minutes = 0; minutes <= 360; minutes++) fine.AdvanceTo(TimeSpan.FromMinutes(minutes));
+        for (var minutes = 0; minutes <= 360; minutes++)
+            fine.AdvanceTo(TimeSpan.FromMinutes(minutes));
         State(fine).ShouldBe(State(coarse));
         var other = new Kiln(8, 2.5);
         other.AdvanceTo(TimeSpan.FromHours(6));
@@ -31,12 +32,26 @@ public sealed class MaltingsTests
         for (var minutes = 0; minutes < 20 * 60; minutes++)
         {
             kiln.AdvanceTo(TimeSpan.FromMinutes(minutes));
-            if (phases.LastOrDefault() != kiln.Phase) phases.Add(kiln.Phase);
-            (hottest, wettest, driest, mostGas) = (Math.Max(hottest, kiln.AirOn), Math.Max(wettest, kiln.Moisture), Math.Min(driest, kiln.Moisture), Math.Max(mostGas, kiln.Gas));
+            if (phases.LastOrDefault() != kiln.Phase)
+                phases.Add(kiln.Phase);
+            (hottest, wettest, driest, mostGas) = (
+                Math.Max(hottest, kiln.AirOn),
+                Math.Max(wettest, kiln.Moisture),
+                Math.Min(driest, kiln.Moisture),
+                Math.Max(mostGas, kiln.Gas)
+            );
             kiln.AirOff.ShouldBeInRange(10, 75);
             kiln.BedDepth.ShouldBeInRange(0.6, 1.1);
         }
-        phases.ShouldBe([KilnPhase.Loading, KilnPhase.Withering, KilnPhase.Break, KilnPhase.Drying, KilnPhase.Curing, KilnPhase.Cooling, KilnPhase.Unloading]);
+        phases.ShouldBe([
+            KilnPhase.Loading,
+            KilnPhase.Withering,
+            KilnPhase.Break,
+            KilnPhase.Drying,
+            KilnPhase.Curing,
+            KilnPhase.Cooling,
+            KilnPhase.Unloading,
+        ]);
         hottest.ShouldBeInRange(83, 88);
         wettest.ShouldBeInRange(42, 47);
         driest.ShouldBeInRange(4, 6);
@@ -65,7 +80,8 @@ public sealed class MaltingsTests
         for (var minutes = 0; minutes < 40 * 60; minutes += 2)
         {
             steep.AdvanceTo(TimeSpan.FromMinutes(minutes));
-            if (steps.LastOrDefault() != steep.Step) steps.Add(steep.Step);
+            if (steps.LastOrDefault() != steep.Step)
+                steps.Add(steep.Step);
             steep.Level.ShouldBeInRange(-0.05, 3.2);
             steep.Temperature.ShouldBeInRange(12, 18);
             steep.Oxygen.ShouldBeInRange(0.1, 12);
@@ -80,14 +96,25 @@ public sealed class MaltingsTests
     {
         var steeps = Enumerable.Range(0, 8).Select(i => new Steep(3, i * 5 + 0.3)).ToArray();
         var plc = new SteepPlc(steeps);
-        ReadOnlySpan<ushort> Words(int steep) => plc.Bank.Answer(ModbusRequest.Read(ModbusFunction.ReadInputRegisters, steep * SteepPlc.RegistersPerSteep, SteepPlc.RegistersPerSteep)).Words.AsSpan();
+        ReadOnlySpan<ushort> Words(int steep) =>
+            plc
+                .Bank.Answer(
+                    ModbusRequest.Read(ModbusFunction.ReadInputRegisters, steep * SteepPlc.RegistersPerSteep, SteepPlc.RegistersPerSteep)
+                )
+                .Words.AsSpan();
         var card = Signal.Of(SignalKind.Counts15);
         new LinearScale(card, new(0, 3.2)).ToEngineering((short)Words(0)[0]).ShouldBe(steeps[0].Level, 1e-3);
         new SquareRootScale(card, new(0, 60)).ToEngineering((short)Words(0)[3]).ShouldBe(steeps[0].Flow, 0.05);
         (Words(0)[4] & 7).ShouldBe((int)SteepStep.Fill);
         RawCodec.Read(Words(0)[5..], RawType.Bcd16, WordOrder.HighFirst).ShouldBe(18);
         card.Complaint((short)Words(SteepPlc.BrokenSensor - 1)[1])!.ShouldContain("3.2 mA");
-        RawCodec.ReadText(plc.Bank.Answer(ModbusRequest.Read(ModbusFunction.ReadInputRegisters, SteepPlc.TypePlateAt, 8)).Words.AsSpan(), 16, WordOrder.HighFirst).ShouldBe(SteepPlc.TypePlate);
+        RawCodec
+            .ReadText(
+                plc.Bank.Answer(ModbusRequest.Read(ModbusFunction.ReadInputRegisters, SteepPlc.TypePlateAt, 8)).Words.AsSpan(),
+                16,
+                WordOrder.HighFirst
+            )
+            .ShouldBe(SteepPlc.TypePlate);
     }
 
     [Fact]
@@ -100,7 +127,10 @@ public sealed class MaltingsTests
         RawCodec.Read(words.AsSpan(), RawType.Float32, WordOrder.LowFirst).ShouldBe(kiln.AirOn, 1e-4);
         ((words[11] >> 4) & 7).ShouldBe((int)KilnPhase.Withering);
         var contacts = plc.Bank.Answer(ModbusRequest.Read(ModbusFunction.ReadInputRegisters, plc.ContactsAt, KilnPlc.Contacts / 16)).Words;
-        Enumerable.Range(0, 5).Select(n => RawCodec.ReadPackedBool(contacts.AsSpan(), n, WordOrder.LowFirst)).ShouldBe([true, true, true, true, true]);
+        Enumerable
+            .Range(0, 5)
+            .Select(n => RawCodec.ReadPackedBool(contacts.AsSpan(), n, WordOrder.LowFirst))
+            .ShouldBe([true, true, true, true, true]);
         (words[10] * 100.0 / KilnPlc.FullScale).ShouldBe(kiln.Fan, 0.01);
         plc.Bank.Answer(ModbusRequest.Read(ModbusFunction.ReadDiscreteInputs, 0, 3)).Bits.ShouldBe([true, true, true]);
     }
@@ -120,7 +150,12 @@ public sealed class MaltingsTests
     {
         var plc = new KilnPlc([new Kiln(1, 5)]);
         plc.BreakAirOn(0, true);
-        double AirOn() => RawCodec.Read(plc.Bank.Answer(ModbusRequest.Read(ModbusFunction.ReadInputRegisters, 0, 2)).Words.AsSpan(), RawType.Float32, WordOrder.LowFirst);
+        double AirOn() =>
+            RawCodec.Read(
+                plc.Bank.Answer(ModbusRequest.Read(ModbusFunction.ReadInputRegisters, 0, 2)).Words.AsSpan(),
+                RawType.Float32,
+                WordOrder.LowFirst
+            );
         AirOn().ShouldBe(double.NaN);
         plc.BreakAirOn(0, false);
         double.IsNaN(AirOn()).ShouldBeFalse();
@@ -130,7 +165,9 @@ public sealed class MaltingsTests
     [InlineData(ModbusFunction.ReadCoils, 16, 1)]
     [InlineData(ModbusFunction.ReadInputRegisters, 79, 2)]
     public void Beyond_the_tables_there_is_nothing(ModbusFunction function, int address, int count) =>
-        new RegisterBank(16, 16, 80, 80).Answer(ModbusRequest.Read(function, address, count)).Exception.ShouldBe(ModbusExceptionCode.IllegalDataAddress);
+        new RegisterBank(16, 16, 80, 80)
+            .Answer(ModbusRequest.Read(function, address, count))
+            .Exception.ShouldBe(ModbusExceptionCode.IllegalDataAddress);
 
     [Fact]
     public void A_refused_write_changes_nothing()
@@ -144,7 +181,15 @@ public sealed class MaltingsTests
     public void The_demo_model_is_built_by_edits_that_are_all_allowed_and_leaves_work_at_Ashholt()
     {
         var model = PlantModel.Empty;
-        foreach (var edit in MaltingsModel.Edits([(StandInPlant.KilnPlcName, 15500), (StandInPlant.SteepPlcName, 15501), (StandInPlant.BoxEdgeName, 15502), (StandInPlant.SiloHubName, 15502), (StandInPlant.TrialPlcName, 15503)]))
+        foreach (
+            var edit in MaltingsModel.Edits([
+                (StandInPlant.KilnPlcName, 15500),
+                (StandInPlant.SteepPlcName, 15501),
+                (StandInPlant.BoxEdgeName, 15502),
+                (StandInPlant.SiloHubName, 15502),
+                (StandInPlant.TrialPlcName, 15503),
+            ])
+        )
         {
             var outcome = edit(model).On(model);
             outcome.Problems.ShouldBeEmpty();
@@ -155,10 +200,13 @@ public sealed class MaltingsTests
         model.Equipment.Count.ShouldBeInRange(125, 135);
         Integrity.Problems(model).ShouldBeEmpty();
         findings.ShouldNotContain(f => f.Code == Planner.MissingPart);
-        findings.ShouldContain(f => f.Code == Planner.Unbound && model.Index.PathOf(f.EquipmentId).StartsWith("Corvane/Ashholt", StringComparison.Ordinal));
+        findings.ShouldContain(f =>
+            f.Code == Planner.Unbound && model.Index.PathOf(f.EquipmentId).StartsWith("Corvane/Ashholt", StringComparison.Ordinal)
+        );
         plan.Points.ShouldAllBe(p => !p.Path.StartsWith("Corvane/Ashholt", StringComparison.Ordinal));
         model.Tags.Values.Select(t => t.Register?.Area).ShouldNotContain(RegisterArea.Coil);
     }
 
-    private static (double, double, double, double, double, KilnPhase) State(Kiln k) => (k.AirOn, k.AirOff, k.Moisture, k.Gas, k.BurnerSeconds, k.Phase);
+    private static (double, double, double, double, double, KilnPhase) State(Kiln k) =>
+        (k.AirOn, k.AirOff, k.Moisture, k.Gas, k.BurnerSeconds, k.Phase);
 }

@@ -1,14 +1,15 @@
-using Fralto.Core.Rules;
-using Fralto.Core.Templates;
 using System.IO.Compression;
 using Fralto.Core.Engine;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
+using Fralto.Core.Rules;
+using Fralto.Core.Templates;
 using Microsoft.Data.Sqlite;
 
 namespace Fralto.Store.Tests;
 
-/// <summary>A plant kept by an earlier version, as it lay on a disk: the maltings of the demo with an alarm, a command, a value of memory and a password, all in one file.</summary>
+/// <summary>A plant kept by an earlier version, as it lay on a disk: the maltings of the demo with an alarm, a command, a value of memory
+/// and a password, all in one file.</summary>
 public sealed class KeptPlantTests : IDisposable
 {
     private readonly string _directory = Directory.CreateTempSubdirectory("fralto-kept-").FullName;
@@ -35,7 +36,8 @@ public sealed class KeptPlantTests : IDisposable
     {
         PutOldPlant();
         // It broke off after half of it had been copied: the old tables are all there, some of it is in the new file too.
-        using (var store = PlantStore.Open(Path.Combine(_directory, "other", "plant.db"))) store.Run.SetNote("plant", "");
+        using (var store = PlantStore.Open(Path.Combine(_directory, "other", "plant.db")))
+            store.Run.SetNote("plant", "");
         System.IO.File.Move(Path.Combine(_directory, "other", "run.db"), RunFile);
         using (var run = new SqliteConnection($"Data Source={RunFile};Pooling=False"))
         {
@@ -70,7 +72,8 @@ public sealed class KeptPlantTests : IDisposable
     [Fact]
     public void A_run_file_that_is_gone_is_made_anew()
     {
-        using (var store = PlantStore.Open(File)) store.Run.SetMemoryValue(7, "99", DateTimeOffset.UnixEpoch);
+        using (var store = PlantStore.Open(File))
+            store.Run.SetMemoryValue(7, "99", DateTimeOffset.UnixEpoch);
         System.IO.File.Delete(RunFile);
         using var again = PlantStore.Open(File);
         again.Run.MemoryValue(7).ShouldBeNull();
@@ -86,13 +89,16 @@ public sealed class KeptPlantTests : IDisposable
         using var writer = new SqliteConnection($"Data Source={File};Pooling=False");
         writer.Open();
         using var writing = writer.BeginTransaction(deferred: false);
-        var rest = Task.Run(() =>
-        {
-            store.Run.SetMemoryValue(7, "1", DateTimeOffset.UnixEpoch);
-            store.Run.KeepAlarms([], new Dictionary<AlarmKey, Alarm?> { [new(1, 2, LimitCondition.High)] = null });
-            store.Journal(10).ShouldBeEmpty();
-            return store.Run.MemoryValue(7);
-        }, TestContext.Current.CancellationToken);
+        var rest = Task.Run(
+            () =>
+            {
+                store.Run.SetMemoryValue(7, "1", DateTimeOffset.UnixEpoch);
+                store.Run.KeepAlarms([], new Dictionary<AlarmKey, Alarm?> { [new(1, 2, LimitCondition.High)] = null });
+                store.Journal(10).ShouldBeEmpty();
+                return store.Run.MemoryValue(7);
+            },
+            TestContext.Current.CancellationToken
+        );
         (await rest.WaitAsync(TimeSpan.FromSeconds(4), TestContext.Current.CancellationToken)).ShouldBe("1");
     }
 
@@ -104,7 +110,11 @@ public sealed class KeptPlantTests : IDisposable
         Should.Throw<StoreException>(() => store.Run.SetNote("a", "b"));
         store.Trouble.ShouldNotBeNull();
         var over = new TaskCompletionSource();
-        store.TroubleChanged += trouble => { if (trouble is null) over.TrySetResult(); };
+        store.TroubleChanged += trouble =>
+        {
+            if (trouble is null)
+                over.TrySetResult();
+        };
         System.IO.File.Move(RunFile + ".away", RunFile);
         await over.Task.WaitAsync(TimeSpan.FromSeconds(20), TestContext.Current.CancellationToken);
         store.Trouble.ShouldBeNull();
@@ -114,7 +124,9 @@ public sealed class KeptPlantTests : IDisposable
     {
         var (model, aside) = store.Load();
         aside.ShouldBeEmpty();
-        (model.Templates.Count, model.Equipment.Count, model.Bindings.Count, model.Devices.Count, model.Layouts.Count).ShouldBe((17, 131, 357, 8, 1));
+        (model.Templates.Count, model.Equipment.Count, model.Bindings.Count, model.Devices.Count, model.Layouts.Count).ShouldBe(
+            (17, 131, 357, 8, 1)
+        );
         store.Run.LoadAlarms().Count.ShouldBe(1);
         store.Run.AlarmEvents(10).Select(e => e.Path).ShouldBe(Enumerable.Repeat("Corvane/TarnQuay/Kilning/KilnHouse/KLN2/AirOn", 2));
         store.Run.Commands(10).Single().Entry.Wanted.ShouldBe("61 °C");
@@ -123,18 +135,36 @@ public sealed class KeptPlantTests : IDisposable
         store.Run.Note("demo").ShouldBe("maltings");
         store.JournalKinds().Count.ShouldBe(578);
         var changes = store.JournalKinds().SelectMany(e => store.Entry(e.Id)!.Value.Changes).ToArray();
-        foreach (var (id, _, _, _) in store.JournalKinds()) store.Entry(id)!.Value.Changes.ShouldNotBeEmpty();
+        foreach (var (id, _, _, _) in store.JournalKinds())
+            store.Entry(id)!.Value.Changes.ShouldNotBeEmpty();
         // What the first formats called a state set is a state list, in the model and in the journal.
         Integrity.Problems(model).ShouldBeEmpty();
-        (model.StateLists.Count, model.Templates.Values.SelectMany(t => t.Patches.Values).Count(p => p.StateListId is not null)).ShouldBe((5, 8));
+        (model.StateLists.Count, model.Templates.Values.SelectMany(t => t.Patches.Values).Count(p => p.StateListId is not null)).ShouldBe(
+            (5, 8)
+        );
         changes.Select(c => c.After).OfType<Template>().SelectMany(t => t.Patches.Values).ShouldContain(p => p.StateListId != null);
-        foreach (var kind in new[] { EntityKinds.StateList, EntityKinds.Template, EntityKinds.Equipment, EntityKinds.Controller, EntityKinds.Layout, EntityKinds.Device, EntityKinds.Tag, EntityKinds.Binding })
+        foreach (
+            var kind in new[]
+            {
+                EntityKinds.StateList,
+                EntityKinds.Template,
+                EntityKinds.Equipment,
+                EntityKinds.Controller,
+                EntityKinds.Layout,
+                EntityKinds.Device,
+                EntityKinds.Tag,
+                EntityKinds.Binding,
+            }
+        )
             changes.ShouldContain(c => EntityKinds.Of((c.After ?? c.Before)!) == kind);
     }
 
     private void PutOldPlant()
     {
-        using var kept = new GZipStream(typeof(KeptPlantTests).Assembly.GetManifestResourceStream("plant-format-8.db.gz")!, CompressionMode.Decompress);
+        using var kept = new GZipStream(
+            typeof(KeptPlantTests).Assembly.GetManifestResourceStream("plant-format-8.db.gz")!,
+            CompressionMode.Decompress
+        );
         using var file = System.IO.File.Create(File);
         kept.CopyTo(file);
     }

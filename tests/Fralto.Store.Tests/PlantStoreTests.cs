@@ -26,7 +26,8 @@ public sealed class PlantStoreTests : IDisposable
     [Fact]
     public void A_restart_shows_the_same_plant()
     {
-        using (var store = PlantStore.Open(File)) Build(store);
+        using (var store = PlantStore.Open(File))
+            Build(store);
         using var again = PlantStore.Open(File);
         ShouldBeSame(again.Load().Model, _model);
     }
@@ -38,14 +39,54 @@ public sealed class PlantStoreTests : IDisposable
         {
             Build(store);
             Do(store, new SaveOwnUnit(null, "BAG25", "bag", "bag of malt", 25, "KGM"));
-            Do(store, new SaveScale(null, "Strapping", "Strapping table", "silo", new TableScale(Signal.Of(SignalKind.Milliamps), new(0, 18), [new(0, 0), new(3, 48), new(18, 588)]) { Unit = "TNE", Outside = OutsideRule.Clamp }));
-            Do(store, new SaveScale(null, "Flue", "Flue gas", "", new SensorScale(Signal.Free(new(-10, 60)), new(-10, 60), SensorKind.TypeK, 25)));
+            Do(
+                store,
+                new SaveScale(
+                    null,
+                    "Strapping",
+                    "Strapping table",
+                    "silo",
+                    new TableScale(Signal.Of(SignalKind.Milliamps), new(0, 18), [new(0, 0), new(3, 48), new(18, 588)])
+                    {
+                        Unit = "TNE",
+                        Outside = OutsideRule.Clamp,
+                    }
+                )
+            );
+            Do(
+                store,
+                new SaveScale(null, "Flue", "Flue gas", "", new SensorScale(Signal.Free(new(-10, 60)), new(-10, 60), SensorKind.TypeK, 25))
+            );
             Do(store, new SaveTag(null, 1, "CONTACTS", RegisterArea.InputRegister, 100, RawType.Bool, WordOrder.LowFirstSwapped, "", 192));
             Do(store, new SaveTag(null, 1, "ST", RegisterArea.InputRegister, 200, RawType.UInt16, WordOrder.HighFirst, "", 1, "BAG25"));
             var scale = _model.Scales.Values.Single(s => s.Code == "Strapping").Id;
-            Do(store, new SaveProperty(4, null, "Mass", "Mass", PropertyKind.Measured, PropertyType.Number, new() { Unit = "KGM", ScaleId = scale, Limits = PropertyPatch.Empty.Limits.Add(LimitCondition.High, new(500, 1, 2, null, 15, 30)) }));
+            Do(
+                store,
+                new SaveProperty(
+                    4,
+                    null,
+                    "Mass",
+                    "Mass",
+                    PropertyKind.Measured,
+                    PropertyType.Number,
+                    new()
+                    {
+                        Unit = "KGM",
+                        ScaleId = scale,
+                        Limits = PropertyPatch.Empty.Limits.Add(LimitCondition.High, new(500, 1, 2, null, 15, 30)),
+                    }
+                )
+            );
             Do(store, new SaveProperty(4, null, "Run", "Run", PropertyKind.Measured, PropertyType.Boolean, PropertyPatch.Empty));
-            Do(store, new Bind(7, _model.Templates[4].Properties.Single(p => p.Code == "Run").Id, _model.Tags.Values.Single(t => t.Name == "CONTACTS").Id, new Slice(33)));
+            Do(
+                store,
+                new Bind(
+                    7,
+                    _model.Templates[4].Properties.Single(p => p.Code == "Run").Id,
+                    _model.Tags.Values.Single(t => t.Name == "CONTACTS").Id,
+                    new Slice(33)
+                )
+            );
         }
         using var again = PlantStore.Open(File);
         var loaded = again.Load().Model;
@@ -53,7 +94,8 @@ public sealed class PlantStoreTests : IDisposable
         loaded.Scales.Values.OrderBy(s => s.Id).ShouldBe(_model.Scales.Values.OrderBy(s => s.Id));
         loaded.OwnUnits.Values.ShouldBe(_model.OwnUnits.Values);
         loaded.Bindings.Values.Single(b => b.Slice is not null).Slice.ShouldBe(new Slice(33));
-        foreach (var entry in again.Journal(100)) again.Entry(entry.Id).ShouldNotBeNull();
+        foreach (var entry in again.Journal(100))
+            again.Entry(entry.Id).ShouldNotBeNull();
     }
 
     [Fact]
@@ -64,30 +106,49 @@ public sealed class PlantStoreTests : IDisposable
             Build(store);
             var bound = _model.Bindings.Values.First();
             var other = _model.Tags.Values.Last().Id;
-            Do(store, new KeepRule(_model.Equipment[bound.EquipmentId].TemplateId!.Value, bound.PropertyId, TagFace.Name, "K{number:00}_{site.code:letters2} | [{number*16-16}]"));
+            Do(
+                store,
+                new KeepRule(
+                    _model.Equipment[bound.EquipmentId].TemplateId!.Value,
+                    bound.PropertyId,
+                    TagFace.Name,
+                    "K{number:00}_{site.code:letters2} | [{number*16-16}]"
+                )
+            );
             Do(store, new RefuseTags([new(bound.EquipmentId, bound.PropertyId, other)]));
             Do(store, new MarkChecked([(bound.EquipmentId, bound.PropertyId)], new("R. Malt", Noon)));
         }
         using var again = PlantStore.Open(File);
         var loaded = again.Load().Model;
         ShouldBeSame(loaded, _model);
-        loaded.Templates.Values.SelectMany(t => t.Rules).Single().Pattern.ToString().ShouldBe("K{number:00}_{site.code:letters2} | [{number*16-16}]");
+        loaded
+            .Templates.Values.SelectMany(t => t.Rules)
+            .Single()
+            .Pattern.ToString()
+            .ShouldBe("K{number:00}_{site.code:letters2} | [{number*16-16}]");
         loaded.Equipment.Values.SelectMany(e => e.Refused).Count().ShouldBe(1);
         loaded.Bindings.Values.Single(b => b.Checked is not null).Checked.ShouldBe(new BindingCheck("R. Malt", Noon));
-        foreach (var entry in again.Journal(100)) again.Entry(entry.Id).ShouldNotBeNull();
+        foreach (var entry in again.Journal(100))
+            again.Entry(entry.Id).ShouldNotBeNull();
     }
 
     [Fact]
     public void A_plant_of_the_first_versions_is_read_with_its_scales_and_can_be_taken_back()
     {
-        using (var store = PlantStore.Open(File)) Build(store);
+        using (var store = PlantStore.Open(File))
+            Build(store);
         // As the first versions wrote it: two spans as objects and no word of the kind.
         const string Old = """{"raw":{"low":0,"high":32767},"engineering":{"low":-20,"high":120}}""";
         const string New = """{"raw":[0,32767],"engineering":[-20,120]}""";
-        Query($"UPDATE property_patch SET facts = replace(facts, '{New}', '{Old}'); UPDATE journal SET changes = replace(changes, '{New}', '{Old}'); SELECT count(*) FROM property_patch WHERE facts LIKE '%\"low\":-20%'").ShouldBe("1");
+        Query(
+                $"UPDATE property_patch SET facts = replace(facts, '{New}', '{Old}'); UPDATE journal SET changes = replace(changes, "
+                    + $"'{New}', '{Old}'); SELECT count(*) FROM property_patch WHERE facts LIKE '%\"low\":-20%'"
+            )
+            .ShouldBe("1");
         using var again = PlantStore.Open(File);
         ShouldBeSame(again.Load().Model, _model);
-        foreach (var entry in again.Journal(100)) again.Entry(entry.Id).ShouldNotBeNull();
+        foreach (var entry in again.Journal(100))
+            again.Entry(entry.Id).ShouldNotBeNull();
     }
 
     [Fact]
@@ -97,7 +158,12 @@ public sealed class PlantStoreTests : IDisposable
         Build(store);
         Do(store, new SaveEquipment(Id("Corvane"), "Corvane", "Corvane Maltings", EquipmentLevel.Enterprise, null, null));
         var journal = store.Journal(100);
-        journal[0].ShouldSatisfyAllConditions(e => e.Summary.ShouldBe("Change Corvane Maltings"), e => e.Who.ShouldBe("ada"), e => e.At.ShouldBe(Noon));
+        journal[0]
+            .ShouldSatisfyAllConditions(
+                e => e.Summary.ShouldBe("Change Corvane Maltings"),
+                e => e.Who.ShouldBe("ada"),
+                e => e.At.ShouldBe(Noon)
+            );
         journal.Count.ShouldBe(9);
         var changes = Query("SELECT changes FROM journal ORDER BY id DESC LIMIT 1");
         changes.ShouldContain("\"name\":\"Corvane\"");
@@ -116,7 +182,20 @@ public sealed class PlantStoreTests : IDisposable
             store.Append(back, _model.NextId, "ada", Noon);
         }
         ShouldBeSame(store.Load().Model, PlantModel.Empty with { NextId = _model.NextId });
-        foreach (var table in new[] { "state_list", "state", "template", "property", "property_patch", "equipment", "controller", "tag", "binding" })
+        foreach (
+            var table in new[]
+            {
+                "state_list",
+                "state",
+                "template",
+                "property",
+                "property_patch",
+                "equipment",
+                "controller",
+                "tag",
+                "binding",
+            }
+        )
             Query($"SELECT count(*) FROM {table}").ShouldBe("0", table);
     }
 
@@ -124,9 +203,11 @@ public sealed class PlantStoreTests : IDisposable
     public void An_entry_read_back_holds_the_same_changes_and_can_be_taken_back()
     {
         EditOutcome[] outcomes;
-        using (var store = PlantStore.Open(File)) outcomes = Build(store);
+        using (var store = PlantStore.Open(File))
+            outcomes = Build(store);
         using var again = PlantStore.Open(File);
-        for (var i = 0; i < outcomes.Length; i++) again.Entry(i + 1)!.Value.Changes.ShouldBe(outcomes[i].Changes);
+        for (var i = 0; i < outcomes.Length; i++)
+            again.Entry(i + 1)!.Value.Changes.ShouldBe(outcomes[i].Changes);
         var bind = again.Entry(outcomes.Length)!.Value;
         var back = new TakeBack("undo", bind.Changes).On(again.Load().Model);
         again.Append(back, _model.NextId, "ada", Noon, JournalKind.Undo, bind.Entry.Id);
@@ -165,8 +246,21 @@ public sealed class PlantStoreTests : IDisposable
             new(new(7, 9, LimitCondition.HighHigh), AlarmState.Acknowledged, Noon, 96.5, null, "ada"),
             new(new(7, 9, LimitCondition.High), AlarmState.ReturnedUnacknowledged, Noon, 88.25, Noon.AddMinutes(3)),
         ];
-        AlarmEvent[] steps = [.. alarms.Select(a => new AlarmEvent(a.Key, Noon, a.State, AlarmCause.ConditionRaised, double.NaN, "Corvane/KLN1/AirOn", 2, "ada"))];
-        using (var store = PlantStore.Open(File)) store.Run.KeepAlarms(steps, alarms.ToDictionary(a => a.Key, a => (Alarm?)a));
+        AlarmEvent[] steps =
+        [
+            .. alarms.Select(a => new AlarmEvent(
+                a.Key,
+                Noon,
+                a.State,
+                AlarmCause.ConditionRaised,
+                double.NaN,
+                "Corvane/KLN1/AirOn",
+                2,
+                "ada"
+            )),
+        ];
+        using (var store = PlantStore.Open(File))
+            store.Run.KeepAlarms(steps, alarms.ToDictionary(a => a.Key, a => (Alarm?)a));
         using var again = PlantStore.Open(File);
         again.Run.LoadAlarms().ShouldBe(alarms, ignoreOrder: true);
         again.Run.AlarmEvents(10).ShouldBe(steps.Reverse());
@@ -175,13 +269,29 @@ public sealed class PlantStoreTests : IDisposable
         again.Run.AlarmEvents(1).ShouldBe([steps[1]]);
     }
 
-    /// <summary>Every table with a row of it made unreadable: an address, a word that is none of its enumeration, JSON of another shape, an end that leads nowhere.</summary>
+    /// <summary>Every table with a row of it made unreadable: an address, a word that is none of its enumeration, JSON of another shape, an
+    /// end that leads nowhere.</summary>
     [Theory]
     [InlineData("UPDATE tag SET place = 'holding x' WHERE id = 2", "tag TT11", "binding Kiln 1 Air-on temperature")]
     [InlineData("UPDATE tag SET type = 'Int17' WHERE id = 2", "tag TT11", "binding Kiln 1 Air-on temperature")]
-    [InlineData("UPDATE controller SET connection = '{\"protocol\":\"Telex\"}' WHERE id = 1", "controller plc", "tag TT11", "binding Kiln 1 Air-on temperature")]
-    [InlineData("UPDATE controller SET update_classes = '7' WHERE id = 1", "controller plc", "tag TT11", "binding Kiln 1 Air-on temperature")]
-    [InlineData("UPDATE property SET kind = 'Guessed'", "property Air-on temperature", "what a layer says of a property Kiln", "binding Kiln 1")]
+    [InlineData(
+        "UPDATE controller SET connection = '{\"protocol\":\"Telex\"}' WHERE id = 1",
+        "controller plc",
+        "tag TT11",
+        "binding Kiln 1 Air-on temperature"
+    )]
+    [InlineData(
+        "UPDATE controller SET update_classes = '7' WHERE id = 1",
+        "controller plc",
+        "tag TT11",
+        "binding Kiln 1 Air-on temperature"
+    )]
+    [InlineData(
+        "UPDATE property SET kind = 'Guessed'",
+        "property Air-on temperature",
+        "what a layer says of a property Kiln",
+        "binding Kiln 1"
+    )]
     [InlineData("UPDATE property_patch SET facts = '[]'", "what a layer says of a property property 5")]
     [InlineData("UPDATE property_patch SET facts = '{\"unit\":\"NONE\"}'", "what a layer says of a property Kiln")]
     [InlineData("UPDATE equipment SET level = 'Attic' WHERE code = 'KLN1'", "equipment Kiln 1", "binding instance 7")]
@@ -193,7 +303,8 @@ public sealed class PlantStoreTests : IDisposable
     [InlineData("UPDATE meta SET value = 'many' WHERE key = 'next_id'")]
     public void Whatever_a_file_holds_the_plant_opens_and_says_what_is_left_out(string damage, params string[] left)
     {
-        using (var store = PlantStore.Open(File)) Build(store);
+        using (var store = PlantStore.Open(File))
+            Build(store);
         var before = Dump();
         Query(damage + "; SELECT 1");
         using (var store = PlantStore.Open(File))
@@ -206,7 +317,8 @@ public sealed class PlantStoreTests : IDisposable
             // What is left runs on: an edit elsewhere is kept, and what was set aside stays as it is.
             _model = model;
             Do(store, new SaveTemplate(null, "Later", "Later", null, ""));
-            foreach (var table in new[] { "tag", "binding", "equipment", "controller" }) Query($"SELECT count(*) FROM {table}").ShouldBe(before[table]);
+            foreach (var table in new[] { "tag", "binding", "equipment", "controller" })
+                Query($"SELECT count(*) FROM {table}").ShouldBe(before[table]);
         }
         using var again = PlantStore.Open(File);
         again.Load().Model.Templates.Values.ShouldContain(t => t.Code == "Later");
@@ -216,7 +328,8 @@ public sealed class PlantStoreTests : IDisposable
     [Fact]
     public void An_edit_at_odds_with_what_was_set_aside_is_refused_in_words_and_nothing_else_breaks()
     {
-        using (var store = PlantStore.Open(File)) Build(store);
+        using (var store = PlantStore.Open(File))
+            Build(store);
         Query("UPDATE controller SET connection = '{\"protocol\":\"Telex\"}'; SELECT 1");
         using var again = PlantStore.Open(File);
         _model = again.Load().Model;
@@ -241,10 +354,12 @@ public sealed class PlantStoreTests : IDisposable
     [Fact]
     public void Only_its_owner_may_read_a_plant()
     {
-        if (OperatingSystem.IsWindows()) return;
+        if (OperatingSystem.IsWindows())
+            return;
         using var store = PlantStore.Open(File);
         Build(store);
-        foreach (var file in Directory.GetFiles(_directory, "plant.db*")) System.IO.File.GetUnixFileMode(file).ShouldBe(UnixFileMode.UserRead | UnixFileMode.UserWrite);
+        foreach (var file in Directory.GetFiles(_directory, "plant.db*"))
+            System.IO.File.GetUnixFileMode(file).ShouldBe(UnixFileMode.UserRead | UnixFileMode.UserWrite);
     }
 
     [Fact]
@@ -256,7 +371,8 @@ public sealed class PlantStoreTests : IDisposable
         store.TroubleChanged += told.Add;
         var run = Path.Combine(_directory, "run.db");
         System.IO.File.Move(run, run + ".away");
-        for (var i = 0; i < 3; i++) Should.Throw<StoreException>(() => store.Run.SetNote("a", "b")).Message.ShouldContain("is gone");
+        for (var i = 0; i < 3; i++)
+            Should.Throw<StoreException>(() => store.Run.SetNote("a", "b")).Message.ShouldContain("is gone");
         told.Count.ShouldBe(1);
         System.IO.File.Move(run + ".away", run);
         store.Run.SetNote("a", "b");
@@ -264,7 +380,8 @@ public sealed class PlantStoreTests : IDisposable
         store.Trouble.ShouldBeNull();
     }
 
-    private Dictionary<string, string> Dump() => new[] { "tag", "binding", "equipment", "controller" }.ToDictionary(t => t, t => Query($"SELECT count(*) FROM {t}"));
+    private Dictionary<string, string> Dump() =>
+        new[] { "tag", "binding", "equipment", "controller" }.ToDictionary(t => t, t => Query($"SELECT count(*) FROM {t}"));
 
     [Fact]
     public void A_file_that_is_no_plant_is_refused_with_its_name()
@@ -288,16 +405,28 @@ public sealed class PlantStoreTests : IDisposable
         actual.Controllers.ShouldBe(expected.Controllers, ignoreOrder: true);
         actual.Tags.ShouldBe(expected.Tags, ignoreOrder: true);
         actual.Bindings.ShouldBe(expected.Bindings, ignoreOrder: true);
-        actual.StateLists.Values.SelectMany(s => s.States.Select(v => (s.Id, s.Code, s.Name, v))).ShouldBe(
-            expected.StateLists.Values.SelectMany(s => s.States.Select(v => (s.Id, s.Code, s.Name, v))), ignoreOrder: true);
-        Flat(actual.Templates.Values.Select(t => (t with { Properties = [], Patches = PropertyPatches.None }, t.Patches))).ShouldBe(
-            Flat(expected.Templates.Values.Select(t => (t with { Properties = [], Patches = PropertyPatches.None }, t.Patches))), ignoreOrder: true);
-        actual.Templates.Values.OrderBy(t => t.Id).SelectMany(t => t.Properties).ShouldBe(expected.Templates.Values.OrderBy(t => t.Id).SelectMany(t => t.Properties));
-        Flat(actual.Equipment.Values.Select(e => (e with { Patches = PropertyPatches.None }, e.Patches))).ShouldBe(
-            Flat(expected.Equipment.Values.Select(e => (e with { Patches = PropertyPatches.None }, e.Patches))), ignoreOrder: true);
+        actual
+            .StateLists.Values.SelectMany(s => s.States.Select(v => (s.Id, s.Code, s.Name, v)))
+            .ShouldBe(expected.StateLists.Values.SelectMany(s => s.States.Select(v => (s.Id, s.Code, s.Name, v))), ignoreOrder: true);
+        Flat(actual.Templates.Values.Select(t => (t with { Properties = [], Patches = PropertyPatches.None }, t.Patches)))
+            .ShouldBe(
+                Flat(expected.Templates.Values.Select(t => (t with { Properties = [], Patches = PropertyPatches.None }, t.Patches))),
+                ignoreOrder: true
+            );
+        actual
+            .Templates.Values.OrderBy(t => t.Id)
+            .SelectMany(t => t.Properties)
+            .ShouldBe(expected.Templates.Values.OrderBy(t => t.Id).SelectMany(t => t.Properties));
+        Flat(actual.Equipment.Values.Select(e => (e with { Patches = PropertyPatches.None }, e.Patches)))
+            .ShouldBe(
+                Flat(expected.Equipment.Values.Select(e => (e with { Patches = PropertyPatches.None }, e.Patches))),
+                ignoreOrder: true
+            );
     }
 
-    private static IEnumerable<object> Flat<T>(IEnumerable<(T Layer, System.Collections.Immutable.ImmutableDictionary<long, PropertyPatch> Patches)> layers)
+    private static IEnumerable<object> Flat<T>(
+        IEnumerable<(T Layer, System.Collections.Immutable.ImmutableDictionary<long, PropertyPatch> Patches)> layers
+    )
         where T : Entity => layers.SelectMany(l => l.Patches.Select(p => (object)(l.Layer.Id, p.Key, p.Value)).Append(l.Layer));
 
     private long Id(string code) => _model.Equipment.Values.Single(e => e.Code == code).Id;
@@ -326,7 +455,19 @@ public sealed class PlantStoreTests : IDisposable
             Do(store, new SaveTag(null, 1, "TT11", RegisterArea.InputRegister, 7, RawType.Float32, WordOrder.LowFirst, "air on")),
             Do(store, new SaveStateList(null, "Run", "Run", [new(1, "Running"), new(0, "Stopped")])),
             Do(store, new SaveTemplate(null, "Kiln", "Kiln", null, "dries")),
-            Do(store, new SaveProperty(4, null, "AirOn", "Air-on temperature", PropertyKind.Measured, PropertyType.Number, facts, IsRequired: false)),
+            Do(
+                store,
+                new SaveProperty(
+                    4,
+                    null,
+                    "AirOn",
+                    "Air-on temperature",
+                    PropertyKind.Measured,
+                    PropertyType.Number,
+                    facts,
+                    IsRequired: false
+                )
+            ),
             Do(store, new SaveEquipment(null, "Corvane", "Corvane", EquipmentLevel.Enterprise, null, null)),
             Do(store, new SaveEquipment(null, "KLN1", "Kiln 1", EquipmentLevel.Unit, 6, 4)),
             Do(store, new Bind(7, 5, 2)),
@@ -346,6 +487,10 @@ public sealed class PlantStoreTests : IDisposable
 
     private static class PropertyPatches
     {
-        public static readonly System.Collections.Immutable.ImmutableDictionary<long, PropertyPatch> None = System.Collections.Immutable.ImmutableDictionary<long, PropertyPatch>.Empty;
+        public static readonly System.Collections.Immutable.ImmutableDictionary<long, PropertyPatch> None = System
+            .Collections
+            .Immutable
+            .ImmutableDictionary<long, PropertyPatch>
+            .Empty;
     }
 }

@@ -27,12 +27,21 @@ public sealed class ApplicationTests : IAsyncLifetime
     [InlineData("/live", "Nothing is bound")]
     [InlineData("/alarms", "No limit is being watched")]
     [InlineData("/journal", "No edit has been made yet")]
-    public async Task An_empty_view_says_what_to_do_first(string page, string words) => WebUtility.HtmlDecode(await _fralto.Http.GetStringAsync(page)).ShouldContain(words);
+    public async Task An_empty_view_says_what_to_do_first(string page, string words) =>
+        WebUtility.HtmlDecode(await _fralto.Http.GetStringAsync(page)).ShouldContain(words);
 
     [Fact]
     public async Task What_is_wrong_stands_beside_its_field_and_nothing_typed_is_lost()
     {
-        var response = await _fralto.PostAsync("/controllers", "Save", ("Name", "<script>alert(1)</script>"), ("Host", "kiln plc"), ("Port", "abc"), ("UnitId", "999"), ("UpdateIntervalMs", "500"));
+        var response = await _fralto.PostAsync(
+            "/controllers",
+            "Save",
+            ("Name", "<script>alert(1)</script>"),
+            ("Host", "kiln plc"),
+            ("Port", "abc"),
+            ("UnitId", "999"),
+            ("UpdateIntervalMs", "500")
+        );
         response.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         var page = await response.Content.ReadAsStringAsync();
         page.ShouldNotContain("<script>alert");
@@ -52,8 +61,21 @@ public sealed class ApplicationTests : IAsyncLifetime
         await _fralto.PostAsync("/templates", "Save", ("Name", "Kiln"));
         var template = (await Json("/api/v1/templates"))[0].GetProperty("id").GetInt64();
         var response = await _fralto.PostAsync(
-            $"/templates?at={template}&open=property", "Property", ("Name", "Air-on"), ("Kind", "Measured"), ("Type", "Number"), ("Unit", "furlong"), ("RangeLow", "0"), ("RangeHigh", "120"),
-            ("RawLow", "4"), ("RawHigh", "4"), ("HighHighSetpoint", "80"), ("HighSetpoint", "90,5"), ("LowSetpoint", "500"), ("LowDeadband", "-1"));
+            $"/templates?at={template}&open=property",
+            "Property",
+            ("Name", "Air-on"),
+            ("Kind", "Measured"),
+            ("Type", "Number"),
+            ("Unit", "furlong"),
+            ("RangeLow", "0"),
+            ("RangeHigh", "120"),
+            ("RawLow", "4"),
+            ("RawHigh", "4"),
+            ("HighHighSetpoint", "80"),
+            ("HighSetpoint", "90,5"),
+            ("LowSetpoint", "500"),
+            ("LowDeadband", "-1")
+        );
         response.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         var text = WebUtility.HtmlDecode(await response.Content.ReadAsStringAsync());
         text.ShouldContain("'furlong' names no unit");
@@ -67,7 +89,10 @@ public sealed class ApplicationTests : IAsyncLifetime
     [Fact]
     public async Task A_post_without_the_pages_token_is_refused()
     {
-        var response = await _fralto.Http.PostAsync("/controllers?handler=Save", new FormUrlEncodedContent([KeyValuePair.Create("Name", "plc")]));
+        var response = await _fralto.Http.PostAsync(
+            "/controllers?handler=Save",
+            new FormUrlEncodedContent([KeyValuePair.Create("Name", "plc")])
+        );
         response.StatusCode.ShouldBe(HttpStatusCode.BadRequest);
         (await Json("/api/v1/controllers")).GetArrayLength().ShouldBe(0);
     }
@@ -109,7 +134,19 @@ public sealed class ApplicationTests : IAsyncLifetime
     public async Task The_interface_describes_itself()
     {
         var paths = (await Json("/api/v1/openapi.json")).GetProperty("paths").EnumerateObject().Select(p => p.Name).ToArray();
-        foreach (var path in new[] { "/healthz", "/api/v1/equipment", "/api/v1/templates", "/api/v1/controllers", "/api/v1/tags", "/api/v1/alarms", "/api/v1/values" }) paths.ShouldContain(path);
+        foreach (
+            var path in new[]
+            {
+                "/healthz",
+                "/api/v1/equipment",
+                "/api/v1/templates",
+                "/api/v1/controllers",
+                "/api/v1/tags",
+                "/api/v1/alarms",
+                "/api/v1/values",
+            }
+        )
+            paths.ShouldContain(path);
         paths.ShouldNotContain("/live/events");
     }
 
@@ -125,13 +162,25 @@ public sealed class ApplicationTests : IAsyncLifetime
         {
             for (var i = 0; i < 100_000; i++)
             {
-                var response = await _fralto.PostAsync("/plant", "Save", token, ("Name", $"Site {i}"), ("Code", $"S{i}"), ("Level", "Site"), ("ParentId", $"{root}"));
-                if (response.StatusCode != HttpStatusCode.Redirect) throw new InvalidOperationException($"edit {i} was answered {response.StatusCode}");
-                lock (acknowledged) acknowledged.Add($"S{i}");
-                if (acknowledged.Count == 60) await enough.CancelAsync();
+                var response = await _fralto.PostAsync(
+                    "/plant",
+                    "Save",
+                    token,
+                    ("Name", $"Site {i}"),
+                    ("Code", $"S{i}"),
+                    ("Level", "Site"),
+                    ("ParentId", $"{root}")
+                );
+                if (response.StatusCode != HttpStatusCode.Redirect)
+                    throw new InvalidOperationException($"edit {i} was answered {response.StatusCode}");
+                lock (acknowledged)
+                    acknowledged.Add($"S{i}");
+                if (acknowledged.Count == 60)
+                    await enough.CancelAsync();
             }
         });
-        while (!enough.IsCancellationRequested && !editing.IsCompleted) await Task.Delay(5);
+        while (!enough.IsCancellationRequested && !editing.IsCompleted)
+            await Task.Delay(5);
         await _fralto.KillAsync();
         await Should.ThrowAsync<HttpRequestException>(editing);
         acknowledged.Count.ShouldBeGreaterThanOrEqualTo(60);
@@ -140,9 +189,14 @@ public sealed class ApplicationTests : IAsyncLifetime
         _fralto = await RunningFralto.ServeAsync(_directory);
         var codes = (await Json("/api/v1/equipment")).EnumerateArray().Select(e => e.GetProperty("code").GetString()).ToHashSet();
         acknowledged.ShouldAllBe(code => codes.Contains(code));
-        codes.Count.ShouldBeInRange(acknowledged.Count + 1, acknowledged.Count + 2); // the enterprise, and perhaps one edit whose answer was cut off
+        // The enterprise, and perhaps one edit whose answer was cut off.
+        codes.Count.ShouldBeInRange(acknowledged.Count + 1, acknowledged.Count + 2);
         WebUtility.HtmlDecode(await _fralto.Http.GetStringAsync("/journal")).ShouldContain($"Add Site {acknowledged.Count - 1}");
     }
 
-    private async Task<JsonElement> Json(string address) => JsonDocument.Parse(await _fralto.Http.GetStringAsync(address)).RootElement is var answer && answer.TryGetProperty("items", out var items) ? items : answer;
+    private async Task<JsonElement> Json(string address) =>
+        JsonDocument.Parse(await _fralto.Http.GetStringAsync(address)).RootElement is var answer
+        && answer.TryGetProperty("items", out var items)
+            ? items
+            : answer;
 }

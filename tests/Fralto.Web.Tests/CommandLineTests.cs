@@ -9,13 +9,19 @@ public sealed class CommandLineTests
     {
         var (options, problem) = FraltoOptions.Parse(["demo"]);
         problem.ShouldBeNull();
-        options!.ShouldSatisfyAllConditions(o => o.Port.ShouldBe(5080), o => o.StandInPort.ShouldBe(15500), o => o.Fresh.ShouldBeFalse(), o => o.IsDemo.ShouldBeTrue());
+        options!.ShouldSatisfyAllConditions(
+            o => o.Port.ShouldBe(5080),
+            o => o.StandInPort.ShouldBe(15500),
+            o => o.Fresh.ShouldBeFalse(),
+            o => o.IsDemo.ShouldBeTrue()
+        );
     }
 
     [Fact]
     public void Every_word_is_heard() =>
-        FraltoOptions.Parse(["demo", "--port", "6000", "--data", "/d", "--fresh", "--stand-in-ports", "16000"]).Options
-            .ShouldBe(new FraltoOptions("demo", "/d", 6000, true, 16000));
+        FraltoOptions
+            .Parse(["demo", "--port", "6000", "--data", "/d", "--fresh", "--stand-in-ports", "16000"])
+            .Options.ShouldBe(new FraltoOptions("demo", "/d", 6000, true, 16000));
 
     [Theory]
     [InlineData("", "Say serve, demo or stand-ins.")]

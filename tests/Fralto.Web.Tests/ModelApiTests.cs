@@ -10,8 +10,10 @@ public sealed class ModelApiTests : IAsyncLifetime
 {
     private const string Model = """
         { "format": "fralto-model", "version": 1,
-          "templates": [ { "code": "Kiln", "properties": [ { "code": "AirOn", "kind": "Measured", "type": "Number", "unit": "CEL", "range": [0, 120] } ] } ],
-          "equipment": [ { "path": "Corvane", "level": "Enterprise" }, { "path": "Corvane/KLN1", "name": "Kiln 1", "level": "Unit", "template": "Kiln" } ] }
+          "templates": [ { "code": "Kiln", "properties": [ { "code": "AirOn", "kind": "Measured", "type": "Number", "unit": "CEL",
+            "range": [0, 120] } ] } ],
+          "equipment": [ { "path": "Corvane", "level": "Enterprise" }, { "path": "Corvane/KLN1", "name": "Kiln 1", "level": "Unit",
+            "template": "Kiln" } ] }
         """;
 
     private readonly string _directory = Directory.CreateTempSubdirectory("fralto-model-").FullName;
@@ -30,13 +32,18 @@ public sealed class ModelApiTests : IAsyncLifetime
     {
         var answer = await PutAsync(Model);
         answer.StatusCode.ShouldBe(HttpStatusCode.OK);
-        (await answer.Content.ReadFromJsonAsync<JsonObject>())!["summary"]!.GetValue<string>().ShouldBe("Take in a whole model: 3 added, 0 changed, 0 taken out");
+        (await answer.Content.ReadFromJsonAsync<JsonObject>())!["summary"]!
+            .GetValue<string>()
+            .ShouldBe("Take in a whole model: 3 added, 0 changed, 0 taken out");
         var bytes = await _fralto.Http.GetByteArrayAsync("/api/v1/model");
         (await (await PutAsync(Encoding.UTF8.GetString(bytes))).Content.ReadAsStringAsync()).ShouldContain("nothing changed");
         (await _fralto.Http.GetByteArrayAsync("/api/v1/model")).ShouldBe(bytes);
 
         // What a program has done is taken back from the journal, by its number.
-        var undone = await _fralto.Http.PostAsync("/journal?handler=undo&id=1", new FormUrlEncodedContent([new("back", "/plant"), new("__RequestVerificationToken", await _fralto.TokenOfAsync("/plant"))]));
+        var undone = await _fralto.Http.PostAsync(
+            "/journal?handler=undo&id=1",
+            new FormUrlEncodedContent([new("back", "/plant"), new("__RequestVerificationToken", await _fralto.TokenOfAsync("/plant"))])
+        );
         undone.StatusCode.ShouldBe(HttpStatusCode.Redirect);
         (await _fralto.ListAsync("/api/v1/equipment")).Count.ShouldBe(0);
     }
@@ -60,14 +67,21 @@ public sealed class ModelApiTests : IAsyncLifetime
     public async Task A_model_that_is_wrong_is_answered_with_everything_that_is_and_changes_nothing()
     {
         await PutAsync(Model);
-        var answer = await PutAsync(Model.Replace("\"Kiln\" }", "\"Kilm\" }", StringComparison.Ordinal).Replace("\"CEL\"", "\"XYZ\"", StringComparison.Ordinal).Replace("Enterprise", "Site", StringComparison.Ordinal));
+        var answer = await PutAsync(
+            Model
+                .Replace("\"Kiln\" }", "\"Kilm\" }", StringComparison.Ordinal)
+                .Replace("\"CEL\"", "\"XYZ\"", StringComparison.Ordinal)
+                .Replace("Enterprise", "Site", StringComparison.Ordinal)
+        );
         answer.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         var findings = (await answer.Content.ReadFromJsonAsync<JsonObject>())!["findings"]!.AsArray();
         findings.ShouldHaveSingleItem()!["place"]!.GetValue<string>().ShouldBe("$.equipment[1].template");
         findings[0]!["message"]!.GetValue<string>().ShouldBe("There is no template Kilm; did you mean Kiln?");
         (await _fralto.ListAsync("/api/v1/equipment")).Count.ShouldBe(2);
         (await PutAsync("{ nonsense")).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
-        (await _fralto.Http.PutAsync("/api/v1/model", new StringContent(Model, Encoding.UTF8, "text/plain"))).StatusCode.ShouldBe(HttpStatusCode.UnsupportedMediaType);
+        (await _fralto.Http.PutAsync("/api/v1/model", new StringContent(Model, Encoding.UTF8, "text/plain"))).StatusCode.ShouldBe(
+            HttpStatusCode.UnsupportedMediaType
+        );
     }
 
     [Fact]
@@ -76,7 +90,9 @@ public sealed class ModelApiTests : IAsyncLifetime
         await PutAsync(Model);
         var csv = await _fralto.Http.GetAsync("/api/v1/bulk/equipment.csv");
         csv.Content.Headers.ContentType!.MediaType.ShouldBe("text/csv");
-        Encoding.UTF8.GetString(await csv.Content.ReadAsByteArrayAsync()).ShouldBe("\uFEFFpath,name,level,template,labels\r\nCorvane,Corvane,Enterprise,,\r\nCorvane/KLN1,Kiln 1,Unit,Kiln,\r\n");
+        Encoding
+            .UTF8.GetString(await csv.Content.ReadAsByteArrayAsync())
+            .ShouldBe("\uFEFFpath,name,level,template,labels\r\nCorvane,Corvane,Enterprise,,\r\nCorvane/KLN1,Kiln 1,Unit,Kiln,\r\n");
         (await _fralto.Http.GetByteArrayAsync("/api/v1/bulk/properties.xlsx")).AsSpan().StartsWith("PK"u8).ShouldBeTrue();
         (await _fralto.Http.GetAsync("/api/v1/bulk/valves.csv")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
         (await _fralto.Http.GetAsync("/api/v1/bulk/values.pdf")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
@@ -90,7 +106,15 @@ public sealed class ModelApiTests : IAsyncLifetime
         var form = await _fralto.Http.GetStringAsync($"/plant?at={id}&open=change");
         var seen = System.Text.RegularExpressions.Regex.Match(form, "name=\"__seen\" value=\"(\\d+)\"").Groups[1].Value;
         (string, string)[] Fields(string name, string head) =>
-            [("Id", $"{id}"), ("ParentId", System.Text.RegularExpressions.Regex.Match(form, "name=\"ParentId\" value=\"(\\d+)\"").Groups[1].Value), ("TemplateId", System.Text.RegularExpressions.Regex.Match(form, "name=\"TemplateId\" value=\"(\\d+)\"").Groups[1].Value), ("Name", name), ("Code", "KLN1"), ("Level", "Unit"), ("__seen", head)];
+            [
+                ("Id", $"{id}"),
+                ("ParentId", System.Text.RegularExpressions.Regex.Match(form, "name=\"ParentId\" value=\"(\\d+)\"").Groups[1].Value),
+                ("TemplateId", System.Text.RegularExpressions.Regex.Match(form, "name=\"TemplateId\" value=\"(\\d+)\"").Groups[1].Value),
+                ("Name", name),
+                ("Code", "KLN1"),
+                ("Level", "Unit"),
+                ("__seen", head),
+            ];
         (await _fralto.PostAsync($"/plant?at={id}", "Save", Fields("Kiln one", seen))).StatusCode.ShouldBe(HttpStatusCode.Redirect);
         var second = await _fralto.PostAsync($"/plant?at={id}", "Save", Fields("First kiln", seen));
         second.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
@@ -104,7 +128,11 @@ public sealed class ModelApiTests : IAsyncLifetime
 
     [Theory]
     [InlineData(Model, 0, "whole; 1 templates, 2 pieces of equipment, 0 bindings, 1 warnings")]
-    [InlineData("{ \"format\": \"fralto-model\", \"version\": 1, \"equipment\": [ { \"path\": \"C\", \"level\": \"Site\" } ] }", 1, "error $: C: A site needs a place above it")]
+    [InlineData(
+        "{ \"format\": \"fralto-model\", \"version\": 1, \"equipment\": [ { \"path\": \"C\", \"level\": \"Site\" } ] }",
+        1,
+        "error $: C: A site needs a place above it"
+    )]
     [InlineData("{", 1, "error $: Line 1:")]
     public void A_file_is_checked_without_starting_anything(string json, int code, string words)
     {
@@ -125,8 +153,12 @@ public sealed class ModelApiTests : IAsyncLifetime
 
     private async Task<HttpResponseMessage> PutAsync(string json, string? ifMatch = null)
     {
-        using var request = new HttpRequestMessage(HttpMethod.Put, "/api/v1/model") { Content = new StringContent(json, Encoding.UTF8, "application/json") };
-        if (ifMatch is not null) request.Headers.TryAddWithoutValidation("If-Match", ifMatch);
+        using var request = new HttpRequestMessage(HttpMethod.Put, "/api/v1/model")
+        {
+            Content = new StringContent(json, Encoding.UTF8, "application/json"),
+        };
+        if (ifMatch is not null)
+            request.Headers.TryAddWithoutValidation("If-Match", ifMatch);
         return await _fralto.Http.SendAsync(request);
     }
 }

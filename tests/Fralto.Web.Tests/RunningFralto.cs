@@ -28,7 +28,8 @@ internal sealed partial class RunningFralto : IAsyncDisposable
     public static Task<RunningFralto> ServeAsync(string directory) => StartAsync("dotnet", [Program(), "serve", "--data", directory]);
 
     /// <summary>Starts "fralto demo" with its stand-ins and waits until its engine runs.</summary>
-    public static Task<RunningFralto> DemoAsync(string directory) => StartAsync("dotnet", [Program(), "demo", "--data", directory, "--stand-in-ports", $"{FreePort()}"]);
+    public static Task<RunningFralto> DemoAsync(string directory) =>
+        StartAsync("dotnet", [Program(), "demo", "--data", directory, "--stand-in-ports", $"{FreePort()}"]);
 
     /// <summary>Starts "fralto serve" by a shell, with what the shell is told before.</summary>
     public static Task<RunningFralto> ServeAfterAsync(string directory, string shell) =>
@@ -52,21 +53,25 @@ internal sealed partial class RunningFralto : IAsyncDisposable
         {
             try
             {
-                if ((await fralto.Http.GetAsync("/healthz")).IsSuccessStatusCode) return fralto;
+                if ((await fralto.Http.GetAsync("/healthz")).IsSuccessStatusCode)
+                    return fralto;
             }
             catch (HttpRequestException) when (tries < 600 && !process.HasExited)
             {
                 // Not listening yet.
             }
-            if (process.HasExited) throw new InvalidOperationException($"Fralto ended: {string.Join('\n', fralto.Log)}");
+            if (process.HasExited)
+                throw new InvalidOperationException($"Fralto ended: {string.Join('\n', fralto.Log)}");
             await Task.Delay(50);
         }
     }
 
     private void Said(string? line)
     {
-        if (line is null) return;
-        lock (_log) _log.Add(line);
+        if (line is null)
+            return;
+        lock (_log)
+            _log.Add(line);
     }
 
     /// <summary>What it has written so far, line by line.</summary>
@@ -74,7 +79,8 @@ internal sealed partial class RunningFralto : IAsyncDisposable
     {
         get
         {
-            lock (_log) return [.. _log];
+            lock (_log)
+                return [.. _log];
         }
     }
 
@@ -84,7 +90,8 @@ internal sealed partial class RunningFralto : IAsyncDisposable
     /// <summary>Ends it as a service manager does, and waits until it has ended.</summary>
     public async Task<int> StopAsync()
     {
-        using (Process.Start("kill", ["-TERM", $"{_process.Id}"])) await _process.WaitForExitAsync();
+        using (Process.Start("kill", ["-TERM", $"{_process.Id}"]))
+            await _process.WaitForExitAsync();
         return _process.ExitCode;
     }
 
@@ -116,9 +123,13 @@ internal sealed partial class RunningFralto : IAsyncDisposable
         return await PostAsync(page, handler, token, fields);
     }
 
-    public Task<HttpResponseMessage> PostAsync(string page, string handler, string token, params (string Field, string Value)[] fields) => Http.PostAsync(
-        $"{page}{(page.Contains('?', StringComparison.Ordinal) ? '&' : '?')}handler={handler}",
-        new FormUrlEncodedContent(fields.Append(("__RequestVerificationToken", token)).Select(f => KeyValuePair.Create(f.Item1, f.Item2))));
+    public Task<HttpResponseMessage> PostAsync(string page, string handler, string token, params (string Field, string Value)[] fields) =>
+        Http.PostAsync(
+            $"{page}{(page.Contains('?', StringComparison.Ordinal) ? '&' : '?')}handler={handler}",
+            new FormUrlEncodedContent(
+                fields.Append(("__RequestVerificationToken", token)).Select(f => KeyValuePair.Create(f.Item1, f.Item2))
+            )
+        );
 
     public async Task<string> TokenOfAsync(string page) => TokenIn(await Http.GetStringAsync(page));
 
@@ -126,12 +137,17 @@ internal sealed partial class RunningFralto : IAsyncDisposable
     public async Task<JsonArray> ListAsync(string address)
     {
         var all = new JsonArray();
-        for (string? cursor = null; ;)
+        var mark = address.Contains('?', StringComparison.Ordinal) ? '&' : '?';
+        for (string? cursor = null; ; )
         {
-            var page = (await Http.GetFromJsonAsync<JsonObject>($"{address}{(cursor is null ? "" : $"{(address.Contains('?', StringComparison.Ordinal) ? '&' : '?')}cursor={Uri.EscapeDataString(cursor)}")}"))!;
-            foreach (var item in page["items"]!.AsArray()) all.Add(item!.DeepClone());
+            var page = (
+                await Http.GetFromJsonAsync<JsonObject>(cursor is null ? address : $"{address}{mark}cursor={Uri.EscapeDataString(cursor)}")
+            )!;
+            foreach (var item in page["items"]!.AsArray())
+                all.Add(item!.DeepClone());
             cursor = page["next"]?.GetValue<string>();
-            if (cursor is null) return all;
+            if (cursor is null)
+                return all;
         }
     }
 
@@ -140,7 +156,8 @@ internal sealed partial class RunningFralto : IAsyncDisposable
 
     public async ValueTask DisposeAsync()
     {
-        if (!_process.HasExited) await KillAsync();
+        if (!_process.HasExited)
+            await KillAsync();
         _process.Dispose();
         Http.Dispose();
         _handler.Dispose();

@@ -42,7 +42,8 @@ public sealed class StartTests : IDisposable
         var bytes = await File.ReadAllBytesAsync(Path.Combine(damaged, "plant.db"));
         Array.Fill(bytes, (byte)0x5A, 100, Math.Min(40_000, bytes.Length - 100));
         await File.WriteAllBytesAsync(Path.Combine(damaged, "plant.db"), bytes);
-        foreach (var rest in Directory.GetFiles(damaged, "plant.db-*")) File.Delete(rest);
+        foreach (var rest in Directory.GetFiles(damaged, "plant.db-*"))
+            File.Delete(rest);
         await EndsWithLine("damaged", "serve", "--data", damaged, "--port", $"{RunningFralto.FreePort()}");
 
         var keyless = Directory.CreateDirectory(Path.Combine(_directory, "keyless", "keys")).FullName;
@@ -50,7 +51,14 @@ public sealed class StartTests : IDisposable
         await EndsWithLine("keys", "serve", "--data", Path.GetDirectoryName(keyless)!, "--port", $"{RunningFralto.FreePort()}");
 
         await File.WriteAllTextAsync(Path.Combine(_directory, "file"), "");
-        await EndsWithLine("cannot be opened", "serve", "--data", Path.Combine(_directory, "file"), "--port", $"{RunningFralto.FreePort()}");
+        await EndsWithLine(
+            "cannot be opened",
+            "serve",
+            "--data",
+            Path.Combine(_directory, "file"),
+            "--port",
+            $"{RunningFralto.FreePort()}"
+        );
     }
 
     /// <summary>Cookies know no ports: what one instance sets, the browser sends to the other.</summary>
@@ -61,14 +69,31 @@ public sealed class StartTests : IDisposable
         await using var two = await RunningFralto.ServeAsync(Path.Combine(_directory, "two"));
         using var browser = new HttpClientHandler { AllowAutoRedirect = false };
         using var http = new HttpClient(browser);
-        async Task<HttpStatusCode> SaveAsync(RunningFralto at, string token, string name) => (await http.PostAsync($"http://127.0.0.1:{at.Port}/units?handler=Save", new FormUrlEncodedContent(
-            [KeyValuePair.Create("__RequestVerificationToken", token), KeyValuePair.Create("Code", name), KeyValuePair.Create("Symbol", name), KeyValuePair.Create("Name", name), KeyValuePair.Create("Factor", "2"), KeyValuePair.Create("Of", "KGM")]))).StatusCode;
-        async Task<string> TokenAsync(RunningFralto at) => RunningFralto.TokenIn(await http.GetStringAsync($"http://127.0.0.1:{at.Port}/controllers"));
+        async Task<HttpStatusCode> SaveAsync(RunningFralto at, string token, string name) =>
+            (
+                await http.PostAsync(
+                    $"http://127.0.0.1:{at.Port}/units?handler=Save",
+                    new FormUrlEncodedContent([
+                        KeyValuePair.Create("__RequestVerificationToken", token),
+                        KeyValuePair.Create("Code", name),
+                        KeyValuePair.Create("Symbol", name),
+                        KeyValuePair.Create("Name", name),
+                        KeyValuePair.Create("Factor", "2"),
+                        KeyValuePair.Create("Of", "KGM"),
+                    ])
+                )
+            ).StatusCode;
+        async Task<string> TokenAsync(RunningFralto at) =>
+            RunningFralto.TokenIn(await http.GetStringAsync($"http://127.0.0.1:{at.Port}/controllers"));
         var first = await TokenAsync(one);
         var second = await TokenAsync(two);
         (await SaveAsync(one, first, "BAG1")).ShouldBeOneOf(HttpStatusCode.Redirect, HttpStatusCode.UnprocessableEntity);
         (await SaveAsync(two, second, "BAG2")).ShouldBeOneOf(HttpStatusCode.Redirect, HttpStatusCode.UnprocessableEntity);
-        browser.CookieContainer.GetCookies(new Uri($"http://127.0.0.1:{one.Port}")).Select(c => c.Name).Count(n => n.StartsWith("fralto-forms-", StringComparison.Ordinal)).ShouldBe(2);
+        browser
+            .CookieContainer.GetCookies(new Uri($"http://127.0.0.1:{one.Port}"))
+            .Select(c => c.Name)
+            .Count(n => n.StartsWith("fralto-forms-", StringComparison.Ordinal))
+            .ShouldBe(2);
     }
 
     private static async Task EndsWithLine(string words, params string[] arguments)
@@ -81,7 +106,13 @@ public sealed class StartTests : IDisposable
 
     private static async Task<(int Code, string Said)> EndsAsync(params string[] arguments)
     {
-        using var process = Process.Start(new ProcessStartInfo("dotnet", [RunningFralto.Program(), .. arguments]) { RedirectStandardError = true, RedirectStandardOutput = true })!;
+        using var process = Process.Start(
+            new ProcessStartInfo("dotnet", [RunningFralto.Program(), .. arguments])
+            {
+                RedirectStandardError = true,
+                RedirectStandardOutput = true,
+            }
+        )!;
         var (errors, output) = (process.StandardError.ReadToEndAsync(), process.StandardOutput.ReadToEndAsync());
         using var limit = new CancellationTokenSource(TimeSpan.FromSeconds(60));
         await process.WaitForExitAsync(limit.Token);

@@ -62,7 +62,14 @@ public sealed class TableFileTests
     [Fact]
     public void What_is_written_is_read_back_the_same_in_both_formats()
     {
-        var table = new Table(["path", "name", "labels"], [["C/Ä-1", "He said \"no\", twice", "a=b, c=d"], ["C", "=1+1", ""], ["007", "0,5", "مطحنة 🌾"]]);
+        var table = new Table(
+            ["path", "name", "labels"],
+            [
+                ["C/Ä-1", "He said \"no\", twice", "a=b, c=d"],
+                ["C", "=1+1", ""],
+                ["007", "0,5", "مطحنة 🌾"],
+            ]
+        );
         foreach (var file in new[] { TableFile.WriteCsv(table), TableFile.WriteXlsx(table) })
         {
             var again = TableFile.Read(file, out var problem)!;
@@ -75,14 +82,19 @@ public sealed class TableFileTests
     [Fact]
     public void Numbers_dates_truths_and_merged_cells_of_a_workbook_become_text()
     {
-        var table = TableFile.Read(Workbook(
-            """
-            <row r="1"><c r="A1" t="inlineStr"><is><t>path</t></is></c><c r="B1" t="inlineStr"><is><t>value</t></is></c></row>
-            <row r="2"><c r="A2" t="inlineStr"><is><t>C</t></is></c><c r="B2"><f>1+1.5</f><v>2.5</v></c></row>
-            <row r="3"><c r="A3" t="inlineStr"><is><t>D</t></is></c><c r="B3" s="1"><v>46174</v></c></row>
-            <row r="4"><c r="A4" t="inlineStr"><is><t>E</t></is></c><c r="B4" t="b"><v>1</v></c></row>
-            <row r="5"><c r="A5" t="inlineStr"><is><t>F</t></is></c><c r="B5"/></row>
-            """, "<mergeCells count=\"1\"><mergeCell ref=\"A4:A5\"/></mergeCells>"), out var problem)!;
+        var table = TableFile.Read(
+            Workbook(
+                """
+                <row r="1"><c r="A1" t="inlineStr"><is><t>path</t></is></c><c r="B1" t="inlineStr"><is><t>value</t></is></c></row>
+                <row r="2"><c r="A2" t="inlineStr"><is><t>C</t></is></c><c r="B2"><f>1+1.5</f><v>2.5</v></c></row>
+                <row r="3"><c r="A3" t="inlineStr"><is><t>D</t></is></c><c r="B3" s="1"><v>46174</v></c></row>
+                <row r="4"><c r="A4" t="inlineStr"><is><t>E</t></is></c><c r="B4" t="b"><v>1</v></c></row>
+                <row r="5"><c r="A5" t="inlineStr"><is><t>F</t></is></c><c r="B5"/></row>
+                """,
+                "<mergeCells count=\"1\"><mergeCell ref=\"A4:A5\"/></mergeCells>"
+            ),
+            out var problem
+        )!;
         problem.ShouldBeNull();
         // A formula counts as the value the spreadsheet has worked out; 46174 is the day number of 2026-06-01 (ECMA-376, 18.17.4.1).
         table.Rows.Select(r => string.Join("|", r)).ShouldBe(["C|2.5", "D|2026-06-01", "E|true", "E|"]);
@@ -95,17 +107,23 @@ public sealed class TableFileTests
         problem!.ShouldStartWith("The workbook cannot be read as a table");
     }
 
-    /// <summary>A workbook may leave out the numbers of rows and columns: what is not said follows from the place (ECMA-376, 18.3.1.73 and 18.3.1.4, both attributes are optional).</summary>
+    /// <summary>A workbook may leave out the numbers of rows and columns: what is not said follows from the place (ECMA-376, 18.3.1.73 and
+    /// 18.3.1.4, both attributes are optional).</summary>
     [Fact]
     public void Rows_and_cells_that_do_not_say_where_they_are_follow_one_another()
     {
-        var table = TableFile.Read(Workbook(
-            """
-            <row><c t="inlineStr"><is><t>path</t></is></c><c t="inlineStr"><is><t>value</t></is></c></row>
-            <row><c t="inlineStr"><is><r><t>C</t></r><r><t xml:space="preserve"> D</t></r></is></c><c><v>2.5</v></c></row>
-            <row r="4"><c r="B4" t="e"><v>#N/A</v></c></row>
-            <row><c/><c t="str"><v>last</v></c></row>
-            """, ""), out var problem)!;
+        var table = TableFile.Read(
+            Workbook(
+                """
+                <row><c t="inlineStr"><is><t>path</t></is></c><c t="inlineStr"><is><t>value</t></is></c></row>
+                <row><c t="inlineStr"><is><r><t>C</t></r><r><t xml:space="preserve"> D</t></r></is></c><c><v>2.5</v></c></row>
+                <row r="4"><c r="B4" t="e"><v>#N/A</v></c></row>
+                <row><c/><c t="str"><v>last</v></c></row>
+                """,
+                ""
+            ),
+            out var problem
+        )!;
         problem.ShouldBeNull();
         table.Rows.Select(r => string.Join("|", r)).ShouldBe(["C D|2.5", "|", "|#N/A", "|last"]);
     }
@@ -117,7 +135,16 @@ public sealed class TableFileTests
     {
         var row = new string([.. at.Where(char.IsAsciiDigit)]);
         var watch = System.Diagnostics.Stopwatch.StartNew();
-        TableFile.Read(Workbook($"""<row r="1"><c r="A1" t="inlineStr"><is><t>path</t></is></c></row><row r="{row}"><c r="{at}" t="inlineStr"><is><t>x</t></is></c></row>""", ""), out var problem).ShouldBeNull();
+        TableFile
+            .Read(
+                Workbook(
+                    $"""<row r="1"><c r="A1" t="inlineStr"><is><t>path</t></is></c></row><row r="{row}"><c r="{at}" t="inlineStr"><is>"""
+                        + $"""<t>x</t></is></c></row>""",
+                    ""
+                ),
+                out var problem
+            )
+            .ShouldBeNull();
         problem!.ShouldContain(words);
         watch.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(3));
     }
@@ -125,9 +152,20 @@ public sealed class TableFileTests
     [Fact]
     public void Stray_cells_that_hold_nothing_and_merged_ranges_of_a_whole_sheet_cost_nothing()
     {
-        var rows = string.Concat(Enumerable.Range(2, 2000).Select(r => $"""<row r="{r}"><c r="A{r}" t="inlineStr"><is><t>n{r}</t></is></c><c r="XFD{r}" s="1"/></row>"""));
+        var rows = string.Concat(
+            Enumerable
+                .Range(2, 2000)
+                .Select(r => $"""<row r="{r}"><c r="A{r}" t="inlineStr"><is><t>n{r}</t></is></c><c r="XFD{r}" s="1"/></row>""")
+        );
         var (watch, before) = (System.Diagnostics.Stopwatch.StartNew(), GC.GetTotalAllocatedBytes());
-        var table = TableFile.Read(Workbook($"""<row r="1"><c r="A1" t="inlineStr"><is><t>path</t></is></c><c r="B1" t="inlineStr"><is><t>name</t></is></c></row>{rows}""", "<mergeCells><mergeCell ref=\"B1:XFD1048576\"/><mergeCell ref=\"x\"/></mergeCells>"), out var problem)!;
+        var table = TableFile.Read(
+            Workbook(
+                $"""<row r="1"><c r="A1" t="inlineStr"><is><t>path</t></is></c><c r="B1" t="inlineStr"><is><t>name</t></is></c></row>"""
+                    + $"""{rows}""",
+                "<mergeCells><mergeCell ref=\"B1:XFD1048576\"/><mergeCell ref=\"x\"/></mergeCells>"
+            ),
+            out var problem
+        )!;
         problem.ShouldBeNull();
         table.Rows.Count.ShouldBe(2000);
         table.Rows[^1].ShouldBe(["n2001", "name"]);
@@ -138,9 +176,13 @@ public sealed class TableFileTests
     [Fact]
     public void Many_merged_ranges_that_hold_nothing_cost_nothing_and_many_that_hold_something_are_refused()
     {
-        var rows = string.Concat(Enumerable.Range(2, 2000).Select(r => $"""<row r="{r}"><c r="A{r}" t="inlineStr"><is><t>n{r}</t></is></c></row>"""));
-        string Merged(string at) => "<mergeCells>" + string.Concat(Enumerable.Repeat($"<mergeCell ref=\"{at}:CV2001\"/>", 20_000)) + "</mergeCells>";
-        var header = $"""<row r="1"><c r="A1" t="inlineStr"><is><t>path</t></is></c><c r="CV1" t="inlineStr"><is><t>last</t></is></c></row>{rows}""";
+        var rows = string.Concat(
+            Enumerable.Range(2, 2000).Select(r => $"""<row r="{r}"><c r="A{r}" t="inlineStr"><is><t>n{r}</t></is></c></row>""")
+        );
+        string Merged(string at) =>
+            "<mergeCells>" + string.Concat(Enumerable.Repeat($"<mergeCell ref=\"{at}:CV2001\"/>", 20_000)) + "</mergeCells>";
+        var header =
+            $"""<row r="1"><c r="A1" t="inlineStr"><is><t>path</t></is></c><c r="CV1" t="inlineStr"><is><t>last</t></is></c></row>{rows}""";
         var watch = System.Diagnostics.Stopwatch.StartNew();
         TableFile.Read(Workbook(header, Merged("C2")), out var problem)!.Rows.Count.ShouldBe(2000);
         problem.ShouldBeNull();
@@ -150,8 +192,14 @@ public sealed class TableFileTests
     }
 
     [Fact]
-    public void Reading_ends_when_whoever_sent_the_file_has_left() => Should.Throw<OperationCanceledException>(() =>
-        TableFile.Read(Workbook("""<row r="1"><c r="A1" t="inlineStr"><is><t>path</t></is></c></row>""", ""), out _, new CancellationToken(canceled: true)));
+    public void Reading_ends_when_whoever_sent_the_file_has_left() =>
+        Should.Throw<OperationCanceledException>(() =>
+            TableFile.Read(
+                Workbook("""<row r="1"><c r="A1" t="inlineStr"><is><t>path</t></is></c></row>""", ""),
+                out _,
+                new CancellationToken(canceled: true)
+            )
+        );
 
     /// <summary>What begins a formula in a spreadsheet: = + - @ and what may stand before them (common practice, no source).</summary>
     [Theory]
@@ -166,7 +214,14 @@ public sealed class TableFileTests
     [InlineData("holding 0", "holding 0")]
     public void A_cell_that_a_spreadsheet_would_take_for_a_formula_is_marked_and_read_back_unchanged(string cell, string written)
     {
-        var file = TableFile.WriteCsv(new Table(["a", "b"], [["x", cell]]));
+        var file = TableFile.WriteCsv(
+            new Table(
+                ["a", "b"],
+                [
+                    ["x", cell],
+                ]
+            )
+        );
         Encoding.UTF8.GetString(file).ShouldEndWith($"x,{written}\r\n");
         TableFile.Read(file, out _)!.Rows.Single()[1].ShouldBe(cell);
     }
@@ -191,11 +246,38 @@ public sealed class TableFileTests
                 using var writer = new StreamWriter(zip.CreateEntry(name).Open());
                 writer.Write("<?xml version=\"1.0\" encoding=\"UTF-8\"?>" + text);
             }
-            Add("[Content_Types].xml", "<Types xmlns=\"http://schemas.openxmlformats.org/package/2006/content-types\"><Default Extension=\"rels\" ContentType=\"application/vnd.openxmlformats-package.relationships+xml\"/><Override PartName=\"/xl/workbook.xml\" ContentType=\"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml\"/><Override PartName=\"/xl/worksheets/sheet1.xml\" ContentType=\"application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml\"/><Override PartName=\"/xl/styles.xml\" ContentType=\"application/vnd.openxmlformats-officedocument.spreadsheetml.styles+xml\"/></Types>");
-            Add("_rels/.rels", $"<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Id=\"r1\" Type=\"{Rel}/officeDocument\" Target=\"xl/workbook.xml\"/></Relationships>");
-            Add("xl/workbook.xml", $"<workbook xmlns=\"{Main}\" xmlns:r=\"{Rel}\"><sheets><sheet name=\"S\" sheetId=\"1\" r:id=\"r1\"/></sheets></workbook>");
-            Add("xl/_rels/workbook.xml.rels", $"<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Id=\"r1\" Type=\"{Rel}/worksheet\" Target=\"worksheets/sheet1.xml\"/><Relationship Id=\"r2\" Type=\"{Rel}/styles\" Target=\"styles.xml\"/></Relationships>");
-            Add("xl/styles.xml", $"<styleSheet xmlns=\"{Main}\"><fonts count=\"1\"><font/></fonts><fills count=\"1\"><fill/></fills><borders count=\"1\"><border/></borders><cellStyleXfs count=\"1\"><xf/></cellStyleXfs><cellXfs count=\"2\"><xf numFmtId=\"0\"/><xf numFmtId=\"14\" applyNumberFormat=\"1\"/></cellXfs></styleSheet>");
+            Add(
+                "[Content_Types].xml",
+                "<Types xmlns=\"http://schemas.openxmlformats.org/package/2006/content-types\"><Default Extension=\"rels\" "
+                    + "ContentType=\"application/vnd.openxmlformats-package.relationships+xml\"/><Override "
+                    + "PartName=\"/xl/workbook.xml\" "
+                    + "ContentType=\"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml\"/><Override "
+                    + "PartName=\"/xl/worksheets/sheet1.xml\" "
+                    + "ContentType=\"application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml\"/><Override "
+                    + "PartName=\"/xl/styles.xml\" "
+                    + "ContentType=\"application/vnd.openxmlformats-officedocument.spreadsheetml.styles+xml\"/></Types>"
+            );
+            Add(
+                "_rels/.rels",
+                $"<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Id=\"r1\" "
+                    + $"Type=\"{Rel}/officeDocument\" Target=\"xl/workbook.xml\"/></Relationships>"
+            );
+            Add(
+                "xl/workbook.xml",
+                $"<workbook xmlns=\"{Main}\" xmlns:r=\"{Rel}\"><sheets><sheet name=\"S\" sheetId=\"1\" r:id=\"r1\"/></sheets></workbook>"
+            );
+            Add(
+                "xl/_rels/workbook.xml.rels",
+                $"<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Id=\"r1\" "
+                    + $"Type=\"{Rel}/worksheet\" Target=\"worksheets/sheet1.xml\"/><Relationship Id=\"r2\" Type=\"{Rel}/styles\" "
+                    + $"Target=\"styles.xml\"/></Relationships>"
+            );
+            Add(
+                "xl/styles.xml",
+                $"<styleSheet xmlns=\"{Main}\"><fonts count=\"1\"><font/></fonts><fills count=\"1\"><fill/></fills><borders "
+                    + $"count=\"1\"><border/></borders><cellStyleXfs count=\"1\"><xf/></cellStyleXfs><cellXfs count=\"2\"><xf "
+                    + $"numFmtId=\"0\"/><xf numFmtId=\"14\" applyNumberFormat=\"1\"/></cellXfs></styleSheet>"
+            );
             Add("xl/worksheets/sheet1.xml", $"<worksheet xmlns=\"{Main}\"><sheetData>{rows}</sheetData>{after}</worksheet>");
         }
         return stream.ToArray();

@@ -14,8 +14,10 @@ public sealed class TagApiTests : IAsyncLifetime
             { "code": "Set", "name": "Setpoint", "kind": "Command", "type": "Number", "unit": "CEL", "range": [0, 300] },
             { "code": "Now", "kind": "Measured", "type": "Number", "unit": "CEL", "range": [0, 300] } ] } ],
           "equipment": [ { "path": "W", "level": "Enterprise" }, { "path": "W/Oven", "level": "Unit", "template": "Oven" } ],
-          "controllers": [ { "name": "notes", "protocol": "Memory", "tags": [ { "name": "sp", "type": "Float64", "address": "start 20" }, { "name": "lot", "type": "Text" } ] },
-                           { "name": "plc", "host": "127.0.0.1", "port": 1, "tags": [ { "name": "T", "type": "Int16", "address": "input 0", "description": "a, \"b\"" } ] } ],
+          "controllers": [ { "name": "notes", "protocol": "Memory", "tags": [ { "name": "sp", "type": "Float64", "address": "start 20" },
+            { "name": "lot", "type": "Text" } ] },
+                           { "name": "plc", "host": "127.0.0.1", "port": 1, "tags": [ { "name": "T", "type": "Int16",
+                             "address": "input 0", "description": "a, \"b\"" } ] } ],
           "bindings": [ { "equipment": "W/Oven", "property": "Set", "controller": "notes", "tag": "sp" } ] }
         """;
 
@@ -42,13 +44,27 @@ public sealed class TagApiTests : IAsyncLifetime
         (await answer.Content.ReadFromJsonAsync<JsonObject>())!["outcome"]!.GetValue<string>().ShouldBe("Confirmed");
         await Value("notes", "sp", 150.5);
         var noted = (await _fralto.ListAsync("/api/v1/commands"))[0]!;
-        (noted["target"]!.GetValue<string>(), noted["wanted"]!.GetValue<string>(), noted["outcome"]!.GetValue<string>(), noted["who"]!.GetValue<string>()).ShouldBe(("W/Oven/Set", "150.5 °C", "confirmed", "API"));
+        (
+            noted["target"]!.GetValue<string>(),
+            noted["wanted"]!.GetValue<string>(),
+            noted["outcome"]!.GetValue<string>(),
+            noted["who"]!.GetValue<string>()
+        ).ShouldBe(("W/Oven/Set", "150.5 °C", "confirmed", "API"));
     }
 
     [Fact]
     public async Task A_form_that_is_refused_does_not_print_the_password_that_was_typed()
     {
-        var answer = await _fralto.PostAsync("/controllers", "Save", ("Name", ""), ("Protocol", "Mqtt"), ("Host", "hub.local"), ("Port", "x"), ("Password", "s3cret-word"), ("UpdateIntervalMs", "0"));
+        var answer = await _fralto.PostAsync(
+            "/controllers",
+            "Save",
+            ("Name", ""),
+            ("Protocol", "Mqtt"),
+            ("Host", "hub.local"),
+            ("Port", "x"),
+            ("Password", "s3cret-word"),
+            ("UpdateIntervalMs", "0")
+        );
         answer.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         var page = await answer.Content.ReadAsStringAsync();
         page.ShouldContain("type it again");
@@ -56,17 +72,27 @@ public sealed class TagApiTests : IAsyncLifetime
         page.ShouldContain("hub.local");
     }
 
-    /// <summary>A topic that holds what parts an address, taken as browsing takes it: it is there after a restart, and nothing keeps the plant from opening.</summary>
+    /// <summary>A topic that holds what parts an address, taken as browsing takes it: it is there after a restart, and nothing keeps the
+    /// plant from opening.</summary>
     [Fact]
     public async Task A_tag_with_an_odd_address_is_there_after_a_restart()
     {
-        var odd = Model.Replace("{ \"name\": \"plc\"", "{ \"name\": \"hub\", \"protocol\": \"Mqtt\", \"host\": \"127.0.0.1\", \"port\": 1, \"tags\": [ { \"name\": \"odd\", \"type\": \"Float64\", \"address\": \"\\\"a | b #/x | y \\\"\" } ] }, { \"name\": \"plc\"", StringComparison.Ordinal);
+        var odd = Model.Replace(
+            "{ \"name\": \"plc\"",
+            "{ \"name\": \"hub\", \"protocol\": \"Mqtt\", \"host\": \"127.0.0.1\", \"port\": 1, \"tags\": [ { \"name\": \"odd\", "
+                + "\"type\": \"Float64\", \"address\": \"\\\"a | b #/x | y \\\"\" } ] }, { \"name\": \"plc\"",
+            StringComparison.Ordinal
+        );
         (await _fralto.Http.PutAsync("/api/v1/model", Json(odd))).StatusCode.ShouldBe(HttpStatusCode.OK);
-        var before = (await _fralto.ListAsync("/api/v1/tags")).Single(t => t!["name"]!.GetValue<string>() == "odd")!["address"]!.GetValue<string>();
+        var before = (await _fralto.ListAsync("/api/v1/tags")).Single(t => t!["name"]!.GetValue<string>() == "odd")![
+            "address"
+        ]!.GetValue<string>();
         before.ShouldBe("\"a | b #/x | y \"");
         await _fralto.DisposeAsync();
         _fralto = await RunningFralto.ServeAsync(_directory);
-        (await _fralto.ListAsync("/api/v1/tags")).Single(t => t!["name"]!.GetValue<string>() == "odd")!["address"]!.GetValue<string>().ShouldBe(before);
+        (await _fralto.ListAsync("/api/v1/tags")).Single(t => t!["name"]!.GetValue<string>() == "odd")!["address"]!
+            .GetValue<string>()
+            .ShouldBe(before);
         (await _fralto.Http.GetFromJsonAsync<JsonObject>("/healthz"))!["leftOut"]!.GetValue<int>().ShouldBe(0);
     }
 
@@ -74,7 +100,9 @@ public sealed class TagApiTests : IAsyncLifetime
     public async Task What_cannot_be_read_is_named_on_every_page_and_the_rest_runs()
     {
         await _fralto.DisposeAsync();
-        using (var database = new Microsoft.Data.Sqlite.SqliteConnection($"Data Source={Path.Combine(_directory, "plant.db")};Pooling=False"))
+        using (
+            var database = new Microsoft.Data.Sqlite.SqliteConnection($"Data Source={Path.Combine(_directory, "plant.db")};Pooling=False")
+        )
         {
             database.Open();
             using var spoil = database.CreateCommand();
@@ -84,7 +112,8 @@ public sealed class TagApiTests : IAsyncLifetime
         _fralto = await RunningFralto.ServeAsync(_directory);
         var health = (await _fralto.Http.GetFromJsonAsync<JsonObject>("/healthz"))!;
         (health["status"]!.GetValue<string>(), health["leftOut"]!.GetValue<int>()).ShouldBe(("degraded", 1));
-        foreach (var page in new[] { "/plant", "/controllers" }) (await _fralto.Http.GetStringAsync(page)).ShouldContain("tag T");
+        foreach (var page in new[] { "/plant", "/controllers" })
+            (await _fralto.Http.GetStringAsync(page)).ShouldContain("tag T");
         (await _fralto.Http.GetStringAsync("/left-out")).ShouldContain("holding x");
         await Value("notes", "sp", 20);
     }
@@ -103,7 +132,18 @@ public sealed class TagApiTests : IAsyncLifetime
         var first = (await _fralto.Http.GetFromJsonAsync<JsonObject>("/api/v1/equipment?limit=1"))!;
         first["items"]!.AsArray().Count.ShouldBe(1);
         // What is renamed or comes before leaves the cursor where its item is; what is gone says so.
-        (await _fralto.Http.PutAsync("/api/v1/model", Json(Model.Replace("\"path\": \"W/Oven\"", "\"path\": \"W/Aga\", \"level\": \"Unit\" }, { \"path\": \"W/Oven\"", StringComparison.Ordinal)))).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (
+            await _fralto.Http.PutAsync(
+                "/api/v1/model",
+                Json(
+                    Model.Replace(
+                        "\"path\": \"W/Oven\"",
+                        "\"path\": \"W/Aga\", \"level\": \"Unit\" }, { \"path\": \"W/Oven\"",
+                        StringComparison.Ordinal
+                    )
+                )
+            )
+        ).StatusCode.ShouldBe(HttpStatusCode.OK);
         var next = (await _fralto.Http.GetFromJsonAsync<JsonObject>($"/api/v1/equipment?limit=5&cursor={first["next"]}"))!;
         next["items"]!.AsArray().Select(e => e!["code"]!.GetValue<string>()).ShouldBe(["Aga", "Oven"]);
         next["next"].ShouldBeNull();
@@ -134,13 +174,20 @@ public sealed class TagApiTests : IAsyncLifetime
         (await Put("notes", "sp", "\"warm\"")).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         (await Put("notes", "nothing", "1")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
         (await (await Put("plc", "T", "1")).Content.ReadAsStringAsync()).ShouldContain("is a device");
-        (await _fralto.Http.PutAsync("/api/v1/controllers/notes/tags/sp/value", new StringContent("{\"value\":1}", Encoding.UTF8, "text/plain"))).StatusCode.ShouldBe(HttpStatusCode.UnsupportedMediaType);
+        (
+            await _fralto.Http.PutAsync(
+                "/api/v1/controllers/notes/tags/sp/value",
+                new StringContent("{\"value\":1}", Encoding.UTF8, "text/plain")
+            )
+        ).StatusCode.ShouldBe(HttpStatusCode.UnsupportedMediaType);
     }
 
     [Fact]
     public async Task Tag_lists_come_as_csv_and_xlsx()
     {
-        (await _fralto.Http.GetStringAsync("/api/v1/controllers/plc/tags.csv")).TrimStart('\uFEFF').ShouldBe("name,address,type,order,unit,low,high,description,update class\r\nT,input 0,int16,,,,,\"a, \"\"b\"\"\",\r\n");
+        (await _fralto.Http.GetStringAsync("/api/v1/controllers/plc/tags.csv"))
+            .TrimStart('\uFEFF')
+            .ShouldBe("name,address,type,order,unit,low,high,description,update class\r\nT,input 0,int16,,,,,\"a, \"\"b\"\"\",\r\n");
         (await _fralto.Http.GetByteArrayAsync("/api/v1/controllers/plc/tags.xlsx")).AsSpan().StartsWith("PK"u8).ShouldBeTrue();
         (await _fralto.Http.GetAsync("/api/v1/controllers/nobody/tags.csv")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
         (await _fralto.Http.GetAsync("/api/v1/controllers/plc/tags.pdf")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
@@ -150,7 +197,8 @@ public sealed class TagApiTests : IAsyncLifetime
     [InlineData("/browse?at=999999")]
     [InlineData("/taglist?at=999999")]
     [InlineData("/stand-ins")]
-    public async Task Pages_of_what_is_not_there_say_so(string page) => (await _fralto.Http.GetAsync(page)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+    public async Task Pages_of_what_is_not_there_say_so(string page) =>
+        (await _fralto.Http.GetAsync(page)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
 
     [Theory]
     [InlineData("/controllers?at=abc&tag=x&listPage=-5")]
@@ -158,19 +206,29 @@ public sealed class TagApiTests : IAsyncLifetime
     [InlineData("/live?command=a.b.c")]
     [InlineData("/layouts?at=999&open=device&id=77")]
     [InlineData("/controllers?open=controller&protocol=Nonsense")]
-    public async Task Odd_addresses_are_answered_with_a_page(string page) => ((int)(await _fralto.Http.GetAsync(page)).StatusCode).ShouldBeLessThan(500);
+    public async Task Odd_addresses_are_answered_with_a_page(string page) =>
+        ((int)(await _fralto.Http.GetAsync(page)).StatusCode).ShouldBeLessThan(500);
 
     private static StringContent Json(string body) => new(body, Encoding.UTF8, "application/json");
 
-    private Task<HttpResponseMessage> Put(string controller, string tag, string value) => _fralto.Http.PutAsync($"/api/v1/controllers/{controller}/tags/{tag}/value", Json($"{{\"value\":{value}}}"));
+    private Task<HttpResponseMessage> Put(string controller, string tag, string value) =>
+        _fralto.Http.PutAsync($"/api/v1/controllers/{controller}/tags/{tag}/value", Json($"{{\"value\":{value}}}"));
 
     private async Task Value(string controller, string name, double raw)
     {
         for (var tries = 0; ; tries++)
         {
             var tags = await _fralto.ListAsync("/api/v1/tags");
-            if (tags!.Any(t => t!["controller"]!.GetValue<string>() == controller && t["name"]!.GetValue<string>() == name && t["raw"]?.GetValue<double>() == raw)) return;
-            if (tries > 100) throw new ShouldAssertException($"{name} is not {raw}: {tags!.ToJsonString()}");
+            if (
+                tags!.Any(t =>
+                    t!["controller"]!.GetValue<string>() == controller
+                    && t["name"]!.GetValue<string>() == name
+                    && t["raw"]?.GetValue<double>() == raw
+                )
+            )
+                return;
+            if (tries > 100)
+                throw new ShouldAssertException($"{name} is not {raw}: {tags!.ToJsonString()}");
             await Task.Delay(50);
         }
     }

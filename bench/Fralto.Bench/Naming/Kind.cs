@@ -26,4 +26,17 @@ internal sealed record Kind(string Code, string Name, string Letters, int PerAre
 /// <param name="High">High end of the range.</param>
 /// <param name="Command">True for one that is written.</param>
 internal sealed record Signal(
-    string Code, string Name, string Isa, string Words, string German, string GermanText, string Spanish, string SpanishText, PropertyType Type, RawType Raw, string? Unit, double High, bool Command = false);
+    string Code,
+    string Name,
+    string Isa,
+    string Words,
+    string German,
+    string GermanText,
+    string Spanish,
+    string SpanishText,
+    PropertyType Type,
+    RawType Raw,
+    string? Unit,
+    double High,
+    bool Command = false
+);

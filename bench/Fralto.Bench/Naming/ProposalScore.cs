@@ -26,12 +26,16 @@ internal sealed record ProposalScore(int Right, int Wrong, int Missed)
         foreach (var proposal in matrix.Proposals)
         {
             var truth = plant.Truth.TryGetValue((proposal.EquipmentId, proposal.PropertyId), out var tag) ? tag : (long?)null;
-            if (proposal.Kind == ProposalKind.Proposed && proposal.TagId == truth) right++;
+            if (proposal.Kind == ProposalKind.Proposed && proposal.TagId == truth)
+                right++;
             else
             {
-                if (proposal.Kind == ProposalKind.Proposed) off++;
-                if (truth is not null) missed++;
-                if (proposal.Kind == ProposalKind.Proposed || truth is not null) wrong?.Invoke(proposal);
+                if (proposal.Kind == ProposalKind.Proposed)
+                    off++;
+                if (truth is not null)
+                    missed++;
+                if (proposal.Kind == ProposalKind.Proposed || truth is not null)
+                    wrong?.Invoke(proposal);
             }
         }
         return new(right, off, missed);
@@ -44,10 +48,20 @@ internal sealed record ProposalScore(int Right, int Wrong, int Missed)
         foreach (var template in plant.Model.Templates.Values)
         {
             // A person begins with an instance that has all its tags.
-            var chosen = plant.Model.Index.InstancesOf(template.Id).OrderByDescending(e => template.Properties.Count(p => plant.Truth.ContainsKey((e.Id, p.Id)))).ThenBy(e => e.Id).Take(examples);
+            var chosen = plant
+                .Model.Index.InstancesOf(template.Id)
+                .OrderByDescending(e => template.Properties.Count(p => plant.Truth.ContainsKey((e.Id, p.Id))))
+                .ThenBy(e => e.Id)
+                .Take(examples);
             bound = bound with
             {
-                Bindings = bound.Bindings.AddRange(chosen.SelectMany(e => template.Properties.Where(p => plant.Truth.ContainsKey((e.Id, p.Id))).Select(p => KeyValuePair.Create((e.Id, p.Id), new PropertyBinding(e.Id, p.Id, plant.Truth[(e.Id, p.Id)]))))),
+                Bindings = bound.Bindings.AddRange(
+                    chosen.SelectMany(e =>
+                        template
+                            .Properties.Where(p => plant.Truth.ContainsKey((e.Id, p.Id)))
+                            .Select(p => KeyValuePair.Create((e.Id, p.Id), new PropertyBinding(e.Id, p.Id, plant.Truth[(e.Id, p.Id)])))
+                    )
+                ),
             };
         }
         return bound;

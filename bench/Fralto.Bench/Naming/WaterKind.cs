@@ -7,4 +7,11 @@ namespace Fralto.Bench.Naming;
 /// <param name="Spanish">What descriptions call it.</param>
 /// <param name="Signals">What its instances have.</param>
 /// <param name="Parts">The parts of each instance: code, name, Spanish name, kind.</param>
-internal sealed record WaterKind(string Code, string Name, string Letters, string Spanish, WaterSignal[] Signals, (string Code, string Name, string Spanish, string Kind)[] Parts);
+internal sealed record WaterKind(
+    string Code,
+    string Name,
+    string Letters,
+    string Spanish,
+    WaterSignal[] Signals,
+    (string Code, string Name, string Spanish, string Kind)[] Parts
+);

@@ -14,4 +14,15 @@ namespace Fralto.Bench.Naming;
 /// <param name="Unit">Unit; null for none.</param>
 /// <param name="Low">Low end of the range.</param>
 /// <param name="High">High end of the range.</param>
-internal sealed record WaterSignal(string Code, string Name, string Isa, string Short, string Spanish, PropertyType Type, RawType Raw, string? Unit = null, double Low = 0, double High = 1);
+internal sealed record WaterSignal(
+    string Code,
+    string Name,
+    string Isa,
+    string Short,
+    string Spanish,
+    PropertyType Type,
+    RawType Raw,
+    string? Unit = null,
+    double Low = 0,
+    double High = 1
+);

@@ -15,4 +15,17 @@ namespace Fralto.Bench.Naming;
 /// <param name="Signal">The signal.</param>
 /// <param name="SignalIndex">Position of the signal in its kind.</param>
 internal sealed record WaterTag(
-    int Site, int Area, string AreaCode, string AreaName, WaterKind Kind, int KindIndex, int Number, int Position, int Ordinal, (string Code, string Name, string Spanish)? Part, int PartIndex, WaterSignal Signal, int SignalIndex);
+    int Site,
+    int Area,
+    string AreaCode,
+    string AreaName,
+    WaterKind Kind,
+    int KindIndex,
+    int Number,
+    int Position,
+    int Ordinal,
+    (string Code, string Name, string Spanish)? Part,
+    int PartIndex,
+    WaterSignal Signal,
+    int SignalIndex
+);

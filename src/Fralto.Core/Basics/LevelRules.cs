@@ -45,12 +45,13 @@ public static class LevelRules
     public static LevelRank RankOf(EquipmentLevel level) => Levels[level].Rank;
 
     /// <summary>The rung in words.</summary>
-    public static string NameOf(LevelRank rank) => rank switch
-    {
-        LevelRank.WorkCentre => "Work centre",
-        LevelRank.WorkUnit => "Work unit",
-        _ => rank.ToString(),
-    };
+    public static string NameOf(LevelRank rank) =>
+        rank switch
+        {
+            LevelRank.WorkCentre => "Work centre",
+            LevelRank.WorkUnit => "Work unit",
+            _ => rank.ToString(),
+        };
 
     /// <summary>Why a child of this level may not sit below the parent; null when it may.</summary>
     /// <param name="parent">The parent's level; null for the top of the plant.</param>
@@ -58,21 +59,29 @@ public static class LevelRules
     public static string? Misfit(EquipmentLevel? parent, EquipmentLevel child)
     {
         if (parent is not { } above)
-            return child == EquipmentLevel.Enterprise ? null : $"{WithArticle(child)} needs a place above it; only an enterprise stands at the top.";
-        if (above == EquipmentLevel.Other || (child == EquipmentLevel.Other && above != EquipmentLevel.ControlModule)) return null;
-        if (above == EquipmentLevel.EquipmentModule && RankOf(child) == LevelRank.Module) return null;
-        if (above == EquipmentLevel.ControlModule && child == EquipmentLevel.ControlModule) return null;
+            return child == EquipmentLevel.Enterprise
+                ? null
+                : $"{WithArticle(child)} needs a place above it; only an enterprise stands at the top.";
+        if (above == EquipmentLevel.Other || (child == EquipmentLevel.Other && above != EquipmentLevel.ControlModule))
+            return null;
+        if (above == EquipmentLevel.EquipmentModule && RankOf(child) == LevelRank.Module)
+            return null;
+        if (above == EquipmentLevel.ControlModule && child == EquipmentLevel.ControlModule)
+            return null;
         if (RankOf(child) <= RankOf(above))
-            return $"{WithArticle(child)} cannot sit below {WithArticle(above).ToLowerInvariant()}: the order is enterprise, site, area, work centre, work unit, module (IEC 62264-1, 5.3).";
+            return $"{WithArticle(child)} cannot sit below {WithArticle(above).ToLowerInvariant()}: the order is enterprise, site, "
+                + $"area, work centre, work unit, module (IEC 62264-1, 5.3).";
         if (WorkUnitsOf.TryGetValue(above, out var allowed) && RankOf(child) == LevelRank.WorkUnit && !allowed.Contains(child))
             return $"{WithArticle(above)} is divided into {NameOf(allowed[0])}s, not {NameOf(child)}s (IEC 62264-1, 5.3).";
         return null;
     }
 
     /// <summary>The levels that may sit below a parent, from the top down.</summary>
-    public static IEnumerable<EquipmentLevel> AllowedBelow(EquipmentLevel? parent) => FromTheTop.Where(level => Misfit(parent, level) is null);
+    public static IEnumerable<EquipmentLevel> AllowedBelow(EquipmentLevel? parent) =>
+        FromTheTop.Where(level => Misfit(parent, level) is null);
 
     private static string WithArticle(EquipmentLevel level) =>
         level is EquipmentLevel.Enterprise or EquipmentLevel.Area or EquipmentLevel.EquipmentModule ? $"An {NameOf(level)}"
-        : level is EquipmentLevel.Other ? "Other equipment" : $"A {NameOf(level)}";
+        : level is EquipmentLevel.Other ? "Other equipment"
+        : $"A {NameOf(level)}";
 }

@@ -19,7 +19,8 @@ internal sealed class SearchText
         {
             starts[i] = length;
             var entry = textAt(i);
-            while (length + entry.Length + 1 > text.Length) Array.Resize(ref text, text.Length * 2);
+            while (length + entry.Length + 1 > text.Length)
+                Array.Resize(ref text, text.Length * 2);
             length += entry.AsSpan().ToUpperInvariant(text.AsSpan(length));
             text[length++] = Between;
         }
@@ -36,7 +37,8 @@ internal sealed class SearchText
         var (from, at) = (0, 0);
         while (_text.AsSpan(from).IndexOf(word, StringComparison.Ordinal) is >= 0 and var found)
         {
-            while (_starts[at + 1] <= from + found) at++;
+            while (_starts[at + 1] <= from + found)
+                at++;
             marks[at] |= bit;
             from = _starts[at + 1];
         }

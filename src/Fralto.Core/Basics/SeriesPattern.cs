@@ -18,9 +18,12 @@ public sealed record SeriesPattern(string Name, string Code, int Start, int Step
     public const int Most = 1000;
 
     /// <summary>Name and code of each member, in order.</summary>
-    public IEnumerable<(string Name, string Code)> Members => Enumerable.Range(0, Math.Clamp(Count, 0, Most)).Select(i =>
-    {
-        var number = (Start + (long)i * Step).ToString(new string('0', Math.Clamp(Digits, 1, 9)), CultureInfo.InvariantCulture);
-        return (Name.Replace(Number, number, StringComparison.Ordinal), Code.Replace(Number, number, StringComparison.Ordinal));
-    });
+    public IEnumerable<(string Name, string Code)> Members =>
+        Enumerable
+            .Range(0, Math.Clamp(Count, 0, Most))
+            .Select(i =>
+            {
+                var number = (Start + (long)i * Step).ToString(new string('0', Math.Clamp(Digits, 1, 9)), CultureInfo.InvariantCulture);
+                return (Name.Replace(Number, number, StringComparison.Ordinal), Code.Replace(Number, number, StringComparison.Ordinal));
+            });
 }

@@ -1,6 +1,7 @@
 namespace Fralto.Core.Bindings;
 
-/// <summary>What stands in for the tag of a binding, in the property's own unit, so that a model can be tried before its controller exists.</summary>
+/// <summary>What stands in for the tag of a binding, in the property's own unit, so that a model can be tried before its controller
+/// exists.</summary>
 /// <param name="TagId">The id its samples carry; given once, used by nothing else.</param>
 /// <param name="Shape">How the value moves.</param>
 /// <param name="Low">Lowest value; the value itself when it is held.</param>

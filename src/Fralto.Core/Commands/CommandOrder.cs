@@ -21,28 +21,46 @@ public sealed record CommandOrder(string Path, ResolvedProperty Property, double
     /// <param name="model">The model.</param>
     /// <param name="equipmentId">The instance.</param>
     /// <param name="propertyId">The property.</param>
-    /// <param name="text">The value as it is typed: a number in the property's unit, a state by name or number, true or false, or text.</param>
+    /// <param name="text">The value as it is typed: a number in the property's unit, a state by name or number, true or false, or
+    /// text.</param>
     /// <param name="problem">Why not.</param>
     public static CommandOrder? Read(PlantModel model, long equipmentId, long propertyId, string text, out string? problem)
     {
         problem = null;
-        if (!model.Equipment.TryGetValue(equipmentId, out var instance) || model.Index.PropertiesOf(instance).FirstOrDefault(p => p.Id == propertyId) is not { } property)
+        if (
+            !model.Equipment.TryGetValue(equipmentId, out var instance)
+            || model.Index.PropertiesOf(instance).FirstOrDefault(p => p.Id == propertyId) is not { } property
+        )
             return No("The property no longer exists.", out problem);
         var path = $"{model.Index.PathOf(equipmentId)}/{property.Code}";
-        if (property.Declaration.Kind != PropertyKind.Command) return No($"{property.Name} is {property.Declaration.Kind.ToString().ToLowerInvariant()}; only a command can be given.", out problem);
-        if (!model.Bindings.TryGetValue((equipmentId, propertyId), out var binding)) return No($"{property.Name} has no tag; bind it first.", out problem);
-        if (binding.Simulation is not null) return No($"{property.Name} is being simulated; switch it back to its tag first.", out problem);
+        if (property.Declaration.Kind != PropertyKind.Command)
+            return No(
+                $"{property.Name} is {property.Declaration.Kind.ToString().ToLowerInvariant()}; only a command can be given.",
+                out problem
+            );
+        if (!model.Bindings.TryGetValue((equipmentId, propertyId), out var binding))
+            return No($"{property.Name} has no tag; bind it first.", out problem);
+        if (binding.Simulation is not null)
+            return No($"{property.Name} is being simulated; switch it back to its tag first.", out problem);
         var tag = model.Tags[binding.TagId];
-        if (tag.WhyReadOnly is { } readOnly) return No(readOnly, out problem);
+        if (tag.WhyReadOnly is { } readOnly)
+            return No(readOnly, out problem);
         text = text.Trim();
-        if (text.Length == 0) return No("Give the value.", out problem);
+        if (text.Length == 0)
+            return No("Give the value.", out problem);
         if (property.Declaration.Type == PropertyType.Text)
             return TagWrite.Read(tag, text, out problem) is { } words ? new(path, property, double.NaN, double.NaN, text, words) : null;
-        if (Number(model, property, text, out problem) is not { } wanted) return null;
+        if (Number(model, property, text, out problem) is not { } wanted)
+            return null;
         var chain = model.ChainOf(property.Facts, tag.Unit, binding.Slice) with { Slice = null };
         var raw = chain.Invert(wanted);
-        if (!double.IsFinite(raw)) return No($"{property.Name} cannot be commanded: {chain.Scale?.WhyNoInverse ?? "its scale does not reach this value"}.", out problem);
-        if (TagWrite.Of(tag, raw, binding.Slice, out var misfit) is not { } write) return No($"{tag.Name} cannot take this: {misfit}", out problem);
+        if (!double.IsFinite(raw))
+            return No(
+                $"{property.Name} cannot be commanded: {chain.Scale?.WhyNoInverse ?? "its scale does not reach this value"}.",
+                out problem
+            );
+        if (TagWrite.Of(tag, raw, binding.Slice, out var misfit) is not { } write)
+            return No($"{tag.Name} cannot take this: {misfit}", out problem);
         var effective = chain.Compute(write.Raw).Value;
         return new(path, property, wanted, effective, Words(model, property, wanted), write);
     }
@@ -53,14 +71,24 @@ public sealed record CommandOrder(string Path, ResolvedProperty Property, double
         var states = property.Facts.StateListId is { } set ? model.StateLists.GetValueOrDefault(set) : null;
         if (property.Declaration.Type == PropertyType.State && states is not null)
         {
-            if (states.States.FirstOrDefault(s => s.Name.Equals(text, StringComparison.OrdinalIgnoreCase) || s.Value.ToString(CultureInfo.InvariantCulture) == text) is { Name: not null } state) return state.Value;
+            if (
+                states.States.FirstOrDefault(s =>
+                    s.Name.Equals(text, StringComparison.OrdinalIgnoreCase) || s.Value.ToString(CultureInfo.InvariantCulture) == text
+                ) is
+                { Name: not null } state
+            )
+                return state.Value;
             problem = $"{states.Name} has no state '{text}'{Naming.OrNearest(text, states.States.Select(s => s.Name))}";
             return null;
         }
-        if (property.Declaration.Type == PropertyType.Boolean && bool.TryParse(text, out var on)) return on ? 1 : 0;
-        if (!double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) || !double.IsFinite(number)) problem = $"'{text}' is no number.";
-        else if (property.Declaration.Type != PropertyType.Number && number != Math.Floor(number)) problem = $"{property.Name} is {property.Declaration.Type.Words()}; {text} is not whole.";
-        else if (property.Declaration.Type == PropertyType.Boolean && number is not (0 or 1)) problem = $"{property.Name} is true or false.";
+        if (property.Declaration.Type == PropertyType.Boolean && bool.TryParse(text, out var on))
+            return on ? 1 : 0;
+        if (!double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) || !double.IsFinite(number))
+            problem = $"'{text}' is no number.";
+        else if (property.Declaration.Type != PropertyType.Number && number != Math.Floor(number))
+            problem = $"{property.Name} is {property.Declaration.Type.Words()}; {text} is not whole.";
+        else if (property.Declaration.Type == PropertyType.Boolean && number is not (0 or 1))
+            problem = $"{property.Name} is true or false.";
         else if (model.RangeOf(property.Facts) is { } range && !range.Contains(number))
             problem = string.Create(CultureInfo.InvariantCulture, $"{number} is outside the range, {range.Minimum} to {range.Maximum}.");
         return problem is null ? number : null;
@@ -68,8 +96,10 @@ public sealed record CommandOrder(string Path, ResolvedProperty Property, double
 
     private static string Words(PlantModel model, ResolvedProperty property, double value)
     {
-        if (property.Facts.StateListId is { } set && model.StateLists.TryGetValue(set, out var states) && states.NameOf(value) is { } name) return name;
-        if (property.Declaration.Type == PropertyType.Boolean) return value == 0 ? "false" : "true";
+        if (property.Facts.StateListId is { } set && model.StateLists.TryGetValue(set, out var states) && states.NameOf(value) is { } name)
+            return name;
+        if (property.Declaration.Type == PropertyType.Boolean)
+            return value == 0 ? "false" : "true";
         return $"{value.ToString("0.##########", CultureInfo.InvariantCulture)} {model.Units.SymbolOf(property.Facts.Unit)}".TrimEnd();
     }
 

@@ -1,6 +1,7 @@
 namespace Fralto.Core.Controllers;
 
-/// <summary>A connection as it is written: flat, with the members its protocol needs. The model format and the store share it. Passwords are not part of it.</summary>
+/// <summary>A connection as it is written: flat, with the members its protocol needs. The model format and the store share it. Passwords
+/// are not part of it.</summary>
 public record ConnectionEntry
 {
     /// <summary>What is spoken. The first files left it out for the only protocol there was, Modbus.</summary>

@@ -3,13 +3,12 @@ using Fralto.Core.Basics;
 
 namespace Fralto.Core.Controllers;
 
-/// <summary>Everything Fralto knows of a protocol without speaking it: what its connections and addresses look like, and what is wrong with one.</summary>
+/// <summary>Everything Fralto knows of a protocol without speaking it: what its connections and addresses look like, and what is wrong with
+/// one.</summary>
 /// <remarks>The driver that speaks it is in Fralto.Links. What asks a protocol asks here, and no protocol is taken for another.</remarks>
 public abstract class ProtocolRules
 {
-    private protected ProtocolRules()
-    {
-    }
+    private protected ProtocolRules() { }
 
     /// <summary>The protocol.</summary>
     public abstract Protocol Protocol { get; }
@@ -36,9 +35,10 @@ public abstract class ProtocolRules
     public virtual string? BrowseHint => null;
 
     /// <summary>What the update interval means; null where there is none.</summary>
-    public virtual (string Label, string Hint)? Interval => IsPushed
-        ? ("Messages come every, ms", "0 when only changes are sent; three times this and they are stale")
-        : ("Update interval, ms", "50 to 3600000");
+    public virtual (string Label, string Hint)? Interval =>
+        IsPushed
+            ? ("Messages come every, ms", "0 when only changes are sent; three times this and they are stale")
+            : ("Update interval, ms", "50 to 3600000");
 
     /// <summary>The fields of a connection, in the order they are asked for.</summary>
     public abstract ImmutableArray<ConnectionField> Fields { get; }
@@ -75,22 +75,32 @@ public abstract class ProtocolRules
     /// <summary>What is wrong with a host's name.</summary>
     private protected static string? HostProblem(string host)
     {
-        if (string.IsNullOrWhiteSpace(host)) return "Give the device's host name or IP address.";
-        if (host.Length > 253) return "A host name has at most 253 characters.";
+        if (string.IsNullOrWhiteSpace(host))
+            return "Give the device's host name or IP address.";
+        if (host.Length > 253)
+            return "A host name has at most 253 characters.";
         return Uri.CheckHostName(host) == UriHostNameType.Unknown ? $"'{host}' is neither a host name nor an IP address." : null;
     }
 
     /// <summary>What is wrong with a TCP port.</summary>
     /// <param name="port">The port.</param>
     /// <param name="usual">Where such devices listen, in a sentence.</param>
-    private protected static string? PortProblem(int port, string usual) => port is < 1 or > 65535 ? $"A TCP port is 1 to 65535, not {port}. {usual}" : null;
+    private protected static string? PortProblem(int port, string usual) =>
+        port is < 1 or > 65535 ? $"A TCP port is 1 to 65535, not {port}. {usual}" : null;
 
     /// <summary>The fields for a host and its port.</summary>
     private protected static IEnumerable<ConnectionField> Place(string portHint) =>
-    [
-        ConnectionField.Text("Host", "Host name or IP address", e => e.Host, (e, text) => e with { Host = text }) with { Hint = "for example 192.168.0.20", Longest = 253 },
-        ConnectionField.Whole("Port", "TCP port", e => e.Port, (e, n) => e with { Port = n }) with { Hint = portHint },
-    ];
+        [
+            ConnectionField.Text("Host", "Host name or IP address", e => e.Host, (e, text) => e with { Host = text }) with
+            {
+                Hint = "for example 192.168.0.20",
+                Longest = 253,
+            },
+            ConnectionField.Whole("Port", "TCP port", e => e.Port, (e, n) => e with { Port = n }) with
+            {
+                Hint = portHint,
+            },
+        ];
 
     /// <summary>A value for an entry, or null where it is as usual.</summary>
     private protected static int? Unless(int value, int usual) => value == usual ? null : value;

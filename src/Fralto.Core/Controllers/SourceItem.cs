@@ -11,7 +11,16 @@ namespace Fralto.Core.Controllers;
 /// <param name="Unit">Unit in the device's own spelling; null when it says none.</param>
 /// <param name="Range">Range it gives; null when it says none.</param>
 /// <param name="Description">What it says of itself.</param>
-public sealed record SourceItem(TagAddress Address, IReadOnlyList<string> Path, RawType Type, int Count, string Value, string? Unit = null, Span? Range = null, string Description = "")
+public sealed record SourceItem(
+    TagAddress Address,
+    IReadOnlyList<string> Path,
+    RawType Type,
+    int Count,
+    string Value,
+    string? Unit = null,
+    Span? Range = null,
+    string Description = ""
+)
 {
     /// <summary>The path in one line.</summary>
     public string PathText => string.Join('/', Path);

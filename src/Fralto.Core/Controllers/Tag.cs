@@ -14,7 +14,16 @@ namespace Fralto.Core.Controllers;
 /// <param name="Count">Elements of an array, or bytes of a text; 1 for a single value.</param>
 /// <param name="Unit">Code of the unit of what the device gives; null when it is counts or not known.</param>
 public sealed record Tag(
-    long Id, long ControllerId, string Name, TagAddress Address, RawType Type, WordOrder WordOrder, string Description, int Count = 1, string? Unit = null) : Entity(Id)
+    long Id,
+    long ControllerId,
+    string Name,
+    TagAddress Address,
+    RawType Type,
+    WordOrder WordOrder,
+    string Description,
+    int Count = 1,
+    string? Unit = null
+) : Entity(Id)
 {
     /// <summary>The most elements of an array and bytes of a text.</summary>
     public const int MostElements = 2000;
@@ -50,5 +59,12 @@ public sealed record Tag(
     public string? WhyReadOnly => Address.WhyReadOnly(Name);
 
     /// <summary>The type with its count in words: int16, bool[256], text of 16.</summary>
-    public string TypeText => Type == RawType.Text ? !Address.HasFixedLength ? "text" : $"text of {Count}" : Count > 1 ? $"{Type.Word()}[{Count}]" : Type.Word();
+    public string TypeText =>
+        Type == RawType.Text
+            ? !Address.HasFixedLength
+                ? "text"
+                : $"text of {Count}"
+            : Count > 1
+                ? $"{Type.Word()}[{Count}]"
+                : Type.Word();
 }

@@ -4,7 +4,8 @@ using System.Text.Json;
 namespace Fralto.Core.Controllers;
 
 /// <summary>Where a tag is in its controller: one kind for each protocol. Written in one line; the same line reads back.</summary>
-/// <remarks>A piece that would not read back as it stands, because it holds what parts the pieces or ends with a space, is written as a JSON string (RFC 8259, section 7).</remarks>
+/// <remarks>A piece that would not read back as it stands, because it holds what parts the pieces or ends with a space, is written as a
+/// JSON string (RFC 8259, section 7).</remarks>
 public abstract record TagAddress
 {
     /// <summary>Longest address, in characters.</summary>
@@ -46,14 +47,19 @@ public abstract record TagAddress
 
     private static readonly JsonSerializerOptions Quoting = new() { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
-    /// <summary>Why an address cannot be kept: what is kept in its place is the line it is written as, and that must lead to the same place again.</summary>
+    /// <summary>Why an address cannot be kept: what is kept in its place is the line it is written as, and that must lead to the same place
+    /// again.</summary>
     /// <returns>What is wrong and what would do; null when the line reads back as this address.</returns>
     public string? KeepingProblem()
     {
         var line = ToString();
-        if (line.Length > Longest) return $"The address is written with {line.Length} characters; {Longest} is the most.";
-        if (!WellFormed(line)) return "The address holds half of a character pair, which is no text (Unicode, section 3.9): it could not be kept.";
-        return Equals(ReadBack(line, out var problem)) ? null : $"The address {line} would not read back as itself{(problem is null ? "." : $": {problem}")}";
+        if (line.Length > Longest)
+            return $"The address is written with {line.Length} characters; {Longest} is the most.";
+        if (!WellFormed(line))
+            return "The address holds half of a character pair, which is no text (Unicode, section 3.9): it could not be kept.";
+        return Equals(ReadBack(line, out var problem))
+            ? null
+            : $"The address {line} would not read back as itself{(problem is null ? "." : $": {problem}")}";
     }
 
     /// <summary>A piece of an address as it stands, or as a JSON string where it would not read back.</summary>
@@ -65,7 +71,8 @@ public abstract record TagAddress
     /// <summary>What a piece of an address says.</summary>
     private protected static string Said(string piece)
     {
-        if (!piece.StartsWith('"')) return piece;
+        if (!piece.StartsWith('"'))
+            return piece;
         try
         {
             return JsonSerializer.Deserialize<string>(piece) ?? piece;
@@ -80,15 +87,17 @@ public abstract record TagAddress
     private protected static List<string> Pieces(string line)
     {
         var (pieces, begin) = (new List<string>(), 0);
-        for (var at = 0; at < line.Length;)
+        for (var at = 0; at < line.Length; )
         {
-            if (line[at] == '"' && (at == begin || line[at - 1] == ' ')) at = EndOfQuoted(line, at);
+            if (line[at] == '"' && (at == begin || line[at - 1] == ' '))
+                at = EndOfQuoted(line, at);
             else if (line.AsSpan(at).StartsWith(Beside))
             {
                 pieces.Add(line[begin..at]);
                 begin = at += Beside.Length;
             }
-            else at++;
+            else
+                at++;
         }
         pieces.Add(line[begin..]);
         return pieces;
@@ -99,22 +108,29 @@ public abstract record TagAddress
     {
         for (var at = begin + 1; at < line.Length; at++)
         {
-            if (line[at] == '\\') at++;
-            else if (line[at] == '"') return at + 1 == line.Length || line.AsSpan(at + 1).StartsWith(Beside) ? at + 1 : begin + 1;
+            if (line[at] == '\\')
+                at++;
+            else if (line[at] == '"')
+                return at + 1 == line.Length || line.AsSpan(at + 1).StartsWith(Beside) ? at + 1 : begin + 1;
         }
         return begin + 1;
     }
 
     private static bool IsPlain(string text) =>
-        text == text.Trim() && !text.StartsWith('"') && !text.Contains(" \"", StringComparison.Ordinal) && !text.Any(char.IsControl)
+        text == text.Trim()
+        && !text.StartsWith('"')
+        && !text.Contains(" \"", StringComparison.Ordinal)
+        && !text.Any(char.IsControl)
         && !$" {text} ".Contains(Beside, StringComparison.Ordinal);
 
     private static bool WellFormed(string text)
     {
         for (var at = 0; at < text.Length; at++)
         {
-            if (!char.IsSurrogate(text[at])) continue;
-            if (!char.IsSurrogatePair(text, at)) return false;
+            if (!char.IsSurrogate(text[at]))
+                continue;
+            if (!char.IsSurrogatePair(text, at))
+                return false;
             at++;
         }
         return true;

@@ -17,7 +17,8 @@ public sealed record TagWrite(Tag Tag, double Raw, string? Text = null, Slice? S
     /// <param name="word">What the word holds now.</param>
     public double Into(double word)
     {
-        if (Slice is not { FirstBit: { } first } bits) return Raw;
+        if (Slice is not { FirstBit: { } first } bits)
+            return Raw;
         var mask = (uint)((1UL << bits.BitCount) - 1) << first;
         return ((uint)(long)word & ~mask) | (((uint)Raw << first) & mask);
     }
@@ -29,12 +30,14 @@ public sealed record TagWrite(Tag Tag, double Raw, string? Text = null, Slice? S
         if (tag.Type == RawType.Text)
         {
             var longest = tag.Address.HasFixedLength ? tag.Count : Tag.LongestText;
-            if (text.Length <= longest) return new(tag, double.NaN, text);
+            if (text.Length <= longest)
+                return new(tag, double.NaN, text);
             problem = $"The text has {text.Length} characters; {tag.Name} holds {longest}.";
             return null;
         }
         double raw;
-        if (tag.Type == RawType.Bool && bool.TryParse(text, out var on)) raw = on ? 1 : 0;
+        if (tag.Type == RawType.Bool && bool.TryParse(text, out var on))
+            raw = on ? 1 : 0;
         else if (!double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out raw) || !double.IsFinite(raw))
         {
             problem = $"'{text}' is no {tag.Type.Word()}.";
@@ -49,7 +52,10 @@ public sealed record TagWrite(Tag Tag, double Raw, string? Text = null, Slice? S
         if (slice is { FirstBit: not null } bits)
         {
             var whole = Math.Round(raw, MidpointRounding.AwayFromZero);
-            problem = whole >= 0 && whole < Math.Pow(2, bits.BitCount) ? null : $"{whole} does not fit {(bits.BitCount == 1 ? "one bit" : $"{bits.BitCount} bits")}.";
+            problem =
+                whole >= 0 && whole < Math.Pow(2, bits.BitCount)
+                    ? null
+                    : $"{whole} does not fit {(bits.BitCount == 1 ? "one bit" : $"{bits.BitCount} bits")}.";
             return problem is null ? new(tag, whole, null, slice) : null;
         }
         if (tag.Type == RawType.Bool)
@@ -58,7 +64,8 @@ public sealed record TagWrite(Tag Tag, double Raw, string? Text = null, Slice? S
             return problem is null ? new(tag, raw, null, slice) : null;
         }
         problem = RawCodec.WhyNot(raw, tag.Type);
-        if (problem is not null) return null;
+        if (problem is not null)
+            return null;
         System.Span<ushort> words = stackalloc ushort[4];
         RawCodec.TryWrite(raw, tag.Type, WordOrder.HighFirst, words);
         return new(tag, RawCodec.Read(words, tag.Type, WordOrder.HighFirst), null, slice);

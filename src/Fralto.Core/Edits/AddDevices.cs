@@ -21,34 +21,83 @@ namespace Fralto.Core.Edits;
 /// <param name="Digits">Digits of the number, filled up with zeros.</param>
 /// <param name="UnitStride">Unit ids from one device to the next; 0 when all are behind the same.</param>
 public sealed record AddDevices(
-    long ControllerId, long LayoutId, string Name, int First, int HowMany, int Base, int Stride, int BitBase = 0, int BitStride = 0, int? UnitId = null, int UnitStride = 0, int Digits = 1) : Edit
+    long ControllerId,
+    long LayoutId,
+    string Name,
+    int First,
+    int HowMany,
+    int Base,
+    int Stride,
+    int BitBase = 0,
+    int BitStride = 0,
+    int? UnitId = null,
+    int UnitStride = 0,
+    int Digits = 1
+) : Edit
 {
     /// <summary>The most devices of one series.</summary>
     public const int Most = 500;
 
     public override EditOutcome On(PlantModel model)
     {
-        if (!model.Controllers.TryGetValue(ControllerId, out var controller)) return Gone("The controller");
-        if (!model.Layouts.TryGetValue(LayoutId, out var layout)) return Gone("The layout");
+        if (!model.Controllers.TryGetValue(ControllerId, out var controller))
+            return Gone("The controller");
+        if (!model.Layouts.TryGetValue(LayoutId, out var layout))
+            return Gone("The layout");
         var problems = new List<Problem>();
-        if (!controller.Protocol.Rules().HasRegisters) problems.Add(new(nameof(ControllerId), $"{controller.Name} speaks {controller.Protocol.Words()}; layouts describe blocks of registers."));
-        if (HowMany is < 1 or > Most) problems.Add(new(nameof(HowMany), $"1 to {Most} devices at a time, not {HowMany}."));
-        else if (HowMany > 1 && !Name.Contains(SeriesPattern.Number, StringComparison.Ordinal)) problems.Add(new(nameof(Name), $"Put {SeriesPattern.Number} where the number goes, as in KLN{SeriesPattern.Number}: each of the {HowMany} needs its own name."));
-        if (First < 0) problems.Add(new(nameof(First), "Numbers are counted from 0 or above."));
-        if (problems.Count > 0) return EditOutcome.Refused(problems);
-        var devices = Enumerable.Range(0, HowMany).Select(i => new Device(
-            model.NextId + i, ControllerId, LayoutId, Name.Replace(SeriesPattern.Number, (First + i).ToString($"D{Math.Clamp(Digits, 1, 6)}", System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal), Base + i * Stride, BitBase + i * BitStride, UnitId + i * UnitStride)).ToArray();
+        if (!controller.Protocol.Rules().HasRegisters)
+            problems.Add(
+                new(nameof(ControllerId), $"{controller.Name} speaks {controller.Protocol.Words()}; layouts describe blocks of registers.")
+            );
+        if (HowMany is < 1 or > Most)
+            problems.Add(new(nameof(HowMany), $"1 to {Most} devices at a time, not {HowMany}."));
+        else if (HowMany > 1 && !Name.Contains(SeriesPattern.Number, StringComparison.Ordinal))
+            problems.Add(
+                new(
+                    nameof(Name),
+                    $"Put {SeriesPattern.Number} where the number goes, as in KLN{SeriesPattern.Number}: each of the {HowMany} needs "
+                        + $"its own name."
+                )
+            );
+        if (First < 0)
+            problems.Add(new(nameof(First), "Numbers are counted from 0 or above."));
+        if (problems.Count > 0)
+            return EditOutcome.Refused(problems);
+        var devices = Enumerable
+            .Range(0, HowMany)
+            .Select(i => new Device(
+                model.NextId + i,
+                ControllerId,
+                LayoutId,
+                Name.Replace(
+                    SeriesPattern.Number,
+                    (First + i).ToString($"D{Math.Clamp(Digits, 1, 6)}", System.Globalization.CultureInfo.InvariantCulture),
+                    StringComparison.Ordinal
+                ),
+                Base + i * Stride,
+                BitBase + i * BitStride,
+                UnitId + i * UnitStride
+            ))
+            .ToArray();
         var tags = new DeviceTags(model, model.NextId + HowMany, []);
         foreach (var device in devices)
         {
-            if (Naming.NameProblem(device.Name) is { } wrong) problems.Add(new(nameof(Name), wrong));
-            if (model.Devices.Values.Any(d => d.ControllerId == ControllerId && string.Equals(d.Name, device.Name, StringComparison.OrdinalIgnoreCase))) problems.Add(new(nameof(Name), $"{controller.Name} already has a device named {device.Name}."));
+            if (Naming.NameProblem(device.Name) is { } wrong)
+                problems.Add(new(nameof(Name), wrong));
+            if (
+                model.Devices.Values.Any(d =>
+                    d.ControllerId == ControllerId && string.Equals(d.Name, device.Name, StringComparison.OrdinalIgnoreCase)
+                )
+            )
+                problems.Add(new(nameof(Name), $"{controller.Name} already has a device named {device.Name}."));
             tags.Follow(device, layout);
         }
         problems.AddRange(tags.Problems);
         return problems.Count > 0
             ? EditOutcome.Refused(problems)
-            : EditOutcome.Changed($"Add {Count(devices.Length, "device")} {layout.Name} to {controller.Name}: {tags.Added} tags", [.. devices.Select(Added), .. tags.Changes]);
+            : EditOutcome.Changed(
+                $"Add {Count(devices.Length, "device")} {layout.Name} to {controller.Name}: {tags.Added} tags",
+                [.. devices.Select(Added), .. tags.Changes]
+            );
     }
-
 }

@@ -25,14 +25,18 @@ public sealed record AddParts(ImmutableArray<long> Instances) : Edit
             var before = changes.Count;
             foreach (var (part, name, code) in Instantiation.Missing(model, node))
             {
-                if (Instantiation.Misfit(model, node.Level, part.Level, part.TemplateId) is { } misfit) return EditOutcome.Refused("", $"{model.Index.PathOf(node.Id)}: {misfit}");
+                if (Instantiation.Misfit(model, node.Level, part.Level, part.TemplateId) is { } misfit)
+                    return EditOutcome.Refused("", $"{model.Index.PathOf(node.Id)}: {misfit}");
                 var made = Instantiation.Of(model, new Equipment(id, code, name, part.Level, node.Id, part.TemplateId, order++, part.Id));
-                if (Instantiation.PartMisfit(model, made) is { } inner) return EditOutcome.Refused("", $"{model.Index.PathOf(node.Id)}: {inner}");
+                if (Instantiation.PartMisfit(model, made) is { } inner)
+                    return EditOutcome.Refused("", $"{model.Index.PathOf(node.Id)}: {inner}");
                 changes.AddRange(made.Select(Added));
                 id += made.Count;
-                if (changes.Count > Instantiation.Most) return EditOutcome.Refused("", $"That would make more than {Instantiation.Most} nodes at once; do it place by place.");
+                if (changes.Count > Instantiation.Most)
+                    return EditOutcome.Refused("", $"That would make more than {Instantiation.Most} nodes at once; do it place by place.");
             }
-            if (changes.Count > before) reached++;
+            if (changes.Count > before)
+                reached++;
         }
         return EditOutcome.Changed($"add {Count(changes.Count, "node")} to {Count(reached, "instance")} that lacked parts", changes);
     }

@@ -12,14 +12,17 @@ public abstract record Edit
     /// <summary>Collects the problem of a field when there is one.</summary>
     private protected static void Check(List<Problem> problems, string field, string? message)
     {
-        if (message is not null) problems.Add(new Problem(field, message));
+        if (message is not null)
+            problems.Add(new Problem(field, message));
     }
 
-    private protected static EditOutcome Gone(string what) => EditOutcome.Refused("", $"{what} no longer exists; somebody has taken it out. Reload the page.");
+    private protected static EditOutcome Gone(string what) =>
+        EditOutcome.Refused("", $"{what} no longer exists; somebody has taken it out. Reload the page.");
 
     private protected static ModelChange Added(object after) => new(null, after);
 
     private protected static ModelChange Removed(object before) => new(before, null);
 
-    private protected static string Count(int count, string one, string? many = null) => count == 1 ? $"1 {one}" : $"{count} {many ?? one + "s"}";
+    private protected static string Count(int count, string one, string? many = null) =>
+        count == 1 ? $"1 {one}" : $"{count} {many ?? one + "s"}";
 }

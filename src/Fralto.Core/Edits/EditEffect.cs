@@ -9,8 +9,14 @@ namespace Fralto.Core.Edits;
 /// <param name="Instances">Instances that have the property.</param>
 /// <param name="Changed">Those for which something would be different.</param>
 /// <param name="Keeping">Those that say something of their own about it and stay as they are.</param>
-/// <param name="Refined">Descendants that say something of their own about it, with how many instances stay as they are because of that.</param>
-public sealed record EditEffect(int Instances, int Changed, ImmutableArray<Equipment> Keeping, ImmutableArray<(Template Template, int Instances)> Refined)
+/// <param name="Refined">Descendants that say something of their own about it, with how many instances stay as they are because of
+/// that.</param>
+public sealed record EditEffect(
+    int Instances,
+    int Changed,
+    ImmutableArray<Equipment> Keeping,
+    ImmutableArray<(Template Template, int Instances)> Refined
+)
 {
     /// <summary>Compares every instance's facts before and after the edit.</summary>
     /// <param name="model">The model before it.</param>
@@ -25,11 +31,26 @@ public sealed record EditEffect(int Instances, int Changed, ImmutableArray<Equip
         foreach (var instance in instances)
         {
             var after = next.Index.PropertiesOf(instance).FirstOrDefault(p => p.Id == propertyId);
-            var before = model.Equipment.TryGetValue(instance.Id, out var old) ? model.Index.PropertiesOf(old).FirstOrDefault(p => p.Id == propertyId) : null;
-            if (before is null != after is null || before?.Facts != after?.Facts || before?.Declaration != after?.Declaration) changed++;
-            else if (after is { Own.IsEmpty: false }) keeping.Add(instance);
-            else if (next.Index.AncestryOf(instance.TemplateId!.Value).LastOrDefault(t => t.Id != templateId && t.Patches.ContainsKey(propertyId)) is { } by) refined[by] = refined.GetValueOrDefault(by) + 1;
+            var before = model.Equipment.TryGetValue(instance.Id, out var old)
+                ? model.Index.PropertiesOf(old).FirstOrDefault(p => p.Id == propertyId)
+                : null;
+            if (before is null != after is null || before?.Facts != after?.Facts || before?.Declaration != after?.Declaration)
+                changed++;
+            else if (after is { Own.IsEmpty: false })
+                keeping.Add(instance);
+            else if (
+                next
+                    .Index.AncestryOf(instance.TemplateId!.Value)
+                    .LastOrDefault(t => t.Id != templateId && t.Patches.ContainsKey(propertyId)) is
+                { } by
+            )
+                refined[by] = refined.GetValueOrDefault(by) + 1;
         }
-        return new EditEffect(instances.Length, changed, keeping.ToImmutable(), [.. refined.OrderBy(r => r.Key.Name, StringComparer.Ordinal).Select(r => (r.Key, r.Value))]);
+        return new EditEffect(
+            instances.Length,
+            changed,
+            keeping.ToImmutable(),
+            [.. refined.OrderBy(r => r.Key.Name, StringComparer.Ordinal).Select(r => (r.Key, r.Value))]
+        );
     }
 }

@@ -7,7 +7,8 @@ public sealed record RemoveDevice(long Id) : Edit
 {
     public override EditOutcome On(PlantModel model)
     {
-        if (!model.Devices.TryGetValue(Id, out var device)) return Gone("The device");
+        if (!model.Devices.TryGetValue(Id, out var device))
+            return Gone("The device");
         var tags = new DeviceTags(model, model.NextId, [Id]);
         tags.Drop(device);
         return EditOutcome.Changed($"Take out device {device.Name} with {Count(tags.Removed, "tag")}", [.. tags.Changes, Removed(device)]);

@@ -9,9 +9,13 @@ public sealed record RemoveEquipment(long Id) : Edit
 {
     public override EditOutcome On(PlantModel model)
     {
-        if (!model.Equipment.TryGetValue(Id, out var node)) return Gone("The equipment");
+        if (!model.Equipment.TryGetValue(Id, out var node))
+            return Gone("The equipment");
         var (changes, nodes, bindings) = Gather(model, [Id]);
-        return EditOutcome.Changed($"Take out {node.Name} with {Count(nodes - 1, "node")} below it and {Count(bindings, "binding")}", changes);
+        return EditOutcome.Changed(
+            $"Take out {node.Name} with {Count(nodes - 1, "node")} below it and {Count(bindings, "binding")}",
+            changes
+        );
     }
 
     /// <summary>The changes that take nodes out, with everything below them and their bindings, and what goes in words.</summary>
@@ -25,8 +29,13 @@ public sealed record RemoveEquipment(long Id) : Edit
     {
         var nodes = new Dictionary<long, Equipment>();
         foreach (var root in roots.Where(id => !nodes.ContainsKey(id)))
-            foreach (var node in model.Index.Below(root)) nodes.TryAdd(node.Id, node);
+        foreach (var node in model.Index.Below(root))
+            nodes.TryAdd(node.Id, node);
         var bindings = nodes.Values.SelectMany(n => model.Index.BoundOf(n)).ToArray();
-        return ([.. bindings.Select(Removed), .. nodes.Values.OrderByDescending(n => model.Index.LineageOf(n.Id).Count).Select(Removed)], nodes.Count, bindings.Length);
+        return (
+            [.. bindings.Select(Removed), .. nodes.Values.OrderByDescending(n => model.Index.LineageOf(n.Id).Count).Select(Removed)],
+            nodes.Count,
+            bindings.Length
+        );
     }
 }

@@ -9,7 +9,8 @@ public sealed record RemoveOwnUnit(long Id) : Edit
 
     public override EditOutcome On(PlantModel model)
     {
-        if (!model.OwnUnits.TryGetValue(Id, out var unit)) return Gone("The unit");
+        if (!model.OwnUnits.TryGetValue(Id, out var unit))
+            return Gone("The unit");
         var users = References.UsersOf(model, EntityKinds.Unit, unit.Code).Take(MostUsers).ToArray();
         return users.Length > 0
             ? EditOutcome.Refused("", $"{unit.Symbol} is the unit of {string.Join(", ", users)}; give those another unit first.")

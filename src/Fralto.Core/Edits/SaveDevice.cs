@@ -8,12 +8,19 @@ public sealed record SaveDevice(long Id, string Name, int Base, int BitBase, int
 {
     public override EditOutcome On(PlantModel model)
     {
-        if (!model.Devices.TryGetValue(Id, out var before)) return Gone("The device");
+        if (!model.Devices.TryGetValue(Id, out var before))
+            return Gone("The device");
         var after = before with { Name = Name, Base = Base, BitBase = BitBase, UnitId = UnitId };
-        if (Naming.NameProblem(Name) is { } wrong) return EditOutcome.Refused(nameof(Name), wrong);
-        if (model.Devices.Values.Any(d => d.Id != Id && d.ControllerId == before.ControllerId && string.Equals(d.Name, Name, StringComparison.OrdinalIgnoreCase)))
+        if (Naming.NameProblem(Name) is { } wrong)
+            return EditOutcome.Refused(nameof(Name), wrong);
+        if (
+            model.Devices.Values.Any(d =>
+                d.Id != Id && d.ControllerId == before.ControllerId && string.Equals(d.Name, Name, StringComparison.OrdinalIgnoreCase)
+            )
+        )
             return EditOutcome.Refused(nameof(Name), $"{model.Controllers[before.ControllerId].Name} already has a device named {Name}.");
-        if (after == before) return EditOutcome.Refused("", $"{Name} is like this already.");
+        if (after == before)
+            return EditOutcome.Refused("", $"{Name} is like this already.");
         var tags = new DeviceTags(model, model.NextId, [Id]);
         tags.Follow(after, model.Layouts[after.LayoutId]);
         return tags.Problems.Count > 0

@@ -14,29 +14,52 @@ namespace Fralto.Core.Edits;
 /// <param name="Level">The level it stands at.</param>
 /// <param name="HowMany">How many, from 1.</param>
 /// <param name="WithInstances">True gives the part to every instance there is already; otherwise it is offered to them.</param>
-public sealed record SavePart(long TemplateId, long? Id, string Code, string Name, long? PartTemplateId, EquipmentLevel Level, int HowMany, bool WithInstances = false) : Edit
+public sealed record SavePart(
+    long TemplateId,
+    long? Id,
+    string Code,
+    string Name,
+    long? PartTemplateId,
+    EquipmentLevel Level,
+    int HowMany,
+    bool WithInstances = false
+) : Edit
 {
     public override EditOutcome On(PlantModel model)
     {
-        if (!model.Templates.TryGetValue(TemplateId, out var template)) return Gone("The template");
+        if (!model.Templates.TryGetValue(TemplateId, out var template))
+            return Gone("The template");
         var known = template.Parts.FirstOrDefault(p => p.Id == Id);
-        if (Id is not null && known is null) return Gone("The part");
+        if (Id is not null && known is null)
+            return Gone("The part");
         var part = new TemplatePart(Id ?? model.NextId, Code, Name, PartTemplateId ?? 0, Level, HowMany);
         var problems = EntityRules.Problems(part).ToList();
         Check(problems, nameof(Code), Clash(model));
-        if (PartTemplateId is not { } of || !model.Templates.TryGetValue(of, out var partTemplate)) problems.Add(new(nameof(PartTemplateId), "Choose the template the part is an instance of."));
+        if (PartTemplateId is not { } of || !model.Templates.TryGetValue(of, out var partTemplate))
+            problems.Add(new(nameof(PartTemplateId), "Choose the template the part is an instance of."));
         else
         {
             Check(problems, nameof(PartTemplateId), Cycle(model, template, partTemplate));
             Check(problems, nameof(Level), Instantiation.Misfit(model, EquipmentLevel.Other, Level, of));
             foreach (var above in model.Index.LevelsOf(TemplateId))
-                if (LevelRules.Misfit(above, Level) is { } misfit) problems.Add(new(nameof(Level), $"{template.Name} stands at {LevelRules.NameOf(above)}. {misfit}"));
+                if (LevelRules.Misfit(above, Level) is { } misfit)
+                    problems.Add(new(nameof(Level), $"{template.Name} stands at {LevelRules.NameOf(above)}. {misfit}"));
         }
-        if (problems.Count > 0) return EditOutcome.Refused(problems);
+        if (problems.Count > 0)
+            return EditOutcome.Refused(problems);
 
-        var change = new ModelChange(template, template with { Parts = known is null ? template.Parts.Add(part) : template.Parts.Replace(known, part) });
-        var summary = $"{(known is null ? "Give" : "Change")} {template.Name} {(known is null ? "the part" : "its part")} {Name}{(HowMany > 1 ? $" ({HowMany})" : "")}";
-        if (!WithInstances) return EditOutcome.Changed(summary, change);
+        var change = new ModelChange(
+            template,
+            template with
+            {
+                Parts = known is null ? template.Parts.Add(part) : template.Parts.Replace(known, part),
+            }
+        );
+        var summary =
+            $"{(known is null ? "Give" : "Change")} {template.Name} {(known is null ? "the part" : "its part")} "
+            + $"{Name}{(HowMany > 1 ? $" ({HowMany})" : "")}";
+        if (!WithInstances)
+            return EditOutcome.Changed(summary, change);
         var next = model.Apply([change]);
         var added = AddParts.To(next, [.. next.Index.FamilyOf(TemplateId).SelectMany(t => next.Index.InstancesOf(t.Id))]);
         return added.IsRefused ? added : EditOutcome.Changed($"{summary}; {added.Summary}", [change, .. added.Changes]);
@@ -49,17 +72,33 @@ public sealed record SavePart(long TemplateId, long? Id, string Code, string Nam
         var (waiting, seen) = (new Stack<long>([part.Id]), new HashSet<long>());
         while (waiting.TryPop(out var id))
         {
-            if (wholes.Contains(id)) return id == part.Id && id == whole.Id ? $"A {whole.Name} cannot be a part of itself." : $"A {part.Name} is or holds a {model.Templates[id].Name}, so it cannot be a part of a {whole.Name}.";
-            if (!seen.Add(id)) continue;
-            foreach (var inner in model.Index.PartsOf(id)) waiting.Push(inner.TemplateId);
+            if (wholes.Contains(id))
+                return id == part.Id && id == whole.Id
+                    ? $"A {whole.Name} cannot be a part of itself."
+                    : $"A {part.Name} is or holds a {model.Templates[id].Name}, so it cannot be a part of a {whole.Name}.";
+            if (!seen.Add(id))
+                continue;
+            foreach (var inner in model.Index.PartsOf(id))
+                waiting.Push(inner.TemplateId);
         }
         return null;
     }
 
     private string? Clash(PlantModel model)
     {
-        var own = new TemplatePart(0, Code, Name, 0, Level, Math.Clamp(HowMany, 1, TemplatePart.Most)).Members.Select(m => m.Code).ToHashSet(StringComparer.OrdinalIgnoreCase);
-        return model.Index.AncestryOf(TemplateId).Concat(model.Index.FamilyOf(TemplateId)).SelectMany(t => t.Parts).Where(p => p.Id != Id)
-            .SelectMany(p => p.Members).FirstOrDefault(m => own.Contains(m.Code)) is { Code: { } taken } ? $"Another part has the code {taken}." : null;
+        var own = new TemplatePart(0, Code, Name, 0, Level, Math.Clamp(HowMany, 1, TemplatePart.Most))
+            .Members.Select(m => m.Code)
+            .ToHashSet(StringComparer.OrdinalIgnoreCase);
+        return
+            model
+                .Index.AncestryOf(TemplateId)
+                .Concat(model.Index.FamilyOf(TemplateId))
+                .SelectMany(t => t.Parts)
+                .Where(p => p.Id != Id)
+                .SelectMany(p => p.Members)
+                .FirstOrDefault(m => own.Contains(m.Code))
+                is { Code: { } taken }
+            ? $"Another part has the code {taken}."
+            : null;
     }
 }

@@ -15,12 +15,20 @@ namespace Fralto.Core.Edits;
 /// <param name="Levels">Levels its instances may stand at, empty for those it inherits; null leaves them as they are.</param>
 /// <param name="Labels">Labels of every instance; null leaves them as they are.</param>
 public sealed record SaveTemplate(
-    long? Id, string Code, string Name, long? ParentId, string Description, ImmutableArray<EquipmentLevel>? Levels = null, ImmutableSortedDictionary<string, string>? Labels = null) : Edit
+    long? Id,
+    string Code,
+    string Name,
+    long? ParentId,
+    string Description,
+    ImmutableArray<EquipmentLevel>? Levels = null,
+    ImmutableSortedDictionary<string, string>? Labels = null
+) : Edit
 {
     public override EditOutcome On(PlantModel model)
     {
         Template? before = null;
-        if (Id is { } id && !model.Templates.TryGetValue(id, out before)) return Gone("The template");
+        if (Id is { } id && !model.Templates.TryGetValue(id, out before))
+            return Gone("The template");
         var after = (before ?? new Template(model.NextId, Code, Name, ParentId, Description)) with
         {
             Code = Code,
@@ -36,7 +44,8 @@ public sealed record SaveTemplate(
             problems.Add(new(nameof(ParentId), "A template keeps the parent it was made with."));
         if (ParentId is { } parent && !model.Templates.ContainsKey(parent))
             problems.Add(new(nameof(ParentId), "The template to inherit from no longer exists."));
-        if (problems.Count > 0) return EditOutcome.Refused(problems);
+        if (problems.Count > 0)
+            return EditOutcome.Refused(problems);
         var change = new ModelChange(before, after);
         return Misplaced(model.Apply([change]), after) is { } misplaced
             ? EditOutcome.Refused(nameof(Levels), misplaced)
@@ -48,12 +57,22 @@ public sealed record SaveTemplate(
     {
         foreach (var template in next.Index.FamilyOf(after.Id))
         {
-            if (next.Index.LevelsOf(template.Id) is not { IsEmpty: false } levels) continue;
+            if (next.Index.LevelsOf(template.Id) is not { IsEmpty: false } levels)
+                continue;
             var wrong = next.Index.InstancesOf(template.Id).Where(e => !levels.Contains(e.Level)).ToArray();
             if (wrong.Length > 0)
-                return $"{next.Index.PathOf(wrong[0].Id)} is a {LevelRules.NameOf(wrong[0].Level)}{(wrong.Length > 1 ? $", and {wrong.Length - 1} more stand at other levels" : "")}; allow its level, or change it first.";
-            if (next.Templates.Values.SelectMany(t => t.Parts.Select(p => (Whole: t, Part: p))).FirstOrDefault(p => p.Part.TemplateId == template.Id && !levels.Contains(p.Part.Level)) is { Part: { } part } use)
-                return $"{use.Whole.Name} has it as the part {part.Name} at the level {LevelRules.NameOf(part.Level)}; allow that level too.";
+                return $"{next.Index.PathOf(wrong[0].Id)} is a "
+                    + $"{LevelRules.NameOf(wrong[0].Level)}"
+                    + $"{(wrong.Length > 1 ? $", and {wrong.Length - 1} more stand at other levels" : "")}; "
+                    + $"allow its level, or change it first.";
+            if (
+                next
+                    .Templates.Values.SelectMany(t => t.Parts.Select(p => (Whole: t, Part: p)))
+                    .FirstOrDefault(p => p.Part.TemplateId == template.Id && !levels.Contains(p.Part.Level)) is
+                { Part: { } part } use
+            )
+                return $"{use.Whole.Name} has it as the part {part.Name} at the level {LevelRules.NameOf(part.Level)}; allow that "
+                    + $"level too.";
         }
         return null;
     }

@@ -12,9 +12,14 @@ public sealed record SetWordOrder(ImmutableArray<long> TagIds, WordOrder Order) 
     public override EditOutcome On(PlantModel model)
     {
         var tags = TagIds.Select(id => model.Tags.GetValueOrDefault(id)).ToArray();
-        if (tags.Length == 0 || tags.Any(t => t is null)) return Gone("A tag");
+        if (tags.Length == 0 || tags.Any(t => t is null))
+            return Gone("A tag");
         if (tags.FirstOrDefault(t => TagRules.Generated(model, t!) is not null) is { } generated)
-            return EditOutcome.Refused("", $"{generated.Name} belongs to the device {TagRules.Generated(model, generated)!.Name}; change the order in its layout, and the tags of all its devices follow.");
+            return EditOutcome.Refused(
+                "",
+                $"{generated.Name} belongs to the device {TagRules.Generated(model, generated)!.Name}; change the order in its "
+                    + $"layout, and the tags of all its devices follow."
+            );
         var changes = tags.Where(t => t!.WordOrder != Order).Select(t => new ModelChange(t, t! with { WordOrder = Order })).ToArray();
         return changes.Length == 0
             ? EditOutcome.Refused("", $"These tags are already read as {Order.Letters()}.")

@@ -7,7 +7,8 @@ public sealed record Unbind(long EquipmentId, long PropertyId) : Edit
 {
     public override EditOutcome On(PlantModel model)
     {
-        if (!model.Bindings.TryGetValue((EquipmentId, PropertyId), out var binding)) return Gone("The binding");
+        if (!model.Bindings.TryGetValue((EquipmentId, PropertyId), out var binding))
+            return Gone("The binding");
         return EditOutcome.Changed($"Unbind {model.Equipment[EquipmentId].Name} from {model.Tags[binding.TagId].Name}", Removed(binding));
     }
 }

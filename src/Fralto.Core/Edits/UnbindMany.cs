@@ -12,6 +12,10 @@ public sealed record UnbindMany(ImmutableArray<(long EquipmentId, long PropertyI
         var bound = Cells.Distinct().Select(c => model.Bindings.GetValueOrDefault(c)).OfType<PropertyBinding>().ToArray();
         return bound.Length == 0 ? EditOutcome.Refused("", "None of these is bound.")
             : bound.Length == 1 ? new Unbind(bound[0].EquipmentId, bound[0].PropertyId).On(model)
-            : EditOutcome.Changed($"Unbind {Count(bound.Length, "property", "properties")} of {Count(bound.Select(b => b.EquipmentId).Distinct().Count(), "instance")}", [.. bound.Select(Removed)]);
+            : EditOutcome.Changed(
+                $"Unbind {Count(bound.Length, "property", "properties")} of "
+                    + $"{Count(bound.Select(b => b.EquipmentId).Distinct().Count(), "instance")}",
+                [.. bound.Select(Removed)]
+            );
     }
 }

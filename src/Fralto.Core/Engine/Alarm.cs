@@ -10,7 +10,13 @@ namespace Fralto.Core.Engine;
 /// <param name="ClearedAt">When the condition went away; null while it is there.</param>
 /// <param name="AcknowledgedBy">Who acknowledged it; null when nobody has.</param>
 public sealed record Alarm(
-    AlarmKey Key, AlarmState State, DateTimeOffset RaisedAt, double RaisedValue, DateTimeOffset? ClearedAt = null, string? AcknowledgedBy = null)
+    AlarmKey Key,
+    AlarmState State,
+    DateTimeOffset RaisedAt,
+    double RaisedValue,
+    DateTimeOffset? ClearedAt = null,
+    string? AcknowledgedBy = null
+)
 {
     /// <summary>True while the condition is there.</summary>
     public bool IsActive => State is AlarmState.Unacknowledged or AlarmState.Acknowledged;

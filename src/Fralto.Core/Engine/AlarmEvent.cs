@@ -12,4 +12,12 @@ namespace Fralto.Core.Engine;
 /// <param name="Priority">1 to 4.</param>
 /// <param name="Who">Who acknowledged; null for what the plant did.</param>
 public sealed record AlarmEvent(
-    AlarmKey Key, DateTimeOffset Time, AlarmState State, AlarmCause Cause, double Value, string Path, int Priority, string? Who = null);
+    AlarmKey Key,
+    DateTimeOffset Time,
+    AlarmState State,
+    AlarmCause Cause,
+    double Value,
+    string Path,
+    int Priority,
+    string? Who = null
+);

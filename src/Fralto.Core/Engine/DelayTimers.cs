@@ -18,16 +18,19 @@ internal sealed class DelayTimers(int slots)
     /// <summary>Lets a slot wait; what it waited for before is forgotten.</summary>
     public void Start(int slot, long due)
     {
-        if (_due[slot] == 0) _waiting++;
+        if (_due[slot] == 0)
+            _waiting++;
         _due[slot] = due;
         _queue.Enqueue(slot, (due, _order++));
-        if (_queue.Count > 2 * _waiting + FewTakenBack) Tidy();
+        if (_queue.Count > 2 * _waiting + FewTakenBack)
+            Tidy();
     }
 
     /// <summary>Lets a slot wait no longer.</summary>
     public void Cancel(int slot)
     {
-        if (_due.Length == 0 || _due[slot] == 0) return;
+        if (_due.Length == 0 || _due[slot] == 0)
+            return;
         _due[slot] = 0;
         _waiting--;
     }
@@ -40,7 +43,8 @@ internal sealed class DelayTimers(int slots)
         {
             _queue.Dequeue();
             due = first.Due;
-            if (_due[slot] != due) continue;
+            if (_due[slot] != due)
+                continue;
             Cancel(slot);
             return true;
         }
@@ -51,9 +55,11 @@ internal sealed class DelayTimers(int slots)
     /// <summary>All that wait: slot and when it is due.</summary>
     public IEnumerable<(int Slot, long Due)> All()
     {
-        if (_waiting == 0) yield break;
+        if (_waiting == 0)
+            yield break;
         for (var slot = 0; slot < _due.Length; slot++)
-            if (_due[slot] != 0) yield return (slot, _due[slot]);
+            if (_due[slot] != 0)
+                yield return (slot, _due[slot]);
     }
 
     private void Tidy()
@@ -61,7 +67,8 @@ internal sealed class DelayTimers(int slots)
         var kept = new List<(int Slot, (long Due, long Order) At)>(_waiting);
         var seen = new HashSet<int>();
         while (_queue.TryDequeue(out var slot, out var at))
-            if (_due[slot] == at.Due && seen.Add(slot)) kept.Add((slot, at));
+            if (_due[slot] == at.Due && seen.Add(slot))
+                kept.Add((slot, at));
         _queue.EnqueueRange(kept);
     }
 }

@@ -1,6 +1,7 @@
 namespace Fralto.Core.Engine;
 
-/// <summary>What the engine has put out since it was last cleared: which points and tags are no longer what they were, and what happened to alarms.</summary>
+/// <summary>What the engine has put out since it was last cleared: which points and tags are no longer what they were, and what happened to
+/// alarms.</summary>
 public sealed class EngineOutput
 {
     private ulong[] _points = [];
@@ -32,8 +33,10 @@ public sealed class EngineOutput
     /// <summary>Forgets which points and tags have changed; the events stay until they are taken.</summary>
     public void ClearChanges()
     {
-        foreach (var index in Points) _points[index >> 6] = 0;
-        foreach (var index in Tags) _tags[index >> 6] = 0;
+        foreach (var index in Points)
+            _points[index >> 6] = 0;
+        foreach (var index in Tags)
+            _tags[index >> 6] = 0;
         Points.Clear();
         Tags.Clear();
     }
@@ -42,7 +45,8 @@ public sealed class EngineOutput
     {
         ref var word = ref listed[index >> 6];
         var bit = 1UL << (index & 63);
-        if ((word & bit) != 0) return;
+        if ((word & bit) != 0)
+            return;
         word |= bit;
         list.Add(index);
     }

@@ -3,7 +3,8 @@ using Fralto.Core.Planning;
 
 namespace Fralto.Core.Engine;
 
-/// <summary>How many limits are being watched. A limit is watched while its value is not Bad: a Bad value says nothing about the process.</summary>
+/// <summary>How many limits are being watched. A limit is watched while its value is not Bad: a Bad value says nothing about the
+/// process.</summary>
 /// <param name="Total">Limits of bound properties.</param>
 /// <param name="Unwatched">Those whose value is Bad, by the controller it comes from; 0 stands for simulations.</param>
 public sealed record LimitWatch(int Total, ImmutableSortedDictionary<long, int> Unwatched)
@@ -21,7 +22,8 @@ public sealed record LimitWatch(int Total, ImmutableSortedDictionary<long, int> 
         {
             var (limits, tag) = (plan.Points[i].Limits.Length, plan.Points[i].Tag);
             total += limits;
-            if (limits > 0 && isBad(i)) unwatched[plan.Tags[tag].ControllerId] = unwatched.GetValueOrDefault(plan.Tags[tag].ControllerId) + limits;
+            if (limits > 0 && isBad(i))
+                unwatched[plan.Tags[tag].ControllerId] = unwatched.GetValueOrDefault(plan.Tags[tag].ControllerId) + limits;
         }
         return new(total, unwatched.ToImmutableSortedDictionary());
     }

@@ -1,7 +1,8 @@
 namespace Fralto.Core.Engine;
 
 /// <summary>A moment as the engine counts it, and what the clock on the wall said then.</summary>
-/// <param name="Ticks">Engine time, in ticks of 100 ns from any beginning. It only goes forward, whoever sets a clock; delays, staleness and order run on it.</param>
+/// <param name="Ticks">Engine time, in ticks of 100 ns from any beginning. It only goes forward, whoever sets a clock; delays, staleness
+/// and order run on it.</param>
 /// <param name="UtcTicks">UTC at that moment, in ticks of 100 ns: what people read.</param>
 public readonly record struct Moment(long Ticks, long UtcTicks)
 {

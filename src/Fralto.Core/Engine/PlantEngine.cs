@@ -8,14 +8,17 @@ using Fralto.Core.Quality;
 
 namespace Fralto.Core.Engine;
 
-/// <summary>Runs a plan: samples in, values and alarm events out. Single-threaded and deterministic; time enters with the samples.</summary>
+/// <summary>Runs a plan: samples in, values and alarm events out. Single-threaded and deterministic; time enters with the
+/// samples.</summary>
 /// <remarks>
-/// Two times: the time a source gives a sample is shown and kept; delays, staleness and order run on engine time, the time of arrival (<see cref="Moment"/>).
+/// Two times: the time a source gives a sample is shown and kept; delays, staleness and order run on engine time, the time of arrival
+/// (<see cref="Moment"/>).
 /// A clock that is wrong, theirs or ours, moves no alarm.
 /// </remarks>
 public sealed class PlantEngine
 {
-    /// <summary>Samples looked ahead: enough to keep the memory busy, few enough that what is fetched is still there when it is used.</summary>
+    /// <summary>Samples looked ahead: enough to keep the memory busy, few enough that what is fetched is still there when it is
+    /// used.</summary>
     private const int Ahead = 64;
 
     private const int Conditions = 4;
@@ -23,7 +26,8 @@ public sealed class PlantEngine
     /// <summary>Between two calls of <see cref="Advance"/>; a longer time was not this engine's.</summary>
     private const long LongestAbsence = TimeSpan.TicksPerSecond;
 
-    /// <summary>Tags that are looked at in one call of <see cref="Advance"/> because they may be silent; more have their turn in the next.</summary>
+    /// <summary>Tags that are looked at in one call of <see cref="Advance"/> because they may be silent; more have their turn in the
+    /// next.</summary>
     private const int MostSilent = 20_000;
 
     private const string NotANumberReason = "the device sent not-a-number or infinity";
@@ -66,7 +70,8 @@ public sealed class PlantEngine
     /// <exception cref="ArgumentException">The map is not one from the running plan.</exception>
     public void Swap(PlanMap map, Moment now)
     {
-        if (!ReferenceEquals(map.From, Plan)) throw new ArgumentException("The map is not one from the plan that runs.", nameof(map));
+        if (!ReferenceEquals(map.From, Plan))
+            throw new ArgumentException("The map is not one from the plan that runs.", nameof(map));
         var plan = map.To;
         Output.Fit(plan.Points.Length, plan.Tags.Length);
         var (oldPlan, oldPoints, oldTags, oldTexts, oldChanges, waiting) = (Plan, _points, _tags, _texts, _changes, Waiting());
@@ -81,7 +86,8 @@ public sealed class PlantEngine
             _tags[i] = old >= 0 ? oldTags[old] : HotTag.Waiting;
             _texts[i] = old >= 0 ? oldTexts[old] : null;
             _tags[i].IsTimed = false;
-            if (!_tags[i].Status.IsBad) Time(i, now.Ticks);
+            if (!_tags[i].Status.IsBad)
+                Time(i, now.Ticks);
         }
         _points = new HotPoint[plan.Points.Length];
         GoodPoints = 0;
@@ -101,9 +107,11 @@ public sealed class PlantEngine
             // A delay that runs goes on while its limit is the same; with another limit it begins anew.
             if (old >= 0 && _points[i].Crossed != _points[i].Exceeded)
             {
-                if (!oldPlan.Points[old].Limits.SequenceEqual(point.Limits)) ForgetDelays(i);
+                if (!oldPlan.Points[old].Limits.SequenceEqual(point.Limits))
+                    ForgetDelays(i);
                 else
-                    foreach (var (condition, due) in waiting.GetValueOrDefault(old, [])) _timers.Start(i * Conditions + (int)condition, due);
+                    foreach (var (condition, due) in waiting.GetValueOrDefault(old, []))
+                        _timers.Start(i * Conditions + (int)condition, due);
             }
             Evaluate(i, _tags[point.Tag], now);
         }
@@ -111,9 +119,16 @@ public sealed class PlantEngine
         {
             _alarms.Remove(alarm.Key);
             var point = oldPlan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId);
-            Output.Events.Add(point >= 0
-                ? NoLongerWatched(alarm, now.Utc, oldPlan.Points[point].Path, oldPlan.Points[point].LimitOf(alarm.Key.Condition)?.Priority)
-                : NoLongerWatched(alarm, now.Utc, "", null));
+            Output.Events.Add(
+                point >= 0
+                    ? NoLongerWatched(
+                        alarm,
+                        now.Utc,
+                        oldPlan.Points[point].Path,
+                        oldPlan.Points[point].LimitOf(alarm.Key.Condition)?.Priority
+                    )
+                    : NoLongerWatched(alarm, now.Utc, "", null)
+            );
         }
     }
 
@@ -131,22 +146,26 @@ public sealed class PlantEngine
             var block = samples.Slice(at, Math.Min(Ahead, samples.Length - at));
             Fetch(block, tags);
             for (var i = 0; i < block.Length; i++)
-                if (tags[i] >= 0 && !IsSaidAgain(in block[i], ref _tags[tags[i]], arrived.Ticks)) Take(in block[i], tags[i], in arrived);
+                if (tags[i] >= 0 && !IsSaidAgain(in block[i], ref _tags[tags[i]], arrived.Ticks))
+                    Take(in block[i], tags[i], in arrived);
         }
     }
 
-    /// <summary>Most samples say again what the one before said: the tag gets younger, and everything else stays as it is, down to the limits.</summary>
+    /// <summary>Most samples say again what the one before said: the tag gets younger, and everything else stays as it is, down to the
+    /// limits.</summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static bool IsSaidAgain(in Sample sample, ref HotTag tag, long arrived)
     {
         // A raw number is equal to none while there is none; those of text are never equal, being none.
-        if (tag.Raw != sample.Raw || tag.Status != sample.Status || sample.Status.IsBad || !ReferenceEquals(tag.Reason, sample.Reason)) return false;
+        if (tag.Raw != sample.Raw || tag.Status != sample.Status || sample.Status.IsBad || !ReferenceEquals(tag.Reason, sample.Reason))
+            return false;
         tag.SourceTicks = tag.ReadTicks = sample.TimeTicks;
         tag.ArrivedTicks = arrived;
         return true;
     }
 
-    /// <summary>Finds the tags of some samples and touches what they will need, so that the memory answers all of them at once and not one after the other.</summary>
+    /// <summary>Finds the tags of some samples and touches what they will need, so that the memory answers all of them at once and not one
+    /// after the other.</summary>
     private void Fetch(ReadOnlySpan<Sample> samples, System.Span<int> tags)
     {
         var plan = Plan;
@@ -156,26 +175,31 @@ public sealed class PlantEngine
             if (index >= 0 && samples[i].Element != 0)
             {
                 index += samples[i].Element;
-                if (index >= plan.Tags.Length || plan.Tags[index].TagId != samples[i].TagId) index = -1;
+                if (index >= plan.Tags.Length || plan.Tags[index].TagId != samples[i].TagId)
+                    index = -1;
             }
             tags[i] = index;
         }
         var (hotTags, hotPoints, only, touched) = (_tags, _points, plan.OnlyPoints, 0L);
         foreach (var tag in tags[..samples.Length])
-            if (tag >= 0) touched += hotTags[tag].SourceTicks;
+            if (tag >= 0)
+                touched += hotTags[tag].SourceTicks;
         for (var i = 0; i < samples.Length; i++)
         {
             // A point is looked at only when its tag says something new.
             var tag = tags[i];
-            if (tag < 0 || hotTags[tag].Raw == samples[i].Raw) continue;
+            if (tag < 0 || hotTags[tag].Raw == samples[i].Raw)
+                continue;
             var point = only[tag];
-            if (point >= 0) touched += Touch(in hotPoints[point]);
+            if (point >= 0)
+                touched += Touch(in hotPoints[point]);
         }
         _touched = touched;
     }
 
     /// <summary>Reads something from each line of memory a point lies in.</summary>
-    private static long Touch(in HotPoint point) => point.Crossed + BitConverter.DoubleToInt64Bits(point.Setup.WindowLow) + BitConverter.DoubleToInt64Bits(point.Setup.HighHighClear);
+    private static long Touch(in HotPoint point) =>
+        point.Crossed + BitConverter.DoubleToInt64Bits(point.Setup.WindowLow) + BitConverter.DoubleToInt64Bits(point.Setup.HighHighClear);
 
     private void Take(in Sample sample, int index, in Moment arrived)
     {
@@ -191,7 +215,8 @@ public sealed class PlantEngine
         }
         if (!sample.Status.IsBad)
         {
-            if (!tag.IsTimed) Time(index, arrived.Ticks);
+            if (!tag.IsTimed)
+                Time(index, arrived.Ticks);
             if (double.IsFinite(sample.Raw))
             {
                 tag.ReadTicks = sample.TimeTicks;
@@ -219,12 +244,15 @@ public sealed class PlantEngine
                 isNews = true;
             }
         }
-        if (!isNews) return;
+        if (!isNews)
+            return;
         Output.AddTag(index);
         var only = Plan.OnlyPoints[index];
-        if (only >= 0) Evaluate(only, tag, in arrived);
+        if (only >= 0)
+            Evaluate(only, tag, in arrived);
         else if (only == Plan.FeedsMany)
-            foreach (var point in Plan.PointsOfTag(index)) Evaluate(point, tag, in arrived);
+            foreach (var point in Plan.PointsOfTag(index))
+                Evaluate(point, tag, in arrived);
     }
 
     private void Change(int index, ref HotTag tag, in Moment arrived)
@@ -233,22 +261,28 @@ public sealed class PlantEngine
         _changes[Plan.ControllerOfTag[index]]++;
     }
 
-    /// <summary>Lets time pass: alarms whose delay is over are raised or cleared, and every tag that has had no update for three update intervals becomes Bad.</summary>
-    /// <param name="now">Now. Called several times a second; after a longer pause nothing can be said of what the devices did meanwhile, and silence is counted from then on.</param>
-    /// <param name="takenUntil">What arrived after this engine time has not been taken yet, so that neither a delay nor a silence can be said to have lasted longer; null when all has been taken.</param>
+    /// <summary>Lets time pass: alarms whose delay is over are raised or cleared, and every tag that has had no update for three update
+    /// intervals becomes Bad.</summary>
+    /// <param name="now">Now. Called several times a second; after a longer pause nothing can be said of what the devices did meanwhile,
+    /// and silence is counted from then on.</param>
+    /// <param name="takenUntil">What arrived after this engine time has not been taken yet, so that neither a delay nor a silence can be
+    /// said to have lasted longer; null when all has been taken.</param>
     public void Advance(Moment now, long? takenUntil = null)
     {
-        if (_advanced != 0 && now.Ticks - _advanced > LongestAbsence) _heardFrom = now.Ticks;
+        if (_advanced != 0 && now.Ticks - _advanced > LongestAbsence)
+            _heardFrom = now.Ticks;
         _advanced = now.Ticks;
         var until = Math.Min(now.Ticks, takenUntil ?? long.MaxValue);
-        while (_timers.TryTake(until, out var slot, out var due)) Fall(slot, due, in now);
+        while (_timers.TryTake(until, out var slot, out var due))
+            Fall(slot, due, in now);
         _silent.Clear();
         _wheel.Take(until, MostSilent, _silent);
         foreach (var index in _silent)
         {
             ref var tag = ref _tags[index];
             tag.IsTimed = false;
-            if (tag.Status.IsBad) continue;
+            if (tag.Status.IsBad)
+                continue;
             if (until - Math.Max(tag.ArrivedTicks, _heardFrom) <= Plan.Tags[index].StaleAfter.Ticks)
             {
                 Time(index, until);
@@ -258,7 +292,8 @@ public sealed class PlantEngine
             tag.Status = StatusCode.BadNoCommunication;
             tag.SourceTicks = now.UtcTicks;
             Output.AddTag(index);
-            foreach (var point in Plan.PointsOfTag(index)) Evaluate(point, tag, in now);
+            foreach (var point in Plan.PointsOfTag(index))
+                Evaluate(point, tag, in now);
         }
     }
 
@@ -268,7 +303,8 @@ public sealed class PlantEngine
         ref var tag = ref _tags[index];
         tag.IsTimed = true;
         // Where nothing says how often updates come, silence says nothing.
-        if (Plan.Tags[index].StaleAfter is var after && after < TimeSpan.MaxValue) _wheel.Add(index, Math.Max(tag.ArrivedTicks, _heardFrom) + after.Ticks, now);
+        if (Plan.Tags[index].StaleAfter is var after && after < TimeSpan.MaxValue)
+            _wheel.Add(index, Math.Max(tag.ArrivedTicks, _heardFrom) + after.Ticks, now);
     }
 
     /// <summary>How many changes have been counted at the tags of a controller, for as long as the engine runs.</summary>
@@ -278,9 +314,11 @@ public sealed class PlantEngine
     /// <returns>False when there is nothing to acknowledge.</returns>
     public bool Acknowledge(AlarmKey key, string who, Moment now)
     {
-        if (!_alarms.TryGetValue(key, out var alarm)) return false;
+        if (!_alarms.TryGetValue(key, out var alarm))
+            return false;
         var next = AlarmTransitions.After(alarm.State, AlarmCause.AcknowledgedByOperator);
-        if (next == alarm.State) return false;
+        if (next == alarm.State)
+            return false;
         Move(alarm with { State = next, AcknowledgedBy = who }, AlarmCause.AcknowledgedByOperator, now.Utc, alarm.RaisedValue, who);
         return true;
     }
@@ -298,7 +336,8 @@ public sealed class PlantEngine
                 continue;
             }
             _alarms[alarm.Key] = alarm;
-            if (!alarm.IsActive) continue;
+            if (!alarm.IsActive)
+                continue;
             var index = Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId);
             ref var point = ref _points[index];
             Output.AddPoint(index);
@@ -315,20 +354,39 @@ public sealed class PlantEngine
         ref readonly var hot = ref _points[point];
         var tag = Plan.Points[point].Tag;
         var reason = hot.Status == _tags[tag].Status ? _tags[tag].Reason : Plan.Points[point].Chain.Reason(_tags[tag].Raw, hot.Status);
-        return new PointValue(hot.Value, hot.Status, TimeOf(_tags[tag].SourceTicks), hot.Exceeded, reason, _texts[tag], TimeOf(_tags[tag].ReadTicks));
+        return new PointValue(
+            hot.Value,
+            hot.Status,
+            TimeOf(_tags[tag].SourceTicks),
+            hot.Exceeded,
+            reason,
+            _texts[tag],
+            TimeOf(_tags[tag].ReadTicks)
+        );
     }
 
     /// <summary>The newest reading of a tag.</summary>
-    public TagReading ReadingOf(int tag) => new(
-        _tags[tag].Raw, _tags[tag].Status, TimeOf(_tags[tag].SourceTicks), _tags[tag].Reason, _texts[tag], _tags[tag].Changes, TimeOf(_tags[tag].ChangedTicks),
-        TimeOf(_tags[tag].ReadTicks), _tags[tag].Magnitudes);
+    public TagReading ReadingOf(int tag) =>
+        new(
+            _tags[tag].Raw,
+            _tags[tag].Status,
+            TimeOf(_tags[tag].SourceTicks),
+            _tags[tag].Reason,
+            _texts[tag],
+            _tags[tag].Changes,
+            TimeOf(_tags[tag].ChangedTicks),
+            TimeOf(_tags[tag].ReadTicks),
+            _tags[tag].Magnitudes
+        );
 
-    /// <summary>The times of the tags as they go on, for whoever keeps readings: what is read again and again and stays the same gets younger without being news.</summary>
+    /// <summary>The times of the tags as they go on, for whoever keeps readings: what is read again and again and stays the same gets
+    /// younger without being news.</summary>
     public TagTimes Times => new(_tags);
 
     private static DateTimeOffset TimeOf(long ticks) => new(ticks, TimeSpan.Zero);
 
-    /// <summary>What a sample does nearly always; everything else is said elsewhere, so that this stays short enough to be compiled in place.</summary>
+    /// <summary>What a sample does nearly always; everything else is said elsewhere, so that this stays short enough to be compiled in
+    /// place.</summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private void Evaluate(int index, in HotTag tag, in Moment at)
     {
@@ -341,9 +399,11 @@ public sealed class PlantEngine
         }
         var value = point.Setup.ToEngineering(tag.Raw);
         point.Value = value;
-        if (point.Status != tag.Status) Become(ref point, tag.Status);
+        if (point.Status != tag.Status)
+            Become(ref point, tag.Status);
         var crossed = point.Setup.Exceeded(value, point.Crossed);
-        if (crossed != point.Crossed) CrossAll(index, crossed, in at);
+        if (crossed != point.Crossed)
+            CrossAll(index, crossed, in at);
     }
 
     private void EvaluateOdd(int index, in HotTag tag, in Moment at)
@@ -368,7 +428,8 @@ public sealed class PlantEngine
         point.Value = result.Value;
         Become(ref point, tag.Status.IsGood && result.Status != StatusCode.Good ? result.Status : tag.Status);
         var crossed = point.Setup.Exceeded(point.Value, point.Crossed);
-        if (crossed != point.Crossed) CrossAll(index, crossed, in at);
+        if (crossed != point.Crossed)
+            CrossAll(index, crossed, in at);
     }
 
     private void Become(ref HotPoint point, StatusCode status)
@@ -383,25 +444,30 @@ public sealed class PlantEngine
         for (var condition = LimitCondition.HighHigh; condition <= LimitCondition.LowLow; condition++)
         {
             var bit = 1 << (int)condition;
-            if (((crossed ^ before) & bit) != 0) Cross(index, condition, (crossed & bit) != 0, in at);
+            if (((crossed ^ before) & bit) != 0)
+                Cross(index, condition, (crossed & bit) != 0, in at);
         }
         _points[index].Crossed = crossed;
     }
 
-    /// <summary>A bad value says nothing about the process: the last value and the alarms stay as they are, and a delay begins anew with the next good value.</summary>
+    /// <summary>A bad value says nothing about the process: the last value and the alarms stay as they are, and a delay begins anew with
+    /// the next good value.</summary>
     private void GoBad(int index, StatusCode status, in Moment at)
     {
         ref var point = ref _points[index];
         Become(ref point, status);
-        if (point.Crossed == point.Exceeded) return;
-        for (var slot = index * Conditions; slot < (index + 1) * Conditions; slot++) FallIfDue(slot, in at);
+        if (point.Crossed == point.Exceeded)
+            return;
+        for (var slot = index * Conditions; slot < (index + 1) * Conditions; slot++)
+            FallIfDue(slot, in at);
         ForgetDelays(index);
     }
 
     private void ForgetDelays(int index)
     {
         _points[index].Crossed = _points[index].Exceeded;
-        for (var slot = index * Conditions; slot < (index + 1) * Conditions; slot++) _timers.Cancel(slot);
+        for (var slot = index * Conditions; slot < (index + 1) * Conditions; slot++)
+            _timers.Cancel(slot);
     }
 
     /// <summary>A value has crossed a limit, or come back: at once, or after the limit's delay.</summary>
@@ -409,15 +475,19 @@ public sealed class PlantEngine
     {
         var slot = index * Conditions + (int)condition;
         FallIfDue(slot, in at);
-        if (raised == ((_points[index].Exceeded & (1 << (int)condition)) != 0)) _timers.Cancel(slot);
-        else if (Plan.Delays.Of(index, condition, raised) is > 0 and var delay) _timers.Start(slot, at.Ticks + delay);
-        else Announce(index, condition, raised, at.Utc);
+        if (raised == ((_points[index].Exceeded & (1 << (int)condition)) != 0))
+            _timers.Cancel(slot);
+        else if (Plan.Delays.Of(index, condition, raised) is > 0 and var delay)
+            _timers.Start(slot, at.Ticks + delay);
+        else
+            Announce(index, condition, raised, at.Utc);
     }
 
     /// <summary>What was beyond its limit until now, and for long enough, has been an alarm since its delay was over.</summary>
     private void FallIfDue(int slot, in Moment at)
     {
-        if (_timers.DueOf(slot) is not (> 0 and var due) || due > at.Ticks) return;
+        if (_timers.DueOf(slot) is not (> 0 and var due) || due > at.Ticks)
+            return;
         _timers.Cancel(slot);
         Fall(slot, due, in at);
     }
@@ -435,13 +505,15 @@ public sealed class PlantEngine
         var waiting = new Dictionary<int, List<(LimitCondition, long)>>();
         foreach (var (slot, due) in _timers.All())
         {
-            if (!waiting.TryGetValue(slot / Conditions, out var limits)) waiting[slot / Conditions] = limits = [];
+            if (!waiting.TryGetValue(slot / Conditions, out var limits))
+                waiting[slot / Conditions] = limits = [];
             limits.Add(((LimitCondition)(slot % Conditions), due));
         }
         return waiting;
     }
 
-    private AlarmKey KeyOf(int index, LimitCondition condition) => new(Plan.Points[index].EquipmentId, Plan.Points[index].PropertyId, condition);
+    private AlarmKey KeyOf(int index, LimitCondition condition) =>
+        new(Plan.Points[index].EquipmentId, Plan.Points[index].PropertyId, condition);
 
     private void Announce(int index, LimitCondition condition, bool raised, DateTimeOffset at)
     {
@@ -451,18 +523,33 @@ public sealed class PlantEngine
         var key = KeyOf(index, condition);
         var cause = raised ? AlarmCause.ConditionRaised : AlarmCause.ConditionCleared;
         var before = _alarms.GetValueOrDefault(key);
-        if (before is null && !raised) return;
+        if (before is null && !raised)
+            return;
         var next = AlarmTransitions.After(before?.State ?? AlarmState.Normal, cause);
-        if (next == before?.State) return;
+        if (next == before?.State)
+            return;
         Move(raised ? new Alarm(key, next, at, point.Value) : before! with { State = next, ClearedAt = at }, cause, at, point.Value);
     }
 
     private void Move(Alarm alarm, AlarmCause cause, DateTimeOffset at, double value, string? who = null)
     {
-        if (alarm.State == AlarmState.Normal) _alarms.Remove(alarm.Key);
-        else _alarms[alarm.Key] = alarm;
+        if (alarm.State == AlarmState.Normal)
+            _alarms.Remove(alarm.Key);
+        else
+            _alarms[alarm.Key] = alarm;
         var point = Plan.Points[Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId)];
-        Output.Events.Add(new AlarmEvent(alarm.Key, at, alarm.State, cause, value, point.Path, point.LimitOf(alarm.Key.Condition)?.Priority ?? Limit.DefaultPriority, who));
+        Output.Events.Add(
+            new AlarmEvent(
+                alarm.Key,
+                at,
+                alarm.State,
+                cause,
+                value,
+                point.Path,
+                point.LimitOf(alarm.Key.Condition)?.Priority ?? Limit.DefaultPriority,
+                who
+            )
+        );
     }
 
     private bool HasLimit(AlarmKey key)

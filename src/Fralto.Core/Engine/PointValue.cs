@@ -11,7 +11,15 @@ namespace Fralto.Core.Engine;
 /// <param name="Reason">Why it is not Good; null when it is.</param>
 /// <param name="Text">The value of a text; null for numbers.</param>
 /// <param name="ReadAt">When the value was read, by the clock of its source; no failed attempt since makes it younger.</param>
-public readonly record struct PointValue(double Value, StatusCode Status, DateTimeOffset Time, byte Exceeded, string? Reason, string? Text = null, DateTimeOffset ReadAt = default)
+public readonly record struct PointValue(
+    double Value,
+    StatusCode Status,
+    DateTimeOffset Time,
+    byte Exceeded,
+    string? Reason,
+    string? Text = null,
+    DateTimeOffset ReadAt = default
+)
 {
     /// <summary>True while a limit of this condition is exceeded.</summary>
     public bool Exceeds(LimitCondition condition) => (Exceeded & (1 << (int)condition)) != 0;

@@ -14,5 +14,13 @@ namespace Fralto.Core.Engine;
 /// <param name="ReadAt">When the raw number was read, by the clock of its source; no failed attempt since makes it younger.</param>
 /// <param name="Magnitudes">How small and how large it has been since it is read as it is now.</param>
 public readonly record struct TagReading(
-    double Raw, StatusCode Status, DateTimeOffset Time, string? Reason, string? Text = null, int Changes = 0, DateTimeOffset ChangedAt = default,
-    DateTimeOffset ReadAt = default, Magnitudes Magnitudes = default);
+    double Raw,
+    StatusCode Status,
+    DateTimeOffset Time,
+    string? Reason,
+    string? Text = null,
+    int Changes = 0,
+    DateTimeOffset ChangedAt = default,
+    DateTimeOffset ReadAt = default,
+    Magnitudes Magnitudes = default
+);

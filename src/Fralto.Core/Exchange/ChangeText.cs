@@ -31,7 +31,8 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
         foreach (var field in before.Keys.Union(after.Keys))
         {
             var (was, now) = (before.GetValueOrDefault(field, ""), after.GetValueOrDefault(field, ""));
-            if (was != now) yield return ($"{name}: {field}", was, now);
+            if (was != now)
+                yield return ($"{name}: {field}", was, now);
         }
     }
 
@@ -40,7 +41,11 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
     Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(StateList it)
     {
         var fields = new Dictionary<string, string>();
-        (fields["name"], fields["code"], fields["states"]) = (it.Name, it.Code, string.Join(", ", it.States.Select(s => $"{s.Value} {s.Name}")));
+        (fields["name"], fields["code"], fields["states"]) = (
+            it.Name,
+            it.Code,
+            string.Join(", ", it.States.Select(s => $"{s.Value} {s.Name}"))
+        );
         return fields;
     }
 
@@ -64,12 +69,17 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
         var fields = new Dictionary<string, string>();
         (fields["name"], fields["code"], fields["description"]) = (it.Name, it.Code, it.Description);
         fields["inherits"] = it.ParentId is { } parent ? _model.Templates.GetValueOrDefault(parent)?.Name ?? $"template {parent}" : "";
-        foreach (var p in it.Properties) fields[$"property {p.Code}"] = $"{p.Name}, {p.Kind} {p.Type}{(p.IsRequired ? "" : ", optional")}";
-        foreach (var p in it.Parts) fields[$"part {p.Code}"] = $"{p.Name}, {(p.Count > 1 ? $"{p.Count} " : "")}{_model.Templates.GetValueOrDefault(p.TemplateId)?.Name} at {LevelRules.NameOf(p.Level)}";
+        foreach (var p in it.Properties)
+            fields[$"property {p.Code}"] = $"{p.Name}, {p.Kind} {p.Type}{(p.IsRequired ? "" : ", optional")}";
+        foreach (var p in it.Parts)
+            fields[$"part {p.Code}"] =
+                $"{p.Name}, {(p.Count > 1 ? $"{p.Count} " : "")}{_model.Templates.GetValueOrDefault(p.TemplateId)?.Name} at "
+                + $"{LevelRules.NameOf(p.Level)}";
         fields["levels"] = string.Join(", ", it.Levels.Select(LevelRules.NameOf));
         fields["labels"] = Labels.Text(it.Labels);
         AddPatches(fields, it.Patches);
-        foreach (var rule in it.Rules) fields[$"rule for the {rule.Face.ToString().ToLowerInvariant()} of {PropertyName(rule.PropertyId)}"] = rule.Pattern.ToString();
+        foreach (var rule in it.Rules)
+            fields[$"rule for the {rule.Face.ToString().ToLowerInvariant()} of {PropertyName(rule.PropertyId)}"] = rule.Pattern.ToString();
         return fields;
     }
 
@@ -81,16 +91,25 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
         fields["labels"] = Labels.Text(it.Labels);
         fields["position"] = it.Order.ToString(CultureInfo.InvariantCulture);
         AddPatches(fields, it.Patches);
-        fields["instance of"] = it.TemplateId is { } template ? _model.Templates.GetValueOrDefault(template)?.Name ?? $"template {template}" : "";
+        fields["instance of"] = it.TemplateId is { } template
+            ? _model.Templates.GetValueOrDefault(template)?.Name ?? $"template {template}"
+            : "";
         foreach (var refused in it.Refused.GroupBy(r => r.PropertyId))
-            fields[$"tags refused for {PropertyName(refused.Key)}"] = string.Join(", ", refused.Select(r => _model.Tags.GetValueOrDefault(r.TagId)?.Name ?? $"tag {r.TagId}").Order(StringComparer.Ordinal));
+            fields[$"tags refused for {PropertyName(refused.Key)}"] = string.Join(
+                ", ",
+                refused.Select(r => _model.Tags.GetValueOrDefault(r.TagId)?.Name ?? $"tag {r.TagId}").Order(StringComparer.Ordinal)
+            );
         return fields;
     }
 
     Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(Controller it)
     {
         var fields = new Dictionary<string, string>();
-        (fields["name"], fields["address"], fields["update interval"]) = (it.Name, $"{it.Protocol.Words()}, {it.Connection.Place}", $"{it.UpdateInterval.TotalMilliseconds} ms");
+        (fields["name"], fields["address"], fields["update interval"]) = (
+            it.Name,
+            $"{it.Protocol.Words()}, {it.Connection.Place}",
+            $"{it.UpdateInterval.TotalMilliseconds} ms"
+        );
         fields["update classes"] = string.Join(", ", it.UpdateClasses.Select(c => $"{c.Name} {c.Interval.TotalMilliseconds} ms"));
         fields["connection"] = string.Join(", ", it.Protocol.Rules().Details(it.Connection));
         return fields;
@@ -99,7 +118,12 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
     Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(Tag it)
     {
         var fields = new Dictionary<string, string>();
-        (fields["name"], fields["address"], fields["type"], fields["description"]) = (it.Name, it.Address.ToString(), $"{it.TypeText} {it.WordOrder.Letters()}{(it.Unit is { } unit ? $" in {_model.Units.SymbolOf(unit)}" : "")}", it.Description);
+        (fields["name"], fields["address"], fields["type"], fields["description"]) = (
+            it.Name,
+            it.Address.ToString(),
+            $"{it.TypeText} {it.WordOrder.Letters()}{(it.Unit is { } unit ? $" in {_model.Units.SymbolOf(unit)}" : "")}",
+            it.Description
+        );
         fields["update class"] = it.UpdateClass ?? "";
         fields["range"] = Text(it.Range) ?? "";
         fields["controller"] = _model.Controllers.GetValueOrDefault(it.ControllerId)?.Name ?? $"controller {it.ControllerId}";
@@ -110,7 +134,10 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
     {
         var fields = new Dictionary<string, string>();
         (fields["name"], fields["code"]) = (it.Name, it.Code);
-        foreach (var p in it.Points) fields[$"point {p.Name}"] = $"{new ModbusAddress(p.Area, p.Offset, p.Bit)} {p.Type.Word()}{(p.Count > 1 ? $"[{p.Count}]" : "")} {p.WordOrder.Letters()} {p.Description}".TrimEnd();
+        foreach (var p in it.Points)
+            fields[$"point {p.Name}"] =
+                $"{new ModbusAddress(p.Area, p.Offset, p.Bit)} {p.Type.Word()}{(p.Count > 1 ? $"[{p.Count}]" : "")} "
+                + $"{p.WordOrder.Letters()} {p.Description}".TrimEnd();
         fields["separator"] = it.Separator;
         return fields;
     }
@@ -127,8 +154,15 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
     Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(PropertyBinding it)
     {
         var fields = new Dictionary<string, string>();
-        fields[$"tag of {PropertyName(it.PropertyId)}"] = (_model.Tags.GetValueOrDefault(it.TagId)?.Name ?? $"tag {it.TagId}") + it.Slice + (it.Simulation is { } s ? string.Create(CultureInfo.InvariantCulture, $", simulated: {s.Shape} {s.Low} … {s.High}") : "");
-        if (it.Checked is { } check) fields[$"check of {PropertyName(it.PropertyId)}"] = string.Create(CultureInfo.InvariantCulture, $"{check.By}, {check.At:yyyy-MM-dd HH:mm:ss}");
+        fields[$"tag of {PropertyName(it.PropertyId)}"] =
+            (_model.Tags.GetValueOrDefault(it.TagId)?.Name ?? $"tag {it.TagId}")
+            + it.Slice
+            + (it.Simulation is { } s ? string.Create(CultureInfo.InvariantCulture, $", simulated: {s.Shape} {s.Low} … {s.High}") : "");
+        if (it.Checked is { } check)
+            fields[$"check of {PropertyName(it.PropertyId)}"] = string.Create(
+                CultureInfo.InvariantCulture,
+                $"{check.By}, {check.At:yyyy-MM-dd HH:mm:ss}"
+            );
         return fields;
     }
 
@@ -139,24 +173,49 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
             var name = PropertyName(id);
             void Add(string what, string? text)
             {
-                if (text is not null) fields[$"{name} {what}"] = text;
+                if (text is not null)
+                    fields[$"{name} {what}"] = text;
             }
             Add("unit", patch.Unit is { } unit ? _model.Units.SymbolOf(unit) : null);
             Add("range", Text(patch.Range));
-            Add("scale", patch.Scale is { } scale ? Text(scale) : patch.ScaleId is { } named ? _model.Scales.GetValueOrDefault(named)?.Name ?? $"scale {named}" : null);
+            Add(
+                "scale",
+                patch.Scale is { } scale ? Text(scale)
+                    : patch.ScaleId is { } named ? _model.Scales.GetValueOrDefault(named)?.Name ?? $"scale {named}"
+                    : null
+            );
             Add("state list", patch.StateListId is { } set ? _model.StateLists.GetValueOrDefault(set)?.Name ?? $"state list {set}" : null);
             Add("value", patch.Value);
             Add("description", patch.Description);
             foreach (var (condition, limit) in patch.Limits)
-                Add(condition.Letters(), limit.Off == true ? "off" : string.Create(CultureInfo.InvariantCulture, $"{limit.Setpoint}, deadband {limit.Deadband}, priority {limit.Priority}{(limit.OnDelay is { } on ? $", on-delay {on} s" : "")}{(limit.OffDelay is { } off ? $", off-delay {off} s" : "")}"));
+                Add(
+                    condition.Letters(),
+                    limit.Off == true
+                        ? "off"
+                        : string.Create(
+                            CultureInfo.InvariantCulture,
+                            $"{limit.Setpoint}, deadband {limit.Deadband}, priority "
+                                + $"{limit.Priority}{(limit.OnDelay is { } on ? $", on-delay {on} s" : "")}"
+                                + $"{(limit.OffDelay is { } off ? $", off-delay {off} s" : "")}"
+                        )
+                );
         }
     }
 
     private string PropertyName(long id) =>
         _model.Templates.Values.SelectMany(t => t.Properties).FirstOrDefault(p => p.Id == id)?.Name ?? $"property {id}";
 
-    private string Text(Scale scale) => scale.Words + (scale.Unit is { } unit ? $" {_model.Units.SymbolOf(unit)}" : "")
-        + (scale.Outside == OutsideRule.Keep ? "" : $", outside: {scale.Outside}") + (scale is TableScale table ? $": {string.Join("; ", table.Points.Take(8).Select(p => string.Create(CultureInfo.InvariantCulture, $"{p.Input} {p.Value}")))}{(table.Points.Length > 8 ? " …" : "")}" : "");
+    private string Text(Scale scale) =>
+        scale.Words
+        + (scale.Unit is { } unit ? $" {_model.Units.SymbolOf(unit)}" : "")
+        + (scale.Outside == OutsideRule.Keep ? "" : $", outside: {scale.Outside}")
+        + (
+            scale is TableScale table
+                ? $": {string.Join("; ", table.Points.Take(8).Select(Text))}" + $"{(table.Points.Length > 8 ? " …" : "")}"
+                : ""
+        );
+
+    private static string Text(TablePoint point) => string.Create(CultureInfo.InvariantCulture, $"{point.Input} {point.Value}");
 
     private static string? Text(Span? span) => span is { } s ? string.Create(CultureInfo.InvariantCulture, $"{s.Low} … {s.High}") : null;
 }

@@ -11,17 +11,30 @@ internal static class EquipmentTable
 {
     private static readonly ImmutableArray<string> Columns = ["path", "name", "level", "template", "labels"];
 
-    public static Table Of(PlantModel model) => new(Columns, [.. model.Index.EquipmentInOrder.Select(e => new[]
-    {
-        model.Index.PathOf(e.Id), e.Name, e.Level.ToString(), e.TemplateId is { } template ? model.Templates[template].Code : "", Labels.Text(e.Labels),
-    })]);
+    public static Table Of(PlantModel model) =>
+        new(
+            Columns,
+            [
+                .. model.Index.EquipmentInOrder.Select(e =>
+                    new[]
+                    {
+                        model.Index.PathOf(e.Id),
+                        e.Name,
+                        e.Level.ToString(),
+                        e.TemplateId is { } template ? model.Templates[template].Code : "",
+                        Labels.Text(e.Labels),
+                    }
+                ),
+            ]
+        );
 
     /// <summary>Adds what has a new path, changes what has a known one. A column that is not there leaves everything as it is.</summary>
     public static ImportResult Import(PlantModel model, Table table)
     {
         var import = new Importing(model, table);
         // A place may stand in the file after what lies below it.
-        foreach (var row in Enumerable.Range(0, table.Rows.Count).OrderBy(r => import.Path(r).Count(c => c == '/'))) import.Read(row);
+        foreach (var row in Enumerable.Range(0, table.Rows.Count).OrderBy(r => import.Path(r).Count(c => c == '/')))
+            import.Read(row);
         return import.Result;
     }
 
@@ -34,15 +47,27 @@ internal static class EquipmentTable
         private readonly int _labels = table.IndexOf("labels");
         private readonly List<ImportLine> _lines = [];
         private readonly Dictionary<string, (Equipment? Before, Equipment Now)> _nodes = new(StringComparer.OrdinalIgnoreCase);
-        private readonly Dictionary<string, Equipment> _known = model.Index.EquipmentInOrder.ToDictionary(e => model.Index.PathOf(e.Id), StringComparer.OrdinalIgnoreCase);
-        private readonly Dictionary<string, long> _templates = model.Templates.Values.ToDictionary(t => t.Code, t => t.Id, StringComparer.OrdinalIgnoreCase);
+        private readonly Dictionary<string, Equipment> _known = model.Index.EquipmentInOrder.ToDictionary(
+            e => model.Index.PathOf(e.Id),
+            StringComparer.OrdinalIgnoreCase
+        );
+        private readonly Dictionary<string, long> _templates = model.Templates.Values.ToDictionary(
+            t => t.Code,
+            t => t.Id,
+            StringComparer.OrdinalIgnoreCase
+        );
         private readonly Dictionary<long, int> _orders = [];
         private readonly Dictionary<string, int> _rows = new(StringComparer.OrdinalIgnoreCase);
         private long _nextId = model.NextId;
 
-        public ImportResult Result => new(
-            [.. _lines.OrderBy(l => l.Row)], table.Rows.Count,
-            _lines.Any(l => l.Outcome == ImportOutcome.Refused) ? [] : [.. _nodes.Values.Where(n => !n.Now.Equals(n.Before)).Select(n => new ModelChange(n.Before, n.Now))]);
+        public ImportResult Result =>
+            new(
+                [.. _lines.OrderBy(l => l.Row)],
+                table.Rows.Count,
+                _lines.Any(l => l.Outcome == ImportOutcome.Refused)
+                    ? []
+                    : [.. _nodes.Values.Where(n => !n.Now.Equals(n.Before)).Select(n => new ModelChange(n.Before, n.Now))]
+            );
 
         public string Path(int row) => table.Cell(row, _path).Trim('/');
 
@@ -59,8 +84,10 @@ internal static class EquipmentTable
                 Refuse(row, "path", path, $"Row {Table.NumberOf(_rows[path])} has the same path.");
                 return;
             }
-            if (Find(path) is { } node) Change(row, path, node);
-            else Add(row, path);
+            if (Find(path) is { } node)
+                Change(row, path, node);
+            else
+                Add(row, path);
         }
 
         private Equipment? Find(string path) => _nodes.TryGetValue(path, out var made) ? made.Now : _known.GetValueOrDefault(path);
@@ -76,15 +103,24 @@ internal static class EquipmentTable
             }
             var code = path[(slash + 1)..];
             var name = table.Cell(row, _name) is { Length: > 0 } given ? given : code;
-            if (!ReadLevel(row, path, out var level) || !ReadTemplate(row, path, out var template) || !ReadLabels(row, path, out var labels)) return;
+            if (
+                !ReadLevel(row, path, out var level)
+                || !ReadTemplate(row, path, out var template)
+                || !ReadLabels(row, path, out var labels)
+            )
+                return;
             if (level is null)
             {
                 Refuse(row, "level", path, $"Give the level: {string.Join(", ", LevelRules.AllowedBelow(above?.Level))}.");
                 return;
             }
-            var order = _orders[above?.Id ?? 0] = _orders.TryGetValue(above?.Id ?? 0, out var last) ? last + 1 : above is null || model.Equipment.ContainsKey(above.Id) ? model.Index.NextOrderBelow(above?.Id) : 1_000;
+            var order = _orders[above?.Id ?? 0] =
+                _orders.TryGetValue(above?.Id ?? 0, out var last) ? last + 1
+                : above is null || model.Equipment.ContainsKey(above.Id) ? model.Index.NextOrderBelow(above?.Id)
+                : 1_000;
             var node = new Equipment(_nextId, code, name, level.Value, above?.Id, template, order) { Labels = labels ?? Labels.None };
-            if (!Fits(row, path, node, above)) return;
+            if (!Fits(row, path, node, above))
+                return;
             // A template gives its parts; rows that describe them find them there.
             var paths = new Dictionary<long, string>();
             var whole = Instantiation.Of(model, node);
@@ -99,22 +135,45 @@ internal static class EquipmentTable
                 _nodes[paths[made.Id]] = (null, made);
                 _nextId = made.Id + 1;
             }
-            _lines.Add(new(Table.NumberOf(row), ImportOutcome.Added, path, "", "", $"{name}, {LevelRules.NameOf(level.Value)}{(template is { } id ? $", {model.Templates[id].Name}" : "")}{(paths.Count > 1 ? $", {paths.Count - 1} parts" : "")}"));
+            _lines.Add(
+                new(
+                    Table.NumberOf(row),
+                    ImportOutcome.Added,
+                    path,
+                    "",
+                    "",
+                    $"{name}, {LevelRules.NameOf(level.Value)}{(template is { } id ? $", {model.Templates[id].Name}" : "")}"
+                        + $"{(paths.Count > 1 ? $", {paths.Count - 1} parts" : "")}"
+                )
+            );
         }
 
         private void Change(int row, string path, Equipment node)
         {
-            if (!ReadLevel(row, path, out var level) || !ReadTemplate(row, path, out var template) || !ReadLabels(row, path, out var labels)) return;
+            if (
+                !ReadLevel(row, path, out var level)
+                || !ReadTemplate(row, path, out var template)
+                || !ReadLabels(row, path, out var labels)
+            )
+                return;
             if (_template >= 0 && template != node.TemplateId)
             {
-                Refuse(row, "template", path, $"It is {(node.TemplateId is { } its ? $"an instance of {model.Templates[its].Code}" : "a place without a template")}; an instance keeps its template. Take it out and add it anew.");
+                Refuse(
+                    row,
+                    "template",
+                    path,
+                    $"It is {(node.TemplateId is { } its ? $"an instance of {model.Templates[its].Code}" : "a place without a template")}; "
+                        + $"an instance keeps its template. Take it out and add it anew."
+                );
                 return;
             }
             var name = table.Cell(row, _name) is { Length: > 0 } given ? given : node.Name;
             var now = node with { Name = name, Level = level ?? node.Level, Labels = labels ?? node.Labels };
-            if (now.Equals(node)) return;
+            if (now.Equals(node))
+                return;
             var above = path.LastIndexOf('/') is > 0 and var slash ? Find(path[..slash]) : null;
-            if (!Fits(row, path, now, above)) return;
+            if (!Fits(row, path, now, above))
+                return;
             foreach (var child in now.Level == node.Level || !model.Equipment.ContainsKey(node.Id) ? [] : model.Index.ChildrenOf(node.Id))
                 if (LevelRules.Misfit(now.Level, child.Level) is { } misfit)
                 {
@@ -123,15 +182,24 @@ internal static class EquipmentTable
                 }
             var before = _nodes.TryGetValue(path, out var made) ? made.Before : node;
             _nodes[path] = (before, now);
-            if (now.Name != node.Name) Line(row, path, "name", node.Name, now.Name);
-            if (now.Level != node.Level) Line(row, path, "level", node.Level.ToString(), now.Level.ToString());
-            if (!now.Labels.SequenceEqual(node.Labels)) Line(row, path, "labels", Labels.Text(node.Labels), Labels.Text(now.Labels));
+            if (now.Name != node.Name)
+                Line(row, path, "name", node.Name, now.Name);
+            if (now.Level != node.Level)
+                Line(row, path, "level", node.Level.ToString(), now.Level.ToString());
+            if (!now.Labels.SequenceEqual(node.Labels))
+                Line(row, path, "labels", Labels.Text(node.Labels), Labels.Text(now.Labels));
         }
 
         private bool Fits(int row, string path, Equipment node, Equipment? above)
         {
-            var problem = EntityRules.Problems(node).FirstOrDefault() ?? (Instantiation.Misfit(model, above?.Level, node.Level, node.TemplateId) is { } misfit ? new Problem("Level", misfit) : null);
-            if (problem is null) return true;
+            var problem = EntityRules.Problems(node).FirstOrDefault()
+                ?? (
+                    Instantiation.Misfit(model, above?.Level, node.Level, node.TemplateId) is { } misfit
+                        ? new Problem("Level", misfit)
+                        : null
+                );
+            if (problem is null)
+                return true;
             Refuse(row, problem.Field == "Code" ? "path" : problem.Field.ToLowerInvariant(), path, problem.Message);
             return false;
         }
@@ -140,14 +208,24 @@ internal static class EquipmentTable
         {
             level = null;
             var text = table.Cell(row, _level);
-            if (text.Length == 0) return true;
+            if (text.Length == 0)
+                return true;
             foreach (var known in LevelRules.FromTheTop)
-                if (string.Equals(known.ToString(), text, StringComparison.OrdinalIgnoreCase) || string.Equals(LevelRules.NameOf(known), text, StringComparison.OrdinalIgnoreCase))
+                if (
+                    string.Equals(known.ToString(), text, StringComparison.OrdinalIgnoreCase)
+                    || string.Equals(LevelRules.NameOf(known), text, StringComparison.OrdinalIgnoreCase)
+                )
                 {
                     level = known;
                     return true;
                 }
-            Refuse(row, "level", path, $"'{text}' is no level{Naming.OrNearest(text, LevelRules.FromTheTop.Select(l => l.ToString()))} The levels are {string.Join(", ", LevelRules.FromTheTop)}.");
+            Refuse(
+                row,
+                "level",
+                path,
+                $"'{text}' is no level{Naming.OrNearest(text, LevelRules.FromTheTop.Select(l => l.ToString()))} The levels are "
+                    + $"{string.Join(", ", LevelRules.FromTheTop)}."
+            );
             return false;
         }
 
@@ -155,7 +233,8 @@ internal static class EquipmentTable
         {
             template = null;
             var text = table.Cell(row, _template);
-            if (text.Length == 0) return true;
+            if (text.Length == 0)
+                return true;
             if (_templates.TryGetValue(text, out var id))
             {
                 template = id;
@@ -168,17 +247,19 @@ internal static class EquipmentTable
         private bool ReadLabels(int row, string path, out ImmutableSortedDictionary<string, string>? labels)
         {
             labels = null;
-            if (_labels < 0) return true;
+            if (_labels < 0)
+                return true;
             labels = Labels.Read(table.Cell(row, _labels), out var problem);
-            if (problem is null) return true;
+            if (problem is null)
+                return true;
             Refuse(row, "labels", path, problem);
             return false;
         }
 
-        private void Line(int row, string path, string column, string before, string after) => _lines.Add(new(Table.NumberOf(row), ImportOutcome.Changed, path, column, before, after));
+        private void Line(int row, string path, string column, string before, string after) =>
+            _lines.Add(new(Table.NumberOf(row), ImportOutcome.Changed, path, column, before, after));
 
         private void Refuse(int row, string column, string path, string reason) =>
             _lines.Add(new(Table.NumberOf(row), ImportOutcome.Refused, path, column, "", table.Cell(row, table.IndexOf(column)), reason));
-
     }
 }

@@ -8,4 +8,12 @@ namespace Fralto.Core.Exchange;
 /// <param name="Before">What stands there now.</param>
 /// <param name="After">What would stand there.</param>
 /// <param name="Reason">Why it is refused; empty when it is not.</param>
-public sealed record ImportLine(int Row, ImportOutcome Outcome, string Subject, string Column, string Before, string After, string Reason = "");
+public sealed record ImportLine(
+    int Row,
+    ImportOutcome Outcome,
+    string Subject,
+    string Column,
+    string Before,
+    string After,
+    string Reason = ""
+);

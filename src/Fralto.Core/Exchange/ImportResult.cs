@@ -22,7 +22,9 @@ public sealed record ImportResult(IReadOnlyList<ImportLine> Lines, int Rows, Imm
     public int Problems => Lines.Count(l => l.Outcome == ImportOutcome.Refused);
 
     /// <summary>Rows in words: added, changed, refused with how many problems they have, as they are.</summary>
-    public string Words => $"{Added} added, {Changed} changed, {Refused} refused{(Problems == Refused ? "" : $" ({Problems} problems)")}, {Unchanged} as they are";
+    public string Words =>
+        $"{Added} added, {Changed} changed, {Refused} refused{(Problems == Refused ? "" : $" ({Problems} problems)")}, {Unchanged} as "
+        + $"they are";
 
     private int RowsOf(ImportOutcome outcome)
     {

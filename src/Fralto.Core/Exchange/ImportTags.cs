@@ -15,13 +15,21 @@ public sealed record ImportTags(long ControllerId, Table Table, ImmutableArray<T
 
     public override EditOutcome On(PlantModel model)
     {
-        if (!model.Controllers.TryGetValue(ControllerId, out var controller)) return Gone("The controller");
+        if (!model.Controllers.TryGetValue(ControllerId, out var controller))
+            return Gone("The controller");
         var result = TagTable.Import(model, controller, Table, Columns);
         if (result.Refused > 0)
-            return EditOutcome.Refused(result.Lines.Where(l => l.Outcome == ImportOutcome.Refused).Take(MostProblems)
-                .Select(l => new Problem("", $"Row {l.Row}{(l.Column.Length > 0 ? $", {l.Column}" : "")}: {l.Reason}")));
+            return EditOutcome.Refused(
+                result
+                    .Lines.Where(l => l.Outcome == ImportOutcome.Refused)
+                    .Take(MostProblems)
+                    .Select(l => new Problem("", $"Row {l.Row}{(l.Column.Length > 0 ? $", {l.Column}" : "")}: {l.Reason}"))
+            );
         return result.Changes.IsEmpty
             ? EditOutcome.Refused("", "The list says what is there already; there is nothing to take in.")
-            : EditOutcome.Changed($"Import tags of {controller.Name}: {Count(result.Added, "tag")} added, {result.Changed} changed", result.Changes);
+            : EditOutcome.Changed(
+                $"Import tags of {controller.Name}: {Count(result.Added, "tag")} added, {result.Changed} changed",
+                result.Changes
+            );
     }
 }

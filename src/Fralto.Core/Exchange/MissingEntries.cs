@@ -18,8 +18,10 @@ internal sealed class MissingEntries
         {
             foreach (DictionaryEntry entry in table)
             {
-                if (entry.Value is null) return $"{path}.{entry.Key}";
-                if (IsWalked(entry.Value.GetType()) && Find(entry.Value, $"{path}.{entry.Key}") is { } missing) return missing;
+                if (entry.Value is null)
+                    return $"{path}.{entry.Key}";
+                if (IsWalked(entry.Value.GetType()) && Find(entry.Value, $"{path}.{entry.Key}") is { } missing)
+                    return missing;
             }
             return null;
         }
@@ -28,21 +30,37 @@ internal sealed class MissingEntries
             var index = 0;
             foreach (var entry in list)
             {
-                if (entry is null) return $"{path}[{index}]";
-                if (IsWalked(entry.GetType()) && Find(entry, $"{path}[{index}]") is { } missing) return missing;
+                if (entry is null)
+                    return $"{path}[{index}]";
+                if (IsWalked(entry.GetType()) && Find(entry, $"{path}[{index}]") is { } missing)
+                    return missing;
                 index++;
             }
             return null;
         }
-        if (!_walked.TryGetValue(at.GetType(), out var properties)) _walked[at.GetType()] = properties = PropertiesOf(at.GetType());
+        if (!_walked.TryGetValue(at.GetType(), out var properties))
+            _walked[at.GetType()] = properties = PropertiesOf(at.GetType());
         foreach (var property in properties)
-            if (property.GetValue(at) is { } value && Find(value, $"{path}.{JsonNamingPolicy.CamelCase.ConvertName(property.Name)}") is { } missing) return missing;
+            if (
+                property.GetValue(at) is { } value
+                && Find(value, $"{path}.{JsonNamingPolicy.CamelCase.ConvertName(property.Name)}") is { } missing
+            )
+                return missing;
         return null;
     }
 
     /// <summary>Properties that hold entries, or something that may.</summary>
     private static PropertyInfo[] PropertiesOf(Type type) =>
-        [.. type.GetProperties(BindingFlags.Public | BindingFlags.Instance).Where(p => p.GetMethod is not null && p.GetIndexParameters().Length == 0 && IsWalked(p.PropertyType))];
+        [
+            .. type.GetProperties(BindingFlags.Public | BindingFlags.Instance)
+                .Where(p => p.GetMethod is not null && p.GetIndexParameters().Length == 0 && IsWalked(p.PropertyType)),
+        ];
 
-    private static bool IsWalked(Type type) => type != typeof(string) && !type.IsPrimitive && !type.IsEnum && Nullable.GetUnderlyingType(type) is null && (type.IsClass || type.IsInterface) && type != typeof(Type);
+    private static bool IsWalked(Type type) =>
+        type != typeof(string)
+        && !type.IsPrimitive
+        && !type.IsEnum
+        && Nullable.GetUnderlyingType(type) is null
+        && (type.IsClass || type.IsInterface)
+        && type != typeof(Type);
 }

@@ -59,10 +59,21 @@ public sealed record ModelDocument
     public sealed record StateEntry([property: JsonRequired] int Value, [property: JsonRequired] string Name);
 
     /// <summary>A unit: so many of another, which is named by its code.</summary>
-    public sealed record UnitEntry([property: JsonRequired] string Code, [property: JsonRequired] string Symbol, string? Name, [property: JsonRequired] double Factor, [property: JsonRequired] string Of);
+    public sealed record UnitEntry(
+        [property: JsonRequired] string Code,
+        [property: JsonRequired] string Symbol,
+        string? Name,
+        [property: JsonRequired] double Factor,
+        [property: JsonRequired] string Of
+    );
 
     /// <summary>A scale of the library.</summary>
-    public sealed record LibraryScaleEntry([property: JsonRequired] string Code, string? Name, string? Description, [property: JsonRequired] ScaleEntry Scale);
+    public sealed record LibraryScaleEntry(
+        [property: JsonRequired] string Code,
+        string? Name,
+        string? Description,
+        [property: JsonRequired] ScaleEntry Scale
+    );
 
     /// <summary>A template: what it declares itself, and what it refines of what it inherits.</summary>
     public sealed record TemplateEntry([property: JsonRequired] string Code)
@@ -89,17 +100,28 @@ public sealed record ModelDocument
         public IReadOnlyList<RuleEntry>? NamingRules { get; init; }
     }
 
-    /// <summary>A naming rule: the code of the property, the rule as people write it, and the text of the tags it is about (Name when it is not said).</summary>
+    /// <summary>A naming rule: the code of the property, the rule as people write it, and the text of the tags it is about (Name when it is
+    /// not said).</summary>
     public sealed record RuleEntry([property: JsonRequired] string Property, [property: JsonRequired] string Rule, TagFace? Face = null);
 
     /// <summary>A tag refused for a property.</summary>
-    public sealed record RefusedEntry([property: JsonRequired] string Property, [property: JsonRequired] string Controller, [property: JsonRequired] string Tag);
+    public sealed record RefusedEntry(
+        [property: JsonRequired] string Property,
+        [property: JsonRequired] string Controller,
+        [property: JsonRequired] string Tag
+    );
 
     /// <summary>Who checked a binding on the plant, and when.</summary>
     public sealed record CheckEntry([property: JsonRequired] string By, [property: JsonRequired] DateTimeOffset At);
 
     /// <summary>A part of a template.</summary>
-    public sealed record PartEntry([property: JsonRequired] string Code, string? Name, [property: JsonRequired] string Template, [property: JsonRequired] EquipmentLevel Level, int? Count);
+    public sealed record PartEntry(
+        [property: JsonRequired] string Code,
+        string? Name,
+        [property: JsonRequired] string Template,
+        [property: JsonRequired] EquipmentLevel Level,
+        int? Count
+    );
 
     /// <summary>What a layer says about a property.</summary>
     public record FactsEntry
@@ -148,7 +170,14 @@ public sealed record ModelDocument
     }
 
     /// <summary>What a layer says about a limit.</summary>
-    public sealed record LimitEntry(double? Setpoint, double? Deadband, int? Priority, bool? Off, double? OnDelay = null, double? OffDelay = null);
+    public sealed record LimitEntry(
+        double? Setpoint,
+        double? Deadband,
+        int? Priority,
+        bool? Off,
+        double? OnDelay = null,
+        double? OffDelay = null
+    );
 
     /// <summary>A node of the plant.</summary>
     public sealed record EquipmentEntry([property: JsonRequired] string Path)
@@ -188,10 +217,19 @@ public sealed record ModelDocument
     }
 
     /// <summary>What a kind of device exposes.</summary>
-    public sealed record LayoutEntry([property: JsonRequired] string Code, string? Name, string? Separator, IReadOnlyList<LayoutPointEntry>? Points);
+    public sealed record LayoutEntry(
+        [property: JsonRequired] string Code,
+        string? Name,
+        string? Separator,
+        IReadOnlyList<LayoutPointEntry>? Points
+    );
 
     /// <summary>One value of a layout.</summary>
-    public sealed record LayoutPointEntry([property: JsonRequired] string Name, [property: JsonRequired] string Address, [property: JsonRequired] RawType Type)
+    public sealed record LayoutPointEntry(
+        [property: JsonRequired] string Name,
+        [property: JsonRequired] string Address,
+        [property: JsonRequired] RawType Type
+    )
     {
         public WordOrder? WordOrder { get; init; }
 
@@ -205,7 +243,13 @@ public sealed record ModelDocument
     }
 
     /// <summary>A device: its tags are those of its layout, from its bases on.</summary>
-    public sealed record DeviceEntry([property: JsonRequired] string Name, [property: JsonRequired] string Layout, [property: JsonRequired] int Base, int? BitBase, int? UnitId);
+    public sealed record DeviceEntry(
+        [property: JsonRequired] string Name,
+        [property: JsonRequired] string Layout,
+        [property: JsonRequired] int Base,
+        int? BitBase,
+        int? UnitId
+    );
 
     /// <summary>A tag.</summary>
     public sealed record TagEntry([property: JsonRequired] string Name, [property: JsonRequired] RawType Type)
@@ -236,7 +280,12 @@ public sealed record ModelDocument
     }
 
     /// <summary>A binding: path of the instance, code of the property, and the tag that feeds it.</summary>
-    public sealed record BindingEntry([property: JsonRequired] string Equipment, [property: JsonRequired] string Property, [property: JsonRequired] string Controller, [property: JsonRequired] string Tag)
+    public sealed record BindingEntry(
+        [property: JsonRequired] string Equipment,
+        [property: JsonRequired] string Property,
+        [property: JsonRequired] string Controller,
+        [property: JsonRequired] string Tag
+    )
     {
         /// <summary>The part of the tag: an element of an array and bits of a word, as in "[2].0-3".</summary>
         public string? Slice { get; init; }
@@ -249,5 +298,10 @@ public sealed record ModelDocument
     }
 
     /// <summary>A simulated source, in the property's unit.</summary>
-    public sealed record SimulationEntry([property: JsonRequired] SimulationShape Shape, [property: JsonRequired] double Low, [property: JsonRequired] double High, [property: JsonRequired] double PeriodSeconds);
+    public sealed record SimulationEntry(
+        [property: JsonRequired] SimulationShape Shape,
+        [property: JsonRequired] double Low,
+        [property: JsonRequired] double High,
+        [property: JsonRequired] double PeriodSeconds
+    );
 }

@@ -40,14 +40,22 @@ public static class ModelFormat
     public static ModelDocument? Read(ReadOnlySpan<byte> utf8, out Problem? problem)
     {
         problem = null;
-        if (utf8.StartsWith("\uFEFF"u8)) utf8 = utf8[3..];
+        if (utf8.StartsWith("\uFEFF"u8))
+            utf8 = utf8[3..];
         try
         {
             var document = JsonSerializer.Deserialize<ModelDocument>(utf8, Json);
-            if (document is null) problem = new("$", "The file holds null where a model was expected.");
-            else if (document.Format != ModelDocument.FormatName) problem = new("$.format", $"The format is '{document.Format}'; a model says \"{ModelDocument.FormatName}\".");
-            else if (document.Version != ModelDocument.CurrentVersion) problem = new("$.version", $"The version is {document.Version}; this program reads version {ModelDocument.CurrentVersion}.");
-            else if (MissingEntries.Find(document) is { } missing) problem = new(missing, "null stands here where an entry was expected; take it out.");
+            if (document is null)
+                problem = new("$", "The file holds null where a model was expected.");
+            else if (document.Format != ModelDocument.FormatName)
+                problem = new("$.format", $"The format is '{document.Format}'; a model says \"{ModelDocument.FormatName}\".");
+            else if (document.Version != ModelDocument.CurrentVersion)
+                problem = new(
+                    "$.version",
+                    $"The version is {document.Version}; this program reads version {ModelDocument.CurrentVersion}."
+                );
+            else if (MissingEntries.Find(document) is { } missing)
+                problem = new(missing, "null stands here where an entry was expected; take it out.");
             return problem is null ? document : null;
         }
         catch (Exception e) when (e is InvalidOperationException or ArgumentException)
@@ -66,98 +74,199 @@ public static class ModelFormat
     }
 
     /// <summary>The document of a model.</summary>
-    public static ModelDocument DocumentOf(PlantModel model) => new()
-    {
-        StateLists = [.. model.StateLists.Values.OrderBy(s => s.Code, StringComparer.Ordinal).Select(s => new ModelDocument.StateListEntry(s.Code, s.Name, [.. s.States.Select(t => new ModelDocument.StateEntry(t.Value, t.Name))]))],
-        Units = [.. model.OwnUnits.Values.OrderBy(u => u.Code, StringComparer.Ordinal).Select(u => new ModelDocument.UnitEntry(u.Code, u.Symbol, u.Name, u.Factor, u.BaseCode))],
-        Scales = [.. model.Scales.Values.OrderBy(s => s.Code, StringComparer.Ordinal).Select(s => new ModelDocument.LibraryScaleEntry(s.Code, s.Name, s.Description.Length > 0 ? s.Description : null, ScaleEntry.Of(s.Scale)))],
-        Templates = [.. model.Templates.Values.OrderBy(t => t.Code, StringComparer.Ordinal).Select(t => EntryOf(model, t))],
-        Equipment = [.. model.Index.EquipmentInOrder.Select(e => EntryOf(model, e))],
-        Layouts = [.. model.Layouts.Values.OrderBy(l => l.Code, StringComparer.Ordinal).Select(EntryOf)],
-        Controllers = [.. model.Controllers.Values.OrderBy(c => c.Name, StringComparer.Ordinal).Select(c => EntryOf(model, c))],
-        Bindings = [.. model.Index.EquipmentInOrder.SelectMany(e => model.Index.BoundOf(e).Select(b => (e, b))).Select(x =>
+    public static ModelDocument DocumentOf(PlantModel model) =>
+        new()
         {
-            var tag = model.Tags[x.b.TagId];
-            return new ModelDocument.BindingEntry(
-                model.Index.PathOf(x.e.Id), model.Index.PropertiesOf(x.e.TemplateId!.Value).First(p => p.Id == x.b.PropertyId).Code, model.Controllers[tag.ControllerId].Name, tag.Name)
-            {
-                Slice = x.b.Slice?.ToString(),
-                Simulation = x.b.Simulation is { } s ? new(s.Shape, s.Low, s.High, s.Period.TotalSeconds) : null,
-                Checked = x.b.Checked is { } check ? new(check.By, check.At) : null,
-            };
-        })],
-    };
+            StateLists =
+            [
+                .. model
+                    .StateLists.Values.OrderBy(s => s.Code, StringComparer.Ordinal)
+                    .Select(s => new ModelDocument.StateListEntry(
+                        s.Code,
+                        s.Name,
+                        [.. s.States.Select(t => new ModelDocument.StateEntry(t.Value, t.Name))]
+                    )),
+            ],
+            Units =
+            [
+                .. model
+                    .OwnUnits.Values.OrderBy(u => u.Code, StringComparer.Ordinal)
+                    .Select(u => new ModelDocument.UnitEntry(u.Code, u.Symbol, u.Name, u.Factor, u.BaseCode)),
+            ],
+            Scales =
+            [
+                .. model
+                    .Scales.Values.OrderBy(s => s.Code, StringComparer.Ordinal)
+                    .Select(s => new ModelDocument.LibraryScaleEntry(
+                        s.Code,
+                        s.Name,
+                        s.Description.Length > 0 ? s.Description : null,
+                        ScaleEntry.Of(s.Scale)
+                    )),
+            ],
+            Templates = [.. model.Templates.Values.OrderBy(t => t.Code, StringComparer.Ordinal).Select(t => EntryOf(model, t))],
+            Equipment = [.. model.Index.EquipmentInOrder.Select(e => EntryOf(model, e))],
+            Layouts = [.. model.Layouts.Values.OrderBy(l => l.Code, StringComparer.Ordinal).Select(EntryOf)],
+            Controllers = [.. model.Controllers.Values.OrderBy(c => c.Name, StringComparer.Ordinal).Select(c => EntryOf(model, c))],
+            Bindings =
+            [
+                .. model
+                    .Index.EquipmentInOrder.SelectMany(e => model.Index.BoundOf(e).Select(b => (e, b)))
+                    .Select(x =>
+                    {
+                        var tag = model.Tags[x.b.TagId];
+                        return new ModelDocument.BindingEntry(
+                            model.Index.PathOf(x.e.Id),
+                            model.Index.PropertiesOf(x.e.TemplateId!.Value).First(p => p.Id == x.b.PropertyId).Code,
+                            model.Controllers[tag.ControllerId].Name,
+                            tag.Name
+                        )
+                        {
+                            Slice = x.b.Slice?.ToString(),
+                            Simulation = x.b.Simulation is { } s ? new(s.Shape, s.Low, s.High, s.Period.TotalSeconds) : null,
+                            Checked = x.b.Checked is { } check ? new(check.By, check.At) : null,
+                        };
+                    }),
+            ],
+        };
 
-    private static ModelDocument.LayoutEntry EntryOf(DeviceLayout layout) => new(layout.Code, layout.Name, layout.Separator.Length > 0 ? layout.Separator : null, [.. layout.Points.Select(p =>
-        new ModelDocument.LayoutPointEntry(p.Name, new ModbusAddress(p.Area, p.Offset, p.Bit).ToString(), p.Type)
-        {
-            WordOrder = OrderOf(p.Type, p.WordOrder),
-            Count = p.Count == 1 ? null : p.Count,
-            Unit = p.Unit,
-            UpdateClass = p.UpdateClass,
-            Description = p.Description.Length > 0 ? p.Description : null,
-        })]);
+    private static ModelDocument.LayoutEntry EntryOf(DeviceLayout layout) =>
+        new(
+            layout.Code,
+            layout.Name,
+            layout.Separator.Length > 0 ? layout.Separator : null,
+            [
+                .. layout.Points.Select(p => new ModelDocument.LayoutPointEntry(
+                    p.Name,
+                    new ModbusAddress(p.Area, p.Offset, p.Bit).ToString(),
+                    p.Type
+                )
+                {
+                    WordOrder = OrderOf(p.Type, p.WordOrder),
+                    Count = p.Count == 1 ? null : p.Count,
+                    Unit = p.Unit,
+                    UpdateClass = p.UpdateClass,
+                    Description = p.Description.Length > 0 ? p.Description : null,
+                }),
+            ]
+        );
 
     private static ModelDocument.ControllerEntry EntryOf(PlantModel model, Controller controller)
     {
-        var devices = model.Devices.Values.Where(d => d.ControllerId == controller.Id).OrderBy(d => d.Name, StringComparer.Ordinal).ToArray();
+        var devices = model
+            .Devices.Values.Where(d => d.ControllerId == controller.Id)
+            .OrderBy(d => d.Name, StringComparer.Ordinal)
+            .ToArray();
         return controller.Connection.Written(new ModelDocument.ControllerEntry(controller.Name)) with
         {
             UpdateIntervalMs = controller.UpdateInterval.TotalMilliseconds,
-            UpdateClasses = controller.UpdateClasses.IsEmpty ? null : controller.UpdateClasses.ToDictionary(c => c.Name, c => c.Interval.TotalMilliseconds),
-            Tags = [.. model.Index.TagsOf(controller.Id).Where(t => t.DeviceId is null).OrderBy(t => t.Name, StringComparer.Ordinal).Select(t => new ModelDocument.TagEntry(t.Name, t.Type)
-            {
-                Address = t.Address.ToString() is { Length: > 0 } address ? address : null,
-                WordOrder = OrderOf(t.Type, t.WordOrder),
-                Count = t.Count == 1 ? null : t.Count,
-                Unit = t.Unit,
-                UpdateClass = t.UpdateClass,
-                Range = t.Range is { } range ? [range.Low, range.High] : null,
-                Description = t.Description.Length > 0 ? t.Description : null,
-            })],
-            Devices = devices.Length == 0 ? null : [.. devices.Select(d => new ModelDocument.DeviceEntry(d.Name, model.Layouts[d.LayoutId].Code, d.Base, d.BitBase == 0 ? null : d.BitBase, d.UnitId))],
+            UpdateClasses = controller.UpdateClasses.IsEmpty
+                ? null
+                : controller.UpdateClasses.ToDictionary(c => c.Name, c => c.Interval.TotalMilliseconds),
+            Tags =
+            [
+                .. model
+                    .Index.TagsOf(controller.Id)
+                    .Where(t => t.DeviceId is null)
+                    .OrderBy(t => t.Name, StringComparer.Ordinal)
+                    .Select(t => new ModelDocument.TagEntry(t.Name, t.Type)
+                    {
+                        Address = t.Address.ToString() is { Length: > 0 } address ? address : null,
+                        WordOrder = OrderOf(t.Type, t.WordOrder),
+                        Count = t.Count == 1 ? null : t.Count,
+                        Unit = t.Unit,
+                        UpdateClass = t.UpdateClass,
+                        Range = t.Range is { } range ? [range.Low, range.High] : null,
+                        Description = t.Description.Length > 0 ? t.Description : null,
+                    }),
+            ],
+            Devices =
+                devices.Length == 0
+                    ? null
+                    :
+                    [
+                        .. devices.Select(d => new ModelDocument.DeviceEntry(
+                            d.Name,
+                            model.Layouts[d.LayoutId].Code,
+                            d.Base,
+                            d.BitBase == 0 ? null : d.BitBase,
+                            d.UnitId
+                        )),
+                    ],
         };
     }
 
     private static WordOrder? OrderOf(RawType type, WordOrder order) => order != WordOrder.HighFirst || type.Words() > 1 ? order : null;
 
-    private static ModelDocument.TemplateEntry EntryOf(PlantModel model, Template template) => new(template.Code)
-    {
-        Name = template.Name,
-        Inherits = template.ParentId is { } parent ? model.Templates[parent].Code : null,
-        Description = template.Description.Length > 0 ? template.Description : null,
-        Levels = template.Levels.IsEmpty ? null : template.Levels,
-        Labels = template.Labels.IsEmpty ? null : template.Labels,
-        Parts = template.Parts.IsEmpty ? null : [.. template.Parts.Select(p => new ModelDocument.PartEntry(p.Code, p.Name, model.Templates[p.TemplateId].Code, p.Level, p.Count == 1 ? null : p.Count))],
-        Properties = template.Properties.IsEmpty ? null : [.. template.Properties.Select(p => PropertyOf(model, p, template.Patches.GetValueOrDefault(p.Id, PropertyPatch.Empty)))],
-        Refines = FactsOf(model, template.Id, template.Patches.Where(p => template.Properties.All(d => d.Id != p.Key))),
-        NamingRules = template.Rules.IsEmpty ? null : [.. from rule in template.Rules
-                                                          from property in model.Index.PropertiesOf(template.Id)
-                                                          where property.Id == rule.PropertyId
-                                                          orderby property.Code.ToUpperInvariant(), rule.Face
-                                                          select new ModelDocument.RuleEntry(property.Code, rule.Pattern.ToString(), rule.Face == TagFace.Name ? null : rule.Face)],
-    };
+    private static ModelDocument.TemplateEntry EntryOf(PlantModel model, Template template) =>
+        new(template.Code)
+        {
+            Name = template.Name,
+            Inherits = template.ParentId is { } parent ? model.Templates[parent].Code : null,
+            Description = template.Description.Length > 0 ? template.Description : null,
+            Levels = template.Levels.IsEmpty ? null : template.Levels,
+            Labels = template.Labels.IsEmpty ? null : template.Labels,
+            Parts = template.Parts.IsEmpty
+                ? null
+                :
+                [
+                    .. template.Parts.Select(p => new ModelDocument.PartEntry(
+                        p.Code,
+                        p.Name,
+                        model.Templates[p.TemplateId].Code,
+                        p.Level,
+                        p.Count == 1 ? null : p.Count
+                    )),
+                ],
+            Properties = template.Properties.IsEmpty
+                ? null
+                : [.. template.Properties.Select(p => PropertyOf(model, p, template.Patches.GetValueOrDefault(p.Id, PropertyPatch.Empty)))],
+            Refines = FactsOf(model, template.Id, template.Patches.Where(p => template.Properties.All(d => d.Id != p.Key))),
+            NamingRules = template.Rules.IsEmpty
+                ? null
+                :
+                [
+                    .. from rule in template.Rules
+                    from property in model.Index.PropertiesOf(template.Id)
+                    where property.Id == rule.PropertyId
+                    orderby property.Code.ToUpperInvariant(), rule.Face
+                    select new ModelDocument.RuleEntry(
+                        property.Code,
+                        rule.Pattern.ToString(),
+                        rule.Face == TagFace.Name ? null : rule.Face
+                    ),
+                ],
+        };
 
-    private static ModelDocument.EquipmentEntry EntryOf(PlantModel model, Equipment node) => new(model.Index.PathOf(node.Id))
-    {
-        Name = node.Name,
-        Level = node.Level,
-        Template = node.TemplateId is { } template ? model.Templates[template].Code : null,
-        Part = node.PartId is { } part && node.ParentId is { } above && model.Equipment[above].TemplateId is { } whole ? model.Index.PartsOf(whole).FirstOrDefault(p => p.Id == part)?.Code : null,
-        Labels = node.Labels.IsEmpty ? null : node.Labels,
-        Sets = node.TemplateId is { } its ? FactsOf(model, its, node.Patches) : null,
-        Refused = RefusedOf(model, node),
-    };
+    private static ModelDocument.EquipmentEntry EntryOf(PlantModel model, Equipment node) =>
+        new(model.Index.PathOf(node.Id))
+        {
+            Name = node.Name,
+            Level = node.Level,
+            Template = node.TemplateId is { } template ? model.Templates[template].Code : null,
+            Part =
+                node.PartId is { } part && node.ParentId is { } above && model.Equipment[above].TemplateId is { } whole
+                    ? model.Index.PartsOf(whole).FirstOrDefault(p => p.Id == part)?.Code
+                    : null,
+            Labels = node.Labels.IsEmpty ? null : node.Labels,
+            Sets = node.TemplateId is { } its ? FactsOf(model, its, node.Patches) : null,
+            Refused = RefusedOf(model, node),
+        };
 
     /// <summary>What is refused of what is still there.</summary>
     private static ModelDocument.RefusedEntry[]? RefusedOf(PlantModel model, Equipment node) =>
         node.Refused.IsEmpty || node.TemplateId is not { } template ? null
-        : (from refused in node.Refused
-           join property in model.Index.PropertiesOf(template) on refused.PropertyId equals property.Id
-           where model.Tags.ContainsKey(refused.TagId)
-           let tag = model.Tags[refused.TagId]
-           orderby property.Code, tag.Name, tag.Id
-           select new ModelDocument.RefusedEntry(property.Code, model.Controllers[tag.ControllerId].Name, tag.Name)).ToArray() is { Length: > 0 } entries ? entries : null;
+        : (
+            from refused in node.Refused
+            join property in model.Index.PropertiesOf(template) on refused.PropertyId equals property.Id
+            where model.Tags.ContainsKey(refused.TagId)
+            let tag = model.Tags[refused.TagId]
+            orderby property.Code, tag.Name, tag.Id
+            select new ModelDocument.RefusedEntry(property.Code, model.Controllers[tag.ControllerId].Name, tag.Name)
+        ).ToArray()
+            is { Length: > 0 } entries
+            ? entries
+        : null;
 
     private static ModelDocument.PropertyEntry PropertyOf(PlantModel model, PropertyDeclaration property, PropertyPatch patch)
     {
@@ -179,23 +288,41 @@ public static class ModelFormat
         };
     }
 
-    private static SortedDictionary<string, ModelDocument.FactsEntry>? FactsOf(PlantModel model, long templateId, IEnumerable<KeyValuePair<long, PropertyPatch>> patches)
+    private static SortedDictionary<string, ModelDocument.FactsEntry>? FactsOf(
+        PlantModel model,
+        long templateId,
+        IEnumerable<KeyValuePair<long, PropertyPatch>> patches
+    )
     {
         SortedDictionary<string, ModelDocument.FactsEntry>? facts = null;
         foreach (var (id, patch) in patches)
-            if (model.Index.PropertiesOf(templateId).FirstOrDefault(p => p.Id == id) is { } property) (facts ??= new(StringComparer.Ordinal))[property.Code] = FactsOf(model, patch);
+            if (model.Index.PropertiesOf(templateId).FirstOrDefault(p => p.Id == id) is { } property)
+                (facts ??= new(StringComparer.Ordinal))[property.Code] = FactsOf(model, patch);
         return facts;
     }
 
-    private static ModelDocument.FactsEntry FactsOf(PlantModel model, PropertyPatch patch) => new()
-    {
-        Unit = patch.Unit,
-        Range = patch.Range is { } range ? [range.Low, range.High] : null,
-        Scale = patch.Scale is { } scale ? ScaleEntry.Of(scale) : null,
-        NamedScale = patch.ScaleId is { } named ? model.Scales[named].Code : null,
-        StateList = patch.StateListId is { } set ? model.StateLists[set].Code : null,
-        Value = patch.Value,
-        Description = patch.Description,
-        Limits = patch.Limits.IsEmpty ? null : patch.Limits.ToImmutableSortedDictionary(l => l.Key, l => new ModelDocument.LimitEntry(l.Value.Setpoint, l.Value.Deadband, l.Value.Priority, l.Value.Off, l.Value.OnDelay, l.Value.OffDelay)),
-    };
+    private static ModelDocument.FactsEntry FactsOf(PlantModel model, PropertyPatch patch) =>
+        new()
+        {
+            Unit = patch.Unit,
+            Range = patch.Range is { } range ? [range.Low, range.High] : null,
+            Scale = patch.Scale is { } scale ? ScaleEntry.Of(scale) : null,
+            NamedScale = patch.ScaleId is { } named ? model.Scales[named].Code : null,
+            StateList = patch.StateListId is { } set ? model.StateLists[set].Code : null,
+            Value = patch.Value,
+            Description = patch.Description,
+            Limits = patch.Limits.IsEmpty
+                ? null
+                : patch.Limits.ToImmutableSortedDictionary(
+                    l => l.Key,
+                    l => new ModelDocument.LimitEntry(
+                        l.Value.Setpoint,
+                        l.Value.Deadband,
+                        l.Value.Priority,
+                        l.Value.Off,
+                        l.Value.OnDelay,
+                        l.Value.OffDelay
+                    )
+                ),
+        };
 }

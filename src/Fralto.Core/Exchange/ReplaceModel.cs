@@ -18,7 +18,8 @@ using Fralto.Core.Units;
 
 namespace Fralto.Core.Exchange;
 
-/// <summary>Makes the working model what a document says, as one edit. What has the same code, path or name stays the same thing and keeps its id.</summary>
+/// <summary>Makes the working model what a document says, as one edit. What has the same code, path or name stays the same thing and keeps
+/// its id.</summary>
 /// <remarks>Refused with everything that is wrong, each with its place in the document; the field of a problem is a JSON path.</remarks>
 public sealed record ReplaceModel(ModelDocument Document) : Edit
 {
@@ -28,10 +29,12 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
     public override EditOutcome On(PlantModel model)
     {
         var target = new Reading(model, Document);
-        if (target.Problems.Count > 0) return EditOutcome.Refused(target.Problems.Take(MostProblems));
+        if (target.Problems.Count > 0)
+            return EditOutcome.Refused(target.Problems.Take(MostProblems));
         var next = target.Model;
         var problems = Integrity.Problems(next).Concat(Facts(next)).Take(MostProblems).ToArray();
-        if (problems.Length > 0) return EditOutcome.Refused(problems.Select(p => p.Field.StartsWith('$') ? p : p with { Field = "$" }));
+        if (problems.Length > 0)
+            return EditOutcome.Refused(problems.Select(p => p.Field.StartsWith('$') ? p : p with { Field = "$" }));
         var changes = Differences(model.Bindings, next.Bindings, b => b, removals: true)
             .Concat(Differences(model.Equipment, next.Equipment, e => e, removals: true))
             .Concat(Differences(model.Tags, next.Tags, t => t, removals: true))
@@ -51,27 +54,46 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             .Concat(Differences(model.Devices, next.Devices, d => d, removals: false))
             .Concat(Differences(model.Tags, next.Tags, t => t, removals: false))
             .Concat(Differences(model.Equipment, next.Equipment, e => e, removals: false))
-            .Concat(Differences(model.Bindings, next.Bindings, b => b, removals: false)).ToImmutableArray();
-        var (added, changed, removed) = (changes.Count(c => c.Before is null), changes.Count(c => c.Before is not null && c.After is not null), changes.Count(c => c.After is null));
+            .Concat(Differences(model.Bindings, next.Bindings, b => b, removals: false))
+            .ToImmutableArray();
+        var (added, changed, removed) = (
+            changes.Count(c => c.Before is null),
+            changes.Count(c => c.Before is not null && c.After is not null),
+            changes.Count(c => c.After is null)
+        );
         return EditOutcome.Changed($"Take in a whole model: {added} added, {changed} changed, {removed} taken out", changes);
     }
 
-    private static IEnumerable<ModelChange> Differences<TKey, T>(ImmutableDictionary<TKey, T> before, ImmutableDictionary<TKey, T> after, Func<T, object> boxed, bool removals)
+    private static IEnumerable<ModelChange> Differences<TKey, T>(
+        ImmutableDictionary<TKey, T> before,
+        ImmutableDictionary<TKey, T> after,
+        Func<T, object> boxed,
+        bool removals
+    )
         where TKey : notnull
-        where T : class => removals
+        where T : class =>
+        removals
             ? before.Where(e => !after.ContainsKey(e.Key)).Select(e => new ModelChange(boxed(e.Value), null))
-            : after.Where(e => !before.TryGetValue(e.Key, out var old) || !old.Equals(e.Value)).Select(e => new ModelChange(before.GetValueOrDefault(e.Key), boxed(e.Value)));
+            : after
+                .Where(e => !before.TryGetValue(e.Key, out var old) || !old.Equals(e.Value))
+                .Select(e => new ModelChange(before.GetValueOrDefault(e.Key), boxed(e.Value)));
 
     private static IEnumerable<Problem> Facts(PlantModel model)
     {
         foreach (var template in model.Templates.Values)
-            foreach (var property in model.Index.PropertiesOf(template.Id).Where(p => !p.Own.IsEmpty || p.DeclaredBy == template.Id))
-                foreach (var problem in FactRules.Problems(model, property.Declaration, property.Facts))
-                    yield return new($"$.templates[?(@.code=='{template.Code}')]", $"{template.Code} {property.Code}, {problem.Field}: {problem.Message}");
+        foreach (var property in model.Index.PropertiesOf(template.Id).Where(p => !p.Own.IsEmpty || p.DeclaredBy == template.Id))
+        foreach (var problem in FactRules.Problems(model, property.Declaration, property.Facts))
+            yield return new(
+                $"$.templates[?(@.code=='{template.Code}')]",
+                $"{template.Code} {property.Code}, {problem.Field}: {problem.Message}"
+            );
         foreach (var node in model.Equipment.Values.Where(e => !e.Patches.IsEmpty))
-            foreach (var property in model.Index.PropertiesOf(node).Where(p => !p.Own.IsEmpty))
-                foreach (var problem in FactRules.Problems(model, property.Declaration, property.Facts))
-                    yield return new($"$.equipment[?(@.path=='{model.Index.PathOf(node.Id)}')]", $"{model.Index.PathOf(node.Id)} {property.Code}, {problem.Field}: {problem.Message}");
+        foreach (var property in model.Index.PropertiesOf(node).Where(p => !p.Own.IsEmpty))
+        foreach (var problem in FactRules.Problems(model, property.Declaration, property.Facts))
+            yield return new(
+                $"$.equipment[?(@.path=='{model.Index.PathOf(node.Id)}')]",
+                $"{model.Index.PathOf(node.Id)} {property.Code}, {problem.Field}: {problem.Message}"
+            );
     }
 
     /// <summary>Turns entries into entities, finding by code, path and name what is there already.</summary>
@@ -131,7 +153,13 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
 
         private void Refuse(string place, IEnumerable<Problem> problems)
         {
-            foreach (var problem in problems) Problems.Add(new(problem.Field.Length == 0 ? place : $"{place}.{char.ToLowerInvariant(problem.Field[0])}{problem.Field[1..]}", problem.Message));
+            foreach (var problem in problems)
+                Problems.Add(
+                    new(
+                        problem.Field.Length == 0 ? place : $"{place}.{char.ToLowerInvariant(problem.Field[0])}{problem.Field[1..]}",
+                        problem.Message
+                    )
+                );
         }
 
         private void ReadStateLists(IReadOnlyList<ModelDocument.StateListEntry> entries)
@@ -140,9 +168,15 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             for (var i = 0; i < entries.Count; i++)
             {
                 var entry = entries[i];
-                var set = new StateList(known.TryGetValue(entry.Code, out var id) ? id : _nextId++, entry.Code, entry.Name ?? entry.Code, [.. (entry.States ?? []).OrderBy(s => s.Value).Select(s => new State(s.Value, s.Name))]);
+                var set = new StateList(
+                    known.TryGetValue(entry.Code, out var id) ? id : _nextId++,
+                    entry.Code,
+                    entry.Name ?? entry.Code,
+                    [.. (entry.States ?? []).OrderBy(s => s.Value).Select(s => new State(s.Value, s.Name))]
+                );
                 Refuse(At("stateLists", i), EntityRules.Problems(set));
-                if (!_sets.TryAdd(entry.Code, set)) Refuse(At("stateLists", i), $"The state list {entry.Code} stands there twice.");
+                if (!_sets.TryAdd(entry.Code, set))
+                    Refuse(At("stateLists", i), $"The state list {entry.Code} stands there twice.");
             }
         }
 
@@ -155,9 +189,17 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             for (var i = 0; i < entries.Count; i++)
             {
                 var entry = entries[i];
-                var unit = new OwnUnit(known.TryGetValue(entry.Code, out var id) ? id : _nextId++, entry.Code, entry.Symbol, entry.Name ?? entry.Symbol, entry.Factor, entry.Of);
+                var unit = new OwnUnit(
+                    known.TryGetValue(entry.Code, out var id) ? id : _nextId++,
+                    entry.Code,
+                    entry.Symbol,
+                    entry.Name ?? entry.Symbol,
+                    entry.Factor,
+                    entry.Of
+                );
                 Refuse(At("units", i), EntityRules.Problems(unit));
-                if (!_units.TryAdd(entry.Code, unit)) Refuse(At("units", i), $"The unit {entry.Code} stands there twice.");
+                if (!_units.TryAdd(entry.Code, unit))
+                    Refuse(At("units", i), $"The unit {entry.Code} stands there twice.");
             }
         }
 
@@ -168,10 +210,18 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             for (var i = 0; i < entries.Count; i++)
             {
                 var entry = entries[i];
-                if (ScaleOf(entry.Scale, $"{At("scales", i)}.scale") is not { } scale) continue;
-                var made = new LibraryScale(known.TryGetValue(entry.Code, out var id) ? id : _nextId++, entry.Code, entry.Name ?? entry.Code, entry.Description ?? "", scale);
+                if (ScaleOf(entry.Scale, $"{At("scales", i)}.scale") is not { } scale)
+                    continue;
+                var made = new LibraryScale(
+                    known.TryGetValue(entry.Code, out var id) ? id : _nextId++,
+                    entry.Code,
+                    entry.Name ?? entry.Code,
+                    entry.Description ?? "",
+                    scale
+                );
                 Refuse(At("scales", i), EntityRules.Problems(units, made));
-                if (!_scales.TryAdd(entry.Code, made)) Refuse(At("scales", i), $"The scale {entry.Code} stands there twice.");
+                if (!_scales.TryAdd(entry.Code, made))
+                    Refuse(At("scales", i), $"The scale {entry.Code} stands there twice.");
             }
         }
 
@@ -191,10 +241,19 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             {
                 var entry = entries[i];
                 var was = known.GetValueOrDefault(entry.Code);
-                var labels = (entry.Labels ?? ImmutableDictionary<string, string>.Empty).ToImmutableSortedDictionary(l => l.Key, l => l.Value, StringComparer.Ordinal);
-                var template = new Template(was?.Id ?? _nextId++, entry.Code, entry.Name ?? entry.Code, null, entry.Description ?? "") { Levels = [.. entry.Levels ?? []], Labels = labels };
+                var labels = (entry.Labels ?? ImmutableDictionary<string, string>.Empty).ToImmutableSortedDictionary(
+                    l => l.Key,
+                    l => l.Value,
+                    StringComparer.Ordinal
+                );
+                var template = new Template(was?.Id ?? _nextId++, entry.Code, entry.Name ?? entry.Code, null, entry.Description ?? "")
+                {
+                    Levels = [.. entry.Levels ?? []],
+                    Labels = labels,
+                };
                 Refuse(At("templates", i), EntityRules.Problems(template));
-                if (!_templates.TryAdd(entry.Code, template)) Refuse(At("templates", i), $"The template {entry.Code} stands there twice.");
+                if (!_templates.TryAdd(entry.Code, template))
+                    Refuse(At("templates", i), $"The template {entry.Code} stands there twice.");
                 parentOf[entry.Code] = entry.Inherits;
             }
             for (var i = 0; i < entries.Count; i++)
@@ -203,58 +262,102 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 long? parent = null;
                 if (entry.Inherits is { } inherits)
                 {
-                    if (!_templates.TryGetValue(inherits, out var above)) Refuse($"{At("templates", i)}.inherits", $"There is no template {inherits}{Naming.OrNearest(inherits, _templates.Keys)}");
-                    else if (IsCycle(entry.Code, parentOf)) Refuse($"{At("templates", i)}.inherits", $"{entry.Code} would inherit from itself.");
-                    else parent = above.Id;
+                    if (!_templates.TryGetValue(inherits, out var above))
+                        Refuse(
+                            $"{At("templates", i)}.inherits",
+                            $"There is no template {inherits}{Naming.OrNearest(inherits, _templates.Keys)}"
+                        );
+                    else if (IsCycle(entry.Code, parentOf))
+                        Refuse($"{At("templates", i)}.inherits", $"{entry.Code} would inherit from itself.");
+                    else
+                        parent = above.Id;
                 }
                 _templates[entry.Code] = _templates[entry.Code] with { ParentId = parent };
             }
             int Depth(string code) => _templates[code].ParentId is null ? 0 : 1 + Depth(parentOf[code]!);
-            foreach (var i in Enumerable.Range(0, entries.Count).OrderBy(i => Depth(entries[i].Code))) ReadProperties(entries[i], At("templates", i), parentOf[entries[i].Code] is { } above && _templates[entries[i].Code].ParentId is not null ? above : null);
-            for (var i = 0; i < entries.Count; i++) ReadParts(entries[i], At("templates", i));
+            foreach (var i in Enumerable.Range(0, entries.Count).OrderBy(i => Depth(entries[i].Code)))
+                ReadProperties(
+                    entries[i],
+                    At("templates", i),
+                    parentOf[entries[i].Code] is { } above && _templates[entries[i].Code].ParentId is not null ? above : null
+                );
+            for (var i = 0; i < entries.Count; i++)
+                ReadParts(entries[i], At("templates", i));
         }
 
         private static bool IsCycle(string code, Dictionary<string, string?> parentOf)
         {
             var seen = new HashSet<string>(Any);
             for (string? at = code; at is not null && parentOf.TryGetValue(at, out var next); at = next)
-                if (!seen.Add(at)) return true;
+                if (!seen.Add(at))
+                    return true;
             return false;
         }
 
         private void ReadProperties(ModelDocument.TemplateEntry entry, string place, string? parent)
         {
             var template = _templates[entry.Code];
-            var properties = parent is null ? new Dictionary<string, PropertyDeclaration>(Any) : new(_propertiesOf[_templates[parent].Id], Any);
-            var (own, patches) = (ImmutableArray.CreateBuilder<PropertyDeclaration>(), ImmutableDictionary.CreateBuilder<long, PropertyPatch>());
+            var properties = parent is null
+                ? new Dictionary<string, PropertyDeclaration>(Any)
+                : new(_propertiesOf[_templates[parent].Id], Any);
+            var (own, patches) = (
+                ImmutableArray.CreateBuilder<PropertyDeclaration>(),
+                ImmutableDictionary.CreateBuilder<long, PropertyPatch>()
+            );
             var declared = entry.Properties ?? [];
             for (var i = 0; i < declared.Count; i++)
             {
                 var at = $"{place}.properties[{i.ToString(CultureInfo.InvariantCulture)}]";
-                var property = new PropertyDeclaration(IdOf(template, declared[i].Code), declared[i].Code, declared[i].Name ?? declared[i].Code, declared[i].Kind, declared[i].Type, declared[i].Required ?? true);
-                if (Naming.CodeProblem(property.Code) is { } code) Refuse($"{at}.code", code);
-                if (Naming.NameProblem(property.Name) is { } name) Refuse($"{at}.name", name);
-                if (!properties.TryAdd(property.Code, property)) Refuse($"{at}.code", $"{entry.Code} has or inherits a property {property.Code} already.");
+                var property = new PropertyDeclaration(
+                    IdOf(template, declared[i].Code),
+                    declared[i].Code,
+                    declared[i].Name ?? declared[i].Code,
+                    declared[i].Kind,
+                    declared[i].Type,
+                    declared[i].Required ?? true
+                );
+                if (Naming.CodeProblem(property.Code) is { } code)
+                    Refuse($"{at}.code", code);
+                if (Naming.NameProblem(property.Name) is { } name)
+                    Refuse($"{at}.name", name);
+                if (!properties.TryAdd(property.Code, property))
+                    Refuse($"{at}.code", $"{entry.Code} has or inherits a property {property.Code} already.");
                 own.Add(property);
-                if (Patch(declared[i], at) is { IsEmpty: false } facts) patches[property.Id] = facts;
+                if (Patch(declared[i], at) is { IsEmpty: false } facts)
+                    patches[property.Id] = facts;
             }
             foreach (var (code, facts) in entry.Refines ?? ImmutableDictionary<string, ModelDocument.FactsEntry>.Empty)
             {
-                if (!properties.TryGetValue(code, out var inherited) || own.Contains(inherited)) Refuse($"{place}.refines.{code}", $"{entry.Code} inherits no property {code}{Naming.OrNearest(code, properties.Keys)}");
-                else if (Patch(facts, $"{place}.refines.{code}") is { IsEmpty: false } patch) patches[inherited.Id] = patch;
+                if (!properties.TryGetValue(code, out var inherited) || own.Contains(inherited))
+                    Refuse($"{place}.refines.{code}", $"{entry.Code} inherits no property {code}{Naming.OrNearest(code, properties.Keys)}");
+                else if (Patch(facts, $"{place}.refines.{code}") is { IsEmpty: false } patch)
+                    patches[inherited.Id] = patch;
             }
             var rules = ImmutableArray.CreateBuilder<NamingRule>();
             for (var i = 0; i < (entry.NamingRules?.Count ?? 0); i++)
             {
                 var (rule, at) = (entry.NamingRules![i], $"{place}.namingRules[{i.ToString(CultureInfo.InvariantCulture)}]");
-                if (!properties.TryGetValue(rule.Property, out var named)) Refuse($"{at}.property", $"{entry.Code} has no property {rule.Property}{Naming.OrNearest(rule.Property, properties.Keys)}");
-                else if (NamePattern.Parse(rule.Rule, out var wrong) is not { } pattern) Refuse($"{at}.rule", wrong!);
-                else if (rules.Any(r => r.PropertyId == named.Id && r.Face == (rule.Face ?? TagFace.Name))) Refuse(at, $"{entry.Code} {rule.Property} has two rules for the same text of its tags.");
-                else rules.Add(new(named.Id, rule.Face ?? TagFace.Name, pattern));
+                if (!properties.TryGetValue(rule.Property, out var named))
+                    Refuse(
+                        $"{at}.property",
+                        $"{entry.Code} has no property {rule.Property}{Naming.OrNearest(rule.Property, properties.Keys)}"
+                    );
+                else if (NamePattern.Parse(rule.Rule, out var wrong) is not { } pattern)
+                    Refuse($"{at}.rule", wrong!);
+                else if (rules.Any(r => r.PropertyId == named.Id && r.Face == (rule.Face ?? TagFace.Name)))
+                    Refuse(at, $"{entry.Code} {rule.Property} has two rules for the same text of its tags.");
+                else
+                    rules.Add(new(named.Id, rule.Face ?? TagFace.Name, pattern));
             }
-            if (_before.Templates.TryGetValue(template.Id, out var before)) rules.AddRange(before.Rules.Where(r => _before.Index.PropertiesOf(template.Id).All(p => p.Id != r.PropertyId)));
+            if (_before.Templates.TryGetValue(template.Id, out var before))
+                rules.AddRange(before.Rules.Where(r => _before.Index.PropertiesOf(template.Id).All(p => p.Id != r.PropertyId)));
             _propertiesOf[template.Id] = properties;
-            _templates[entry.Code] = template with { Properties = own.ToImmutable(), Patches = patches.ToImmutable(), Rules = [.. rules.OrderBy(r => r.PropertyId).ThenBy(r => r.Face)] };
+            _templates[entry.Code] = template with
+            {
+                Properties = own.ToImmutable(),
+                Patches = patches.ToImmutable(),
+                Rules = [.. rules.OrderBy(r => r.PropertyId).ThenBy(r => r.Face)],
+            };
         }
 
         /// <summary>The id a property had: where it is declared now, or else in an ancestor or descendant it has been moved from.</summary>
@@ -263,7 +366,8 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             if (_before.Templates.ContainsKey(template.Id))
             {
                 var family = _before.Index.AncestryOf(template.Id).Reverse().Concat(_before.Index.FamilyOf(template.Id));
-                if (family.SelectMany(t => t.Properties).FirstOrDefault(p => Any.Equals(p.Code, code)) is { } known && _taken.Add(known.Id)) return known.Id;
+                if (family.SelectMany(t => t.Properties).FirstOrDefault(p => Any.Equals(p.Code, code)) is { } known && _taken.Add(known.Id))
+                    return known.Id;
             }
             return _nextId++;
         }
@@ -281,9 +385,17 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                     Refuse($"{at}.template", $"There is no template {part.Template}{Naming.OrNearest(part.Template, _templates.Keys)}");
                     continue;
                 }
-                var made = new TemplatePart(was?.Parts.FirstOrDefault(p => Any.Equals(p.Code, part.Code))?.Id ?? _nextId++, part.Code, part.Name ?? part.Code, of.Id, part.Level, part.Count ?? 1);
+                var made = new TemplatePart(
+                    was?.Parts.FirstOrDefault(p => Any.Equals(p.Code, part.Code))?.Id ?? _nextId++,
+                    part.Code,
+                    part.Name ?? part.Code,
+                    of.Id,
+                    part.Level,
+                    part.Count ?? 1
+                );
                 Refuse(at, EntityRules.Problems(made));
-                if (parts.Any(p => Any.Equals(p.Code, made.Code))) Refuse($"{at}.code", $"{entry.Code} has the part {made.Code} twice.");
+                if (parts.Any(p => Any.Equals(p.Code, made.Code)))
+                    Refuse($"{at}.code", $"{entry.Code} has the part {made.Code} twice.");
                 parts.Add(made);
             }
             _templates[entry.Code] = template with { Parts = parts.ToImmutable() };
@@ -292,12 +404,14 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
         private void ReadEquipment(IReadOnlyList<ModelDocument.EquipmentEntry> entries)
         {
             var known = new Dictionary<string, long>(Any);
-            foreach (var node in _before.Index.EquipmentInOrder) known[_before.Index.PathOf(node.Id)] = node.Id;
+            foreach (var node in _before.Index.EquipmentInOrder)
+                known[_before.Index.PathOf(node.Id)] = node.Id;
             var codes = _templates.Values.ToDictionary(t => t.Id);
             var partsOf = new Dictionary<long, List<TemplatePart>>();
             List<TemplatePart> PartsOf(long template)
             {
-                if (partsOf.TryGetValue(template, out var parts)) return parts;
+                if (partsOf.TryGetValue(template, out var parts))
+                    return parts;
                 var at = codes[template];
                 return partsOf[template] = [.. at.ParentId is { } above ? PartsOf(above) : [], .. at.Parts];
             }
@@ -314,48 +428,78 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                     continue;
                 }
                 Template? template = null;
-                if (entry.Template is { } code && !_templates.TryGetValue(code, out template)) Refuse($"{place}.template", $"There is no template {code}{Naming.OrNearest(code, _templates.Keys)}");
+                if (entry.Template is { } code && !_templates.TryGetValue(code, out template))
+                    Refuse($"{place}.template", $"There is no template {code}{Naming.OrNearest(code, _templates.Keys)}");
                 long? part = null;
                 if (entry.Part is { } made)
                 {
                     part = above?.TemplateId is { } whole ? PartsOf(whole).FirstOrDefault(p => Any.Equals(p.Code, made))?.Id : null;
-                    if (part is null) Refuse($"{place}.part", $"What lies above it has no part {made}.");
+                    if (part is null)
+                        Refuse($"{place}.part", $"What lies above it has no part {made}.");
                 }
                 var order = orders[above?.Id ?? 0] = orders.GetValueOrDefault(above?.Id ?? 0) + 1;
-                var node = new Equipment(known.TryGetValue(entry.Path, out var id) ? id : _nextId++, entry.Path[(slash + 1)..], entry.Name ?? entry.Path[(slash + 1)..], entry.Level, above?.Id, template?.Id, order, part)
+                var node = new Equipment(
+                    known.TryGetValue(entry.Path, out var id) ? id : _nextId++,
+                    entry.Path[(slash + 1)..],
+                    entry.Name ?? entry.Path[(slash + 1)..],
+                    entry.Level,
+                    above?.Id,
+                    template?.Id,
+                    order,
+                    part
+                )
                 {
-                    Labels = entry.Labels is null ? Labels.None : entry.Labels.ToImmutableSortedDictionary(l => l.Key, l => l.Value, StringComparer.Ordinal),
+                    Labels = entry.Labels is null
+                        ? Labels.None
+                        : entry.Labels.ToImmutableSortedDictionary(l => l.Key, l => l.Value, StringComparer.Ordinal),
                     Patches = entry.Sets is null ? ImmutableDictionary<long, PropertyPatch>.Empty : ReadSets(entry.Sets, template, place),
                 };
                 Refuse(place, EntityRules.Problems(node));
-                if (!_nodes.TryAdd(entry.Path, node)) Refuse($"{place}.path", $"The path {entry.Path} stands there twice.");
+                if (!_nodes.TryAdd(entry.Path, node))
+                    Refuse($"{place}.path", $"The path {entry.Path} stands there twice.");
             }
             KeepOrders();
         }
 
-        /// <summary>Positions that stand in the right order already stay as they are, so that taking in what was given out changes nothing.</summary>
+        /// <summary>Positions that stand in the right order already stay as they are, so that taking in what was given out changes
+        /// nothing.</summary>
         private void KeepOrders()
         {
             var keep = new Dictionary<long, int>();
             foreach (var siblings in _nodes.Values.GroupBy(n => n.ParentId))
             {
                 var inOrder = siblings.OrderBy(n => n.Order).ToArray();
-                var old = inOrder.Select(n => _before.Equipment.TryGetValue(n.Id, out var was) && was.ParentId == n.ParentId ? was.Order : int.MaxValue).ToArray();
-                if (old.Contains(int.MaxValue) || !old.Zip(old.Skip(1)).All(p => p.First < p.Second)) continue;
-                foreach (var (node, order) in inOrder.Zip(old)) keep[node.Id] = order;
+                var old = inOrder
+                    .Select(n => _before.Equipment.TryGetValue(n.Id, out var was) && was.ParentId == n.ParentId ? was.Order : int.MaxValue)
+                    .ToArray();
+                if (old.Contains(int.MaxValue) || !old.Zip(old.Skip(1)).All(p => p.First < p.Second))
+                    continue;
+                foreach (var (node, order) in inOrder.Zip(old))
+                    keep[node.Id] = order;
             }
             foreach (var (path, node) in _nodes.ToArray())
-                if (keep.TryGetValue(node.Id, out var order)) _nodes[path] = node with { Order = order };
+                if (keep.TryGetValue(node.Id, out var order))
+                    _nodes[path] = node with { Order = order };
         }
 
-        private ImmutableDictionary<long, PropertyPatch> ReadSets(IReadOnlyDictionary<string, ModelDocument.FactsEntry> sets, Template? template, string place)
+        private ImmutableDictionary<long, PropertyPatch> ReadSets(
+            IReadOnlyDictionary<string, ModelDocument.FactsEntry> sets,
+            Template? template,
+            string place
+        )
         {
             var patches = ImmutableDictionary.CreateBuilder<long, PropertyPatch>();
             foreach (var (code, facts) in sets)
             {
                 if (template is null || !_propertiesOf[template.Id].TryGetValue(code, out var property))
-                    Refuse($"{place}.sets.{code}", template is null ? "It has no template and so no properties." : $"{template.Code} has no property {code}{Naming.OrNearest(code, _propertiesOf[template.Id].Keys)}");
-                else if (Patch(facts, $"{place}.sets.{code}") is { IsEmpty: false } patch) patches[property.Id] = patch;
+                    Refuse(
+                        $"{place}.sets.{code}",
+                        template is null
+                            ? "It has no template and so no properties."
+                            : $"{template.Code} has no property {code}{Naming.OrNearest(code, _propertiesOf[template.Id].Keys)}"
+                    );
+                else if (Patch(facts, $"{place}.sets.{code}") is { IsEmpty: false } patch)
+                    patches[property.Id] = patch;
             }
             return patches.ToImmutable();
         }
@@ -376,13 +520,32 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                         Refuse($"{place}.points[{points.Count}]", problem ?? "The unit id is the device's, not the point's.");
                         continue;
                     }
-                    points.Add(new(
-                        was?.Points.FirstOrDefault(p => Any.Equals(p.Name, point.Name))?.Id ?? _nextId++, point.Name, at.Area, at.Offset, at.Bit, point.Type, point.WordOrder ?? WordOrder.HighFirst,
-                        point.Count ?? 1, point.Unit, point.UpdateClass, point.Description ?? ""));
+                    points.Add(
+                        new(
+                            was?.Points.FirstOrDefault(p => Any.Equals(p.Name, point.Name))?.Id ?? _nextId++,
+                            point.Name,
+                            at.Area,
+                            at.Offset,
+                            at.Bit,
+                            point.Type,
+                            point.WordOrder ?? WordOrder.HighFirst,
+                            point.Count ?? 1,
+                            point.Unit,
+                            point.UpdateClass,
+                            point.Description ?? ""
+                        )
+                    );
                 }
-                var layout = new DeviceLayout(was?.Id ?? _nextId++, entry.Code, entry.Name ?? entry.Code, entry.Separator ?? "", points.ToImmutable());
+                var layout = new DeviceLayout(
+                    was?.Id ?? _nextId++,
+                    entry.Code,
+                    entry.Name ?? entry.Code,
+                    entry.Separator ?? "",
+                    points.ToImmutable()
+                );
                 Refuse(place, EntityRules.Problems(units, layout));
-                if (!_layouts.TryAdd(entry.Code, layout)) Refuse($"{place}.code", $"The layout {entry.Code} stands there twice.");
+                if (!_layouts.TryAdd(entry.Code, layout))
+                    Refuse($"{place}.code", $"The layout {entry.Code} stands there twice.");
             }
         }
 
@@ -396,19 +559,39 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 var was = known.GetValueOrDefault(entry.Name);
                 var controller = new Controller(was?.Id ?? _nextId++, entry.Name, entry.Read(), Time(entry.UpdateIntervalMs ?? 1000))
                 {
-                    UpdateClasses = [.. (entry.UpdateClasses ?? ImmutableDictionary<string, double>.Empty).Select(c => new UpdateClass(c.Key, Time(c.Value)))],
+                    UpdateClasses =
+                    [
+                        .. (entry.UpdateClasses ?? ImmutableDictionary<string, double>.Empty).Select(c => new UpdateClass(
+                            c.Key,
+                            Time(c.Value)
+                        )),
+                    ],
                 };
                 Refuse(place, EntityRules.Problems(controller));
-                if (!_controllers.TryAdd(entry.Name, controller)) Refuse($"{place}.name", $"The controller {entry.Name} stands there twice.");
+                if (!_controllers.TryAdd(entry.Name, controller))
+                    Refuse($"{place}.name", $"The controller {entry.Name} stands there twice.");
                 var before = was is null ? [] : _before.Index.TagsOf(was.Id).ToArray();
                 var tags = before.ToDictionary(t => t.Name, t => t.Id, Any);
                 for (var j = 0; j < (entry.Tags?.Count ?? 0); j++)
                 {
                     var (tag, at) = (entry.Tags![j], $"{place}.tags[{j.ToString(CultureInfo.InvariantCulture)}]");
-                    var address = tag.Area is { } area ? new ModbusAddress(area, tag.Offset ?? 0) : controller.Protocol.Rules().ReadAddress(tag.Address ?? "", out var problem) is { } read ? read : Refused($"{at}.address", problem!);
-                    if (address is null) continue;
+                    var address =
+                        tag.Area is { } area ? new ModbusAddress(area, tag.Offset ?? 0)
+                        : controller.Protocol.Rules().ReadAddress(tag.Address ?? "", out var problem) is { } read ? read
+                        : Refused($"{at}.address", problem!);
+                    if (address is null)
+                        continue;
                     var made = new Tag(
-                        tags.TryGetValue(tag.Name, out var id) ? id : _nextId++, controller.Id, tag.Name, address, tag.Type, tag.WordOrder ?? WordOrder.HighFirst, tag.Description ?? "", tag.Count ?? 1, tag.Unit)
+                        tags.TryGetValue(tag.Name, out var id) ? id : _nextId++,
+                        controller.Id,
+                        tag.Name,
+                        address,
+                        tag.Type,
+                        tag.WordOrder ?? WordOrder.HighFirst,
+                        tag.Description ?? "",
+                        tag.Count ?? 1,
+                        tag.Unit
+                    )
                     {
                         UpdateClass = tag.UpdateClass,
                         Range = SpanOf(tag.Range, $"{at}.range"),
@@ -423,12 +606,33 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                         Refuse($"{at}.layout", $"There is no layout {its.Layout}{Naming.OrNearest(its.Layout, _layouts.Keys)}");
                         continue;
                     }
-                    var old = was is null ? null : _before.Devices.Values.FirstOrDefault(d => d.ControllerId == was.Id && Any.Equals(d.Name, its.Name));
-                    var device = new Device(old?.Id ?? _nextId++, controller.Id, layout.Id, its.Name, its.Base, its.BitBase ?? 0, its.UnitId);
-                    if (Naming.NameProblem(device.Name) is { } wrong) Refuse($"{at}.name", wrong);
+                    var old = was is null
+                        ? null
+                        : _before.Devices.Values.FirstOrDefault(d => d.ControllerId == was.Id && Any.Equals(d.Name, its.Name));
+                    var device = new Device(
+                        old?.Id ?? _nextId++,
+                        controller.Id,
+                        layout.Id,
+                        its.Name,
+                        its.Base,
+                        its.BitBase ?? 0,
+                        its.UnitId
+                    );
+                    if (Naming.NameProblem(device.Name) is { } wrong)
+                        Refuse($"{at}.name", wrong);
                     _devices.Add(device);
                     foreach (var point in layout.Points)
-                        AddTag(entry.Name, controller, device.TagOf(layout, point, before.FirstOrDefault(t => t.DeviceId == device.Id && t.PointId == point.Id)?.Id ?? _nextId++), at, units);
+                        AddTag(
+                            entry.Name,
+                            controller,
+                            device.TagOf(
+                                layout,
+                                point,
+                                before.FirstOrDefault(t => t.DeviceId == device.Id && t.PointId == point.Id)?.Id ?? _nextId++
+                            ),
+                            at,
+                            units
+                        );
                 }
             }
         }
@@ -436,7 +640,8 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
         private void AddTag(string controllerName, Controller controller, Tag tag, string place, PlantModel units)
         {
             Refuse(place, EntityRules.Problems(units, controller, tag));
-            if (!_tags.TryAdd(Key(controllerName, tag.Name), tag)) Refuse($"{place}.name", $"{controllerName} has the tag {tag.Name} twice.");
+            if (!_tags.TryAdd(Key(controllerName, tag.Name), tag))
+                Refuse($"{place}.name", $"{controllerName} has the tag {tag.Name} twice.");
         }
 
         private TagAddress? Refused(string place, string problem)
@@ -445,7 +650,8 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             return null;
         }
 
-        private static TimeSpan Time(double milliseconds) => TimeSpan.FromMilliseconds(double.IsFinite(milliseconds) ? Math.Clamp(milliseconds, -1, 1e9) : -1);
+        private static TimeSpan Time(double milliseconds) =>
+            TimeSpan.FromMilliseconds(double.IsFinite(milliseconds) ? Math.Clamp(milliseconds, -1, 1e9) : -1);
 
         private static (string, string) Key(string controller, string tag) => (controller.ToUpperInvariant(), tag.ToUpperInvariant());
 
@@ -454,18 +660,26 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
         {
             for (var i = 0; i < entries.Count; i++)
             {
-                if (!_nodes.TryGetValue(entries[i].Path, out var node)) continue;
+                if (!_nodes.TryGetValue(entries[i].Path, out var node))
+                    continue;
                 var refused = entries[i].Refused ?? [];
                 var tags = ImmutableHashSet.CreateBuilder<RefusedTag>();
                 // What is refused of something that is gone is not written, and comes back with it when its removal is taken back.
                 if (_before.Equipment.TryGetValue(node.Id, out var was))
-                    tags.UnionWith(was.Refused.Where(r => !_before.Tags.ContainsKey(r.TagId) || _before.Index.PropertiesOf(was).All(p => p.Id != r.PropertyId)));
+                    tags.UnionWith(
+                        was.Refused.Where(r =>
+                            !_before.Tags.ContainsKey(r.TagId) || _before.Index.PropertiesOf(was).All(p => p.Id != r.PropertyId)
+                        )
+                    );
                 for (var j = 0; j < refused.Count; j++)
                 {
                     var at = $"{At("equipment", i)}.refused[{j.ToString(CultureInfo.InvariantCulture)}]";
-                    if (node.TemplateId is not { } template || !_propertiesOf[template].TryGetValue(refused[j].Property, out var property)) Refuse($"{at}.property", $"{entries[i].Path} has no property {refused[j].Property}.");
-                    else if (!_tags.TryGetValue(Key(refused[j].Controller, refused[j].Tag), out var tag)) Refuse($"{at}.tag", $"There is no tag {refused[j].Tag} on a controller {refused[j].Controller}.");
-                    else tags.Add(new(property.Id, tag.Id));
+                    if (node.TemplateId is not { } template || !_propertiesOf[template].TryGetValue(refused[j].Property, out var property))
+                        Refuse($"{at}.property", $"{entries[i].Path} has no property {refused[j].Property}.");
+                    else if (!_tags.TryGetValue(Key(refused[j].Controller, refused[j].Tag), out var tag))
+                        Refuse($"{at}.tag", $"There is no tag {refused[j].Tag} on a controller {refused[j].Controller}.");
+                    else
+                        tags.Add(new(property.Id, tag.Id));
                 }
                 _nodes[entries[i].Path] = node with { Refused = tags.ToImmutable() };
             }
@@ -477,14 +691,27 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             {
                 var (entry, place) = (entries[i], At("bindings", i));
                 PropertyDeclaration? property = null;
-                if (!_nodes.TryGetValue(entry.Equipment, out var node)) Refuse($"{place}.equipment", $"There is no equipment {entry.Equipment}.");
-                else if (node.TemplateId is not { } template || !_propertiesOf[template].TryGetValue(entry.Property, out property)) Refuse($"{place}.property", $"{entry.Equipment} has no property {entry.Property}.");
-                if (!_tags.TryGetValue(Key(entry.Controller, entry.Tag), out var tag)) Refuse($"{place}.tag", $"There is no tag {entry.Tag} on a controller {entry.Controller}.");
+                if (!_nodes.TryGetValue(entry.Equipment, out var node))
+                    Refuse($"{place}.equipment", $"There is no equipment {entry.Equipment}.");
+                else if (node.TemplateId is not { } template || !_propertiesOf[template].TryGetValue(entry.Property, out property))
+                    Refuse($"{place}.property", $"{entry.Equipment} has no property {entry.Property}.");
+                if (!_tags.TryGetValue(Key(entry.Controller, entry.Tag), out var tag))
+                    Refuse($"{place}.tag", $"There is no tag {entry.Tag} on a controller {entry.Controller}.");
                 Slice? slice = null;
-                if (entry.Slice is { } part && (slice = Slice.Parse(part)) is null) Refuse($"{place}.slice", $"'{part}' is no part of a tag; write [12], .4, .4-6 or [2].0-3.");
-                if (node is null || property is null || tag is null) continue;
+                if (entry.Slice is { } part && (slice = Slice.Parse(part)) is null)
+                    Refuse($"{place}.slice", $"'{part}' is no part of a tag; write [12], .4, .4-6 or [2].0-3.");
+                if (node is null || property is null || tag is null)
+                    continue;
                 var simulation = entry.Simulation is { } s ? SimulationOf(s, node.Id, property.Id, $"{place}.simulation") : null;
-                if (!_bindings.TryAdd((node.Id, property.Id), new(node.Id, property.Id, tag.Id, slice, simulation) { Checked = entry.Checked is { } check ? new(check.By, check.At) : null }))
+                if (
+                    !_bindings.TryAdd(
+                        (node.Id, property.Id),
+                        new(node.Id, property.Id, tag.Id, slice, simulation)
+                        {
+                            Checked = entry.Checked is { } check ? new(check.By, check.At) : null,
+                        }
+                    )
+                )
                     Refuse(place, $"{entry.Equipment} {entry.Property} is bound twice.");
             }
         }
@@ -492,18 +719,33 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
         private Simulation? SimulationOf(ModelDocument.SimulationEntry entry, long equipmentId, long propertyId, string place)
         {
             var period = Time(entry.PeriodSeconds * 1000);
-            if (period < Simulation.ShortestPeriod || period > Simulation.LongestPeriod || !double.IsFinite(entry.Low) || !double.IsFinite(entry.High) || entry.High < entry.Low)
+            if (
+                period < Simulation.ShortestPeriod
+                || period > Simulation.LongestPeriod
+                || !double.IsFinite(entry.Low)
+                || !double.IsFinite(entry.High)
+                || entry.High < entry.Low
+            )
                 Refuse(place, "A simulation goes from low to a high not below it, in 1 s to a day.");
-            return new(_before.Bindings.GetValueOrDefault((equipmentId, propertyId))?.Simulation?.TagId ?? _nextId++, entry.Shape, entry.Low, entry.High, period);
+            return new(
+                _before.Bindings.GetValueOrDefault((equipmentId, propertyId))?.Simulation?.TagId ?? _nextId++,
+                entry.Shape,
+                entry.Low,
+                entry.High,
+                period
+            );
         }
 
         private PropertyPatch Patch(ModelDocument.FactsEntry facts, string place)
         {
             StateList? set = null;
-            if (facts.StateList is { } code && !_sets.TryGetValue(code, out set)) Refuse($"{place}.stateList", $"There is no state list {code}{Naming.OrNearest(code, _sets.Keys)}");
+            if (facts.StateList is { } code && !_sets.TryGetValue(code, out set))
+                Refuse($"{place}.stateList", $"There is no state list {code}{Naming.OrNearest(code, _sets.Keys)}");
             LibraryScale? named = null;
-            if (facts.NamedScale is { } its && !_scales.TryGetValue(its, out named)) Refuse($"{place}.namedScale", $"There is no scale {its}{Naming.OrNearest(its, _scales.Keys)}");
-            if (named is not null && facts.Scale is not null) Refuse($"{place}.scale", "Say either scale or namedScale, not both.");
+            if (facts.NamedScale is { } its && !_scales.TryGetValue(its, out named))
+                Refuse($"{place}.namedScale", $"There is no scale {its}{Naming.OrNearest(its, _scales.Keys)}");
+            if (named is not null && facts.Scale is not null)
+                Refuse($"{place}.scale", "Say either scale or namedScale, not both.");
             return new()
             {
                 Unit = facts.Unit,
@@ -513,18 +755,28 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 StateListId = set?.Id,
                 Value = facts.Value,
                 Description = facts.Description,
-                Limits = (facts.Limits ?? ImmutableDictionary<LimitCondition, ModelDocument.LimitEntry>.Empty)
-                    .ToImmutableSortedDictionary(l => l.Key, l => new LimitPatch(l.Value.Setpoint, l.Value.Deadband, l.Value.Priority, l.Value.Off, l.Value.OnDelay, l.Value.OffDelay)),
+                Limits = (facts.Limits ?? ImmutableDictionary<LimitCondition, ModelDocument.LimitEntry>.Empty).ToImmutableSortedDictionary(
+                    l => l.Key,
+                    l => new LimitPatch(
+                        l.Value.Setpoint,
+                        l.Value.Deadband,
+                        l.Value.Priority,
+                        l.Value.Off,
+                        l.Value.OnDelay,
+                        l.Value.OffDelay
+                    )
+                ),
             };
         }
 
         private Span? SpanOf(IReadOnlyList<double>? ends, string place)
         {
-            if (ends is null) return null;
-            if (ends.Count == 2) return new Span(ends[0], ends[1]);
+            if (ends is null)
+                return null;
+            if (ends.Count == 2)
+                return new Span(ends[0], ends[1]);
             Refuse(place, $"Two numbers are expected, low and high, not {ends.Count}.");
             return null;
         }
-
     }
 }

@@ -57,9 +57,25 @@ public sealed record ScaleEntry
         {
             LinearScale it => common with { Engineering = [it.Yields.Low, it.Yields.High] },
             GainScale it => common with { Kind = ScaleKind.Gain, Gain = it.Gain, Offset = it.Offset == 0 ? null : it.Offset },
-            SquareRootScale it => common with { Kind = ScaleKind.SquareRoot, Engineering = [it.Yields.Low, it.Yields.High], CutOff = it.CutOff == 0 ? null : it.CutOff },
-            TableScale it => common with { Kind = ScaleKind.Table, Input = InputOf(it.Input, it.Raw), Points = [.. it.Points.Select(p => new[] { p.Input, p.Value })] },
-            SensorScale it => common with { Kind = ScaleKind.Sensor, Input = InputOf(it.Input, it.Raw), Sensor = it.Sensor, Reference = it.Reference == 0 ? null : it.Reference },
+            SquareRootScale it => common with
+            {
+                Kind = ScaleKind.SquareRoot,
+                Engineering = [it.Yields.Low, it.Yields.High],
+                CutOff = it.CutOff == 0 ? null : it.CutOff,
+            },
+            TableScale it => common with
+            {
+                Kind = ScaleKind.Table,
+                Input = InputOf(it.Input, it.Raw),
+                Points = [.. it.Points.Select(p => new[] { p.Input, p.Value })],
+            },
+            SensorScale it => common with
+            {
+                Kind = ScaleKind.Sensor,
+                Input = InputOf(it.Input, it.Raw),
+                Sensor = it.Sensor,
+                Reference = it.Reference == 0 ? null : it.Reference,
+            },
             _ => throw new ArgumentOutOfRangeException(nameof(scale), scale.GetType().Name, null),
         };
     }
@@ -70,11 +86,17 @@ public sealed record ScaleEntry
         var wrong = ImmutableArray.CreateBuilder<Problem>();
         Span? Ends(IReadOnlyList<double>? ends, string member, string what)
         {
-            if (ends is { Count: 2 }) return new(ends[0], ends[1]);
-            wrong.Add(new(member, ends is null ? $"Give {what}: low and high." : $"Two numbers are expected, low and high, not {ends.Count}."));
+            if (ends is { Count: 2 })
+                return new(ends[0], ends[1]);
+            wrong.Add(
+                new(member, ends is null ? $"Give {what}: low and high." : $"Two numbers are expected, low and high, not {ends.Count}.")
+            );
             return null;
         }
-        var signal = Signal is { } named and not SignalKind.Free ? Scaling.Signal.Of(named) : Ends(Raw, "Raw", "the raw signal") is { } raw ? Scaling.Signal.Free(raw) : null;
+        var signal =
+            Signal is { } named and not SignalKind.Free ? Scaling.Signal.Of(named)
+            : Ends(Raw, "Raw", "the raw signal") is { } raw ? Scaling.Signal.Free(raw)
+            : null;
         Scale? scale = null;
         switch (Kind ?? ScaleKind.Linear)
         {
@@ -85,19 +107,29 @@ public sealed record ScaleEntry
                 scale = new SquareRootScale(signal, yields, CutOff ?? 0);
                 break;
             case ScaleKind.Gain:
-                if (Gain is null) wrong.Add(new("Gain", "Give the gain: how much one raw unit is."));
-                else if (signal is not null) scale = new GainScale(signal, Gain.Value, Offset ?? 0);
+                if (Gain is null)
+                    wrong.Add(new("Gain", "Give the gain: how much one raw unit is."));
+                else if (signal is not null)
+                    scale = new GainScale(signal, Gain.Value, Offset ?? 0);
                 break;
             case ScaleKind.Table:
                 var points = ImmutableArray.CreateBuilder<TablePoint>(Points?.Count ?? 0);
                 foreach (var point in Points ?? [])
-                    if (point is { Count: 2 }) points.Add(new(point[0], point[1]));
-                    else wrong.Add(new("Points", $"Point {points.Count + 1} is not two numbers, input and value."));
-                if (signal is not null && (Input is null ? signal.Raw : Ends(Input, "Input", "what the signal stands for")) is { } input) scale = new TableScale(signal, input, points.DrainToImmutable());
+                    if (point is { Count: 2 })
+                        points.Add(new(point[0], point[1]));
+                    else
+                        wrong.Add(new("Points", $"Point {points.Count + 1} is not two numbers, input and value."));
+                if (signal is not null && (Input is null ? signal.Raw : Ends(Input, "Input", "what the signal stands for")) is { } input)
+                    scale = new TableScale(signal, input, points.DrainToImmutable());
                 break;
             case ScaleKind.Sensor:
-                if (Sensor is null) wrong.Add(new("Sensor", $"Say which sensor: {string.Join(", ", Enum.GetNames<SensorKind>())}."));
-                else if (signal is not null && (Input is null ? signal.Raw : Ends(Input, "Input", "what the signal stands for")) is { } ohms) scale = new SensorScale(signal, ohms, Sensor.Value, Reference ?? 0);
+                if (Sensor is null)
+                    wrong.Add(new("Sensor", $"Say which sensor: {string.Join(", ", Enum.GetNames<SensorKind>())}."));
+                else if (
+                    signal is not null
+                    && (Input is null ? signal.Raw : Ends(Input, "Input", "what the signal stands for")) is { } ohms
+                )
+                    scale = new SensorScale(signal, ohms, Sensor.Value, Reference ?? 0);
                 break;
         }
         problems = wrong.ToImmutable();

@@ -5,7 +5,8 @@ namespace Fralto.Core.Exchange;
 /// <summary>A table as it comes out of a CSV or XLSX file and goes into one: a header and rows of text.</summary>
 /// <param name="Columns">Names of the columns.</param>
 /// <param name="Rows">The rows under the header; a row may be shorter than the header, what is missing is empty.</param>
-/// <param name="HasDecimalComma">True when numbers may be written with a decimal comma, as spreadsheets do that part columns with semicolons.</param>
+/// <param name="HasDecimalComma">True when numbers may be written with a decimal comma, as spreadsheets do that part columns with
+/// semicolons.</param>
 public sealed record Table(ImmutableArray<string> Columns, IReadOnlyList<string[]> Rows, bool HasDecimalComma = false)
 {
     /// <summary>Longest text of one cell, in characters.</summary>
@@ -21,7 +22,8 @@ public sealed record Table(ImmutableArray<string> Columns, IReadOnlyList<string[
     public int IndexOf(string column)
     {
         for (var i = 0; i < Columns.Length; i++)
-            if (string.Equals(Columns[i], column, StringComparison.OrdinalIgnoreCase)) return i;
+            if (string.Equals(Columns[i], column, StringComparison.OrdinalIgnoreCase))
+                return i;
         return -1;
     }
 

@@ -14,53 +14,99 @@ internal static class ValueTable
 
     public static Table Of(PlantModel model)
     {
-        var codes = model.Templates.Keys.SelectMany(id => model.Index.PropertiesOf(id)).Where(IsFixed).Select(p => p.Code).Distinct(StringComparer.OrdinalIgnoreCase).Order(StringComparer.Ordinal).ToArray();
-        var rows = model.Index.EquipmentInOrder.Where(e => e.TemplateId is { } t && model.Index.PropertiesOf(t).Any(IsFixed)).Select(e =>
-        {
-            var values = model.Index.PropertiesOf(e).Where(IsFixed).ToDictionary(p => p.Code, p => p.Facts.Value ?? "", StringComparer.OrdinalIgnoreCase);
-            return codes.Select(c => values.GetValueOrDefault(c, "")).Prepend(model.Index.PathOf(e.Id)).ToArray();
-        });
+        var codes = model
+            .Templates.Keys.SelectMany(id => model.Index.PropertiesOf(id))
+            .Where(IsFixed)
+            .Select(p => p.Code)
+            .Distinct(StringComparer.OrdinalIgnoreCase)
+            .Order(StringComparer.Ordinal)
+            .ToArray();
+        var rows = model
+            .Index.EquipmentInOrder.Where(e => e.TemplateId is { } t && model.Index.PropertiesOf(t).Any(IsFixed))
+            .Select(e =>
+            {
+                var values = model
+                    .Index.PropertiesOf(e)
+                    .Where(IsFixed)
+                    .ToDictionary(p => p.Code, p => p.Facts.Value ?? "", StringComparer.OrdinalIgnoreCase);
+                return codes.Select(c => values.GetValueOrDefault(c, "")).Prepend(model.Index.PathOf(e.Id)).ToArray();
+            });
         return new([Path, .. codes], [.. rows]);
     }
 
-    /// <summary>A cell equal to the value in force changes nothing; an empty one goes back to the template; any other is set at the instance.</summary>
+    /// <summary>A cell equal to the value in force changes nothing; an empty one goes back to the template; any other is set at the
+    /// instance.</summary>
     public static ImportResult Import(PlantModel model, Table table)
     {
         var lines = new List<ImportLine>();
         var changes = new List<ModelChange>();
         var rows = new Dictionary<long, int>();
-        var known = model.Templates.Values.SelectMany(t => t.Properties).Where(p => p.Kind == PropertyKind.Fixed).Select(p => p.Code).ToHashSet(StringComparer.OrdinalIgnoreCase);
-        foreach (var column in table.Columns.Where(c => c.Length > 0 && !c.Equals(Path, StringComparison.OrdinalIgnoreCase) && !known.Contains(c)))
-            lines.Add(new(1, ImportOutcome.Refused, "", column, "", "", $"No template has a fixed property with the code {column}{Naming.OrNearest(column, known)}"));
+        var known = model
+            .Templates.Values.SelectMany(t => t.Properties)
+            .Where(p => p.Kind == PropertyKind.Fixed)
+            .Select(p => p.Code)
+            .ToHashSet(StringComparer.OrdinalIgnoreCase);
+        foreach (
+            var column in table.Columns.Where(c =>
+                c.Length > 0 && !c.Equals(Path, StringComparison.OrdinalIgnoreCase) && !known.Contains(c)
+            )
+        )
+            lines.Add(
+                new(
+                    1,
+                    ImportOutcome.Refused,
+                    "",
+                    column,
+                    "",
+                    "",
+                    $"No template has a fixed property with the code {column}{Naming.OrNearest(column, known)}"
+                )
+            );
         var nodes = model.Index.EquipmentInOrder.ToDictionary(e => model.Index.PathOf(e.Id), StringComparer.OrdinalIgnoreCase);
         for (var row = 0; row < table.Rows.Count; row++)
         {
             var (number, path) = (Table.NumberOf(row), table.Cell(row, table.IndexOf(Path)).Trim('/'));
-            void Refuse(string column, string text, string reason) => lines.Add(new(number, ImportOutcome.Refused, path, column, "", text, reason));
-            if (!nodes.TryGetValue(path, out var node)) Refuse(Path, path, path.Length == 0 ? "Give the path of the instance." : $"Nothing has the path {path}.");
-            else if (!rows.TryAdd(node.Id, number)) Refuse(Path, path, $"Row {rows[node.Id]} has the same path.");
-            else if (Read(model, table, row, node, lines, Refuse) is { } now && !now.Equals(node)) changes.Add(new(node, now));
+            void Refuse(string column, string text, string reason) =>
+                lines.Add(new(number, ImportOutcome.Refused, path, column, "", text, reason));
+            if (!nodes.TryGetValue(path, out var node))
+                Refuse(Path, path, path.Length == 0 ? "Give the path of the instance." : $"Nothing has the path {path}.");
+            else if (!rows.TryAdd(node.Id, number))
+                Refuse(Path, path, $"Row {rows[node.Id]} has the same path.");
+            else if (Read(model, table, row, node, lines, Refuse) is { } now && !now.Equals(node))
+                changes.Add(new(node, now));
         }
         return new(lines, table.Rows.Count, lines.Any(l => l.Outcome == ImportOutcome.Refused) ? [] : [.. changes]);
     }
 
-    private static Equipment Read(PlantModel model, Table table, int row, Equipment node, List<ImportLine> lines, Action<string, string, string> refuse)
+    private static Equipment Read(
+        PlantModel model,
+        Table table,
+        int row,
+        Equipment node,
+        List<ImportLine> lines,
+        Action<string, string, string> refuse
+    )
     {
         var now = node;
         var properties = model.Index.PropertiesOf(node);
         for (var column = 0; column < table.Columns.Length; column++)
         {
             var (code, text) = (table.Columns[column], table.Cell(row, column));
-            if (code.Length == 0 || code.Equals(Path, StringComparison.OrdinalIgnoreCase)) continue;
+            if (code.Length == 0 || code.Equals(Path, StringComparison.OrdinalIgnoreCase))
+                continue;
             var property = properties.FirstOrDefault(p => IsFixed(p) && p.Code.Equals(code, StringComparison.OrdinalIgnoreCase));
             if (property is null)
             {
-                if (text.Length > 0) refuse(code, text, $"{node.Name} has no fixed property {code}; leave the cell empty.");
+                if (text.Length > 0)
+                    refuse(code, text, $"{node.Name} has no fixed property {code}; leave the cell empty.");
                 continue;
             }
-            if (table.HasDecimalComma && property.Declaration.Type == PropertyType.Number) text = text.Replace(',', '.');
-            if (property.Declaration.Type == PropertyType.Boolean) text = text.ToLower(CultureInfo.InvariantCulture);
-            if (text == (property.Facts.Value ?? "")) continue;
+            if (table.HasDecimalComma && property.Declaration.Type == PropertyType.Number)
+                text = text.Replace(',', '.');
+            if (property.Declaration.Type == PropertyType.Boolean)
+                text = text.ToLower(CultureInfo.InvariantCulture);
+            if (text == (property.Facts.Value ?? ""))
+                continue;
             var own = text.Length == 0 ? property.Own.Without(PatchField.Value) : property.Own with { Value = text };
             var patched = own.IsEmpty ? now.Patches.Remove(property.Id) : now.Patches.SetItem(property.Id, own);
             var inherited = model.Index.PropertiesOf(node.TemplateId!.Value).First(p => p.Id == property.Id).Facts;
@@ -70,9 +116,19 @@ internal static class ValueTable
                 refuse(code, text, problem.Message);
                 continue;
             }
-            if ((after.Value ?? "") == (property.Facts.Value ?? "")) continue;
+            if ((after.Value ?? "") == (property.Facts.Value ?? ""))
+                continue;
             now = now with { Patches = patched };
-            lines.Add(new(Table.NumberOf(row), ImportOutcome.Changed, model.Index.PathOf(node.Id), code, property.Facts.Value ?? "", after.Value ?? ""));
+            lines.Add(
+                new(
+                    Table.NumberOf(row),
+                    ImportOutcome.Changed,
+                    model.Index.PathOf(node.Id),
+                    code,
+                    property.Facts.Value ?? "",
+                    after.Value ?? ""
+                )
+            );
         }
         return now;
     }

@@ -14,7 +14,16 @@ namespace Fralto.Core.Hierarchy;
 /// <param name="TemplateId">The template it is an instance of; null for a mere place.</param>
 /// <param name="Order">Position among its siblings.</param>
 /// <param name="PartId">The part of the parent's template it was made from; null when it was put there by hand.</param>
-public sealed record Equipment(long Id, string Code, string Name, EquipmentLevel Level, long? ParentId, long? TemplateId, int Order, long? PartId = null) : Entity(Id)
+public sealed record Equipment(
+    long Id,
+    string Code,
+    string Name,
+    EquipmentLevel Level,
+    long? ParentId,
+    long? TemplateId,
+    int Order,
+    long? PartId = null
+) : Entity(Id)
 {
     /// <summary>Its own labels; those of places above and of its template are inherited.</summary>
     public ImmutableSortedDictionary<string, string> Labels { get; init; } = Basics.Labels.None;
@@ -28,10 +37,14 @@ public sealed record Equipment(long Id, string Code, string Name, EquipmentLevel
     /// <summary>True when the tag was refused for the property.</summary>
     public bool Refuses(long propertyId, long tagId) => !Refused.IsEmpty && Refused.Contains(new(propertyId, tagId));
 
-    public bool Equals(Equipment? other) => other is not null
-        && (Id, Code, Name, Level, ParentId, TemplateId, Order) == (other.Id, other.Code, other.Name, other.Level, other.ParentId, other.TemplateId, other.Order)
-        && PartId == other.PartId && Labels.SequenceEqual(other.Labels)
-        && PropertyPatch.SameLayer(Patches, other.Patches) && Refused.SetEquals(other.Refused);
+    public bool Equals(Equipment? other) =>
+        other is not null
+        && (Id, Code, Name, Level, ParentId, TemplateId, Order)
+            == (other.Id, other.Code, other.Name, other.Level, other.ParentId, other.TemplateId, other.Order)
+        && PartId == other.PartId
+        && Labels.SequenceEqual(other.Labels)
+        && PropertyPatch.SameLayer(Patches, other.Patches)
+        && Refused.SetEquals(other.Refused);
 
     public override int GetHashCode() => HashCode.Combine(Id, Code, Name, ParentId, Order);
 }

@@ -11,7 +11,8 @@ public static class AlarmTransitions
         [(AlarmState.Unacknowledged, AlarmCause.ConditionCleared)] = AlarmState.ReturnedUnacknowledged, // B to D
         [(AlarmState.ReturnedUnacknowledged, AlarmCause.AcknowledgedByOperator)] = AlarmState.Normal, // D to A
         [(AlarmState.ReturnedUnacknowledged, AlarmCause.ConditionRaised)] = AlarmState.Unacknowledged, // D to B
-        [(AlarmState.Unacknowledged, AlarmCause.NoLongerWatched)] = AlarmState.Normal, // beside the standard's diagram: there is no alarm any more
+        // Beside the standard's diagram: there is no alarm any more.
+        [(AlarmState.Unacknowledged, AlarmCause.NoLongerWatched)] = AlarmState.Normal,
         [(AlarmState.Acknowledged, AlarmCause.NoLongerWatched)] = AlarmState.Normal,
         [(AlarmState.ReturnedUnacknowledged, AlarmCause.NoLongerWatched)] = AlarmState.Normal,
     };

@@ -4,16 +4,18 @@ namespace Fralto.Core.Limits;
 public static class LimitConditions
 {
     /// <summary>All conditions, highest first.</summary>
-    public static IReadOnlyList<LimitCondition> All { get; } = [LimitCondition.HighHigh, LimitCondition.High, LimitCondition.Low, LimitCondition.LowLow];
+    public static IReadOnlyList<LimitCondition> All { get; } =
+    [LimitCondition.HighHigh, LimitCondition.High, LimitCondition.Low, LimitCondition.LowLow];
 
     /// <summary>HH, H, L or LL.</summary>
-    public static string Letters(this LimitCondition condition) => condition switch
-    {
-        LimitCondition.HighHigh => "HH",
-        LimitCondition.High => "H",
-        LimitCondition.Low => "L",
-        _ => "LL",
-    };
+    public static string Letters(this LimitCondition condition) =>
+        condition switch
+        {
+            LimitCondition.HighHigh => "HH",
+            LimitCondition.High => "H",
+            LimitCondition.Low => "L",
+            _ => "LL",
+        };
 
     /// <summary>True for the two that guard the upper end.</summary>
     public static bool IsHigh(this LimitCondition condition) => condition is LimitCondition.HighHigh or LimitCondition.High;

@@ -10,7 +10,8 @@ public sealed record MemoryAddress(string? Start = null, bool IsRetained = false
     /// <summary>Longest start value, in characters.</summary>
     public const int LongestStart = Tag.LongestText;
 
-    private const string StartWord = "start ", RetainedWord = "retained";
+    private const string StartWord = "start ",
+        RetainedWord = "retained";
 
     /// <inheritdoc/>
     public override Protocol Protocol => Protocol.Memory;
@@ -26,12 +27,22 @@ public sealed record MemoryAddress(string? Start = null, bool IsRetained = false
         problem = null;
         var rest = text.Trim();
         var retained = rest == RetainedWord || rest.EndsWith(", " + RetainedWord, StringComparison.Ordinal);
-        if (retained) rest = rest == RetainedWord ? "" : rest[..^(RetainedWord.Length + 2)];
-        if (rest.Length == 0) return new(null, retained);
-        if (rest.StartsWith(StartWord, StringComparison.Ordinal) && rest.Length <= LongestStart) return new(Said(rest[StartWord.Length..].Trim()), retained);
+        if (retained)
+            rest = rest == RetainedWord ? "" : rest[..^(RetainedWord.Length + 2)];
+        if (rest.Length == 0)
+            return new(null, retained);
+        if (rest.StartsWith(StartWord, StringComparison.Ordinal) && rest.Length <= LongestStart)
+            return new(Said(rest[StartWord.Length..].Trim()), retained);
         problem = $"'{text}' is not understood; a tag of memory says nothing, or: start 20, retained.";
         return null;
     }
 
-    public override string ToString() => Start is null ? IsRetained ? RetainedWord : "" : $"{StartWord}{(Start.Length > 0 && !Start.EndsWith(", " + RetainedWord, StringComparison.Ordinal) ? Piece(Start) : Quoted(Start))}{(IsRetained ? ", " + RetainedWord : "")}";
+    public override string ToString() =>
+        Start is null
+            ? IsRetained
+                ? RetainedWord
+                : ""
+            : $"{StartWord}"
+                + $"{(Start.Length > 0 && !Start.EndsWith(", " + RetainedWord, StringComparison.Ordinal) ? Piece(Start) : Quoted(Start))}"
+                + $"{(IsRetained ? ", " + RetainedWord : "")}";
 }

@@ -41,9 +41,12 @@ public sealed class MemoryRules : ProtocolRules
     /// <inheritdoc/>
     public override IEnumerable<Problem> Problems(Tag tag)
     {
-        if (tag.Type is RawType.Bcd16 or RawType.Bcd32) yield return new("Type", $"{tag.Type.Word()} is a way to read registers; memory holds numbers.");
-        if (tag.IsArray) yield return new("Count", "A tag of memory holds one value.");
-        if (((MemoryAddress)tag.Address).Start is { } start && TagWrite.Read(tag, start, out var problem) is null) yield return new("Address", $"The start value: {problem}");
+        if (tag.Type is RawType.Bcd16 or RawType.Bcd32)
+            yield return new("Type", $"{tag.Type.Word()} is a way to read registers; memory holds numbers.");
+        if (tag.IsArray)
+            yield return new("Count", "A tag of memory holds one value.");
+        if (((MemoryAddress)tag.Address).Start is { } start && TagWrite.Read(tag, start, out var problem) is null)
+            yield return new("Address", $"The start value: {problem}");
     }
 
     private protected override TagAddress? Address(string text, out string? problem) => MemoryAddress.Parse(text, out problem);

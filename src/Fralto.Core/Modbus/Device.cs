@@ -21,7 +21,16 @@ public sealed record Device(long Id, long ControllerId, long LayoutId, string Na
     {
         var isBit = point.Area is RegisterArea.Coil or RegisterArea.DiscreteInput;
         return new(
-            id, ControllerId, Name + layout.Separator + point.Name, new ModbusAddress(point.Area, (isBit ? BitBase : Base) + point.Offset, point.Bit, UnitId), point.Type, point.WordOrder, point.Description, point.Count, point.Unit)
+            id,
+            ControllerId,
+            Name + layout.Separator + point.Name,
+            new ModbusAddress(point.Area, (isBit ? BitBase : Base) + point.Offset, point.Bit, UnitId),
+            point.Type,
+            point.WordOrder,
+            point.Description,
+            point.Count,
+            point.Unit
+        )
         {
             UpdateClass = point.UpdateClass,
             DeviceId = Id,

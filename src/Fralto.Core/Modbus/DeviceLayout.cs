@@ -17,7 +17,10 @@ public sealed record DeviceLayout(long Id, string Code, string Name, string Sepa
     /// <summary>Longest separator, in characters.</summary>
     public const int LongestSeparator = 5;
 
-    public bool Equals(DeviceLayout? other) => other is not null && (Id, Code, Name, Separator) == (other.Id, other.Code, other.Name, other.Separator) && Points.SequenceEqual(other.Points);
+    public bool Equals(DeviceLayout? other) =>
+        other is not null
+        && (Id, Code, Name, Separator) == (other.Id, other.Code, other.Name, other.Separator)
+        && Points.SequenceEqual(other.Points);
 
     public override int GetHashCode() => HashCode.Combine(Id, Code);
 }

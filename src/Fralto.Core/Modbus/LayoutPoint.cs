@@ -15,4 +15,15 @@ namespace Fralto.Core.Modbus;
 /// <param name="UpdateClass">Update class of its tags; null for the controller's own interval.</param>
 /// <param name="Description">What it is.</param>
 public sealed record LayoutPoint(
-    long Id, string Name, RegisterArea Area, int Offset, int? Bit, RawType Type, WordOrder WordOrder, int Count = 1, string? Unit = null, string? UpdateClass = null, string Description = "");
+    long Id,
+    string Name,
+    RegisterArea Area,
+    int Offset,
+    int? Bit,
+    RawType Type,
+    WordOrder WordOrder,
+    int Count = 1,
+    string? Unit = null,
+    string? UpdateClass = null,
+    string Description = ""
+);

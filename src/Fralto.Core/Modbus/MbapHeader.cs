@@ -19,11 +19,13 @@ public readonly record struct MbapHeader(ushort TransactionId, ushort ProtocolId
     public bool IsModbus => ProtocolId == 0 && PduLength is >= 2 and <= ModbusLimits.Pdu;
 
     /// <summary>Reads a header from its seven bytes.</summary>
-    public static MbapHeader Read(ReadOnlySpan<byte> bytes) => new(
-        BinaryPrimitives.ReadUInt16BigEndian(bytes),
-        BinaryPrimitives.ReadUInt16BigEndian(bytes[2..]),
-        BinaryPrimitives.ReadUInt16BigEndian(bytes[4..]),
-        bytes[6]);
+    public static MbapHeader Read(ReadOnlySpan<byte> bytes) =>
+        new(
+            BinaryPrimitives.ReadUInt16BigEndian(bytes),
+            BinaryPrimitives.ReadUInt16BigEndian(bytes[2..]),
+            BinaryPrimitives.ReadUInt16BigEndian(bytes[4..]),
+            bytes[6]
+        );
 
     /// <summary>A whole frame: header and PDU.</summary>
     public static byte[] Frame(ushort transactionId, byte unitId, ReadOnlySpan<byte> pdu)

@@ -44,24 +44,27 @@ public sealed record ModbusAddress(RegisterArea Area, int Offset, int? Bit = nul
     /// <summary>True where a client may write.</summary>
     public bool IsWritable => Area is RegisterArea.Coil or RegisterArea.HoldingRegister;
 
-    /// <summary>The number device manuals print: table digit and the address counted from 1, for example 40001 (a convention, not the protocol).</summary>
+    /// <summary>The number device manuals print: table digit and the address counted from 1, for example 40001 (a convention, not the
+    /// protocol).</summary>
     public string Number => $"{Digit}{(Offset + 1).ToString(Offset < 9999 ? "D4" : "D5", CultureInfo.InvariantCulture)}";
 
-    private char Digit => Area switch
-    {
-        RegisterArea.Coil => '0',
-        RegisterArea.DiscreteInput => '1',
-        RegisterArea.InputRegister => '3',
-        _ => '4',
-    };
+    private char Digit =>
+        Area switch
+        {
+            RegisterArea.Coil => '0',
+            RegisterArea.DiscreteInput => '1',
+            RegisterArea.InputRegister => '3',
+            _ => '4',
+        };
 
-    private string AreaName => Area switch
-    {
-        RegisterArea.Coil => "coil",
-        RegisterArea.DiscreteInput => "discrete",
-        RegisterArea.InputRegister => "input",
-        _ => "holding",
-    };
+    private string AreaName =>
+        Area switch
+        {
+            RegisterArea.Coil => "coil",
+            RegisterArea.DiscreteInput => "discrete",
+            RegisterArea.InputRegister => "input",
+            _ => "holding",
+        };
 
     /// <summary>Reads "holding 120", "unit 2 input 4.3" or a manual's number such as 40121.</summary>
     public static ModbusAddress? Parse(string text, out string? problem)
@@ -71,27 +74,43 @@ public sealed record ModbusAddress(RegisterArea Area, int Offset, int? Bit = nul
         int? unit = null;
         if (words is [var first, var id, .. var rest] && first.Equals("unit", StringComparison.OrdinalIgnoreCase))
         {
-            if (!Whole(id, out var number) || number > 255) return Wrong($"A unit id is 0 to 255, not '{id}'.", out problem);
+            if (!Whole(id, out var number) || number > 255)
+                return Wrong($"A unit id is 0 to 255, not '{id}'.", out problem);
             (unit, words) = (number, rest);
         }
-        if (words is [var single] && single.Length is 5 or 6 && Whole(single, out _)) return OfNumber(single, unit, out problem);
+        if (words is [var single] && single.Length is 5 or 6 && Whole(single, out _))
+            return OfNumber(single, unit, out problem);
         if (words is not [var table, var place] || !Words.TryGetValue(table, out var area))
-            return Wrong($"'{text}' is no Modbus address; write the table and the address on the wire, as in holding 120, input 4.3 or coil 7, or a number such as 40121.", out problem);
+            return Wrong(
+                $"'{text}' is no Modbus address; write the table and the address on the wire, as in holding 120, input 4.3 or coil 7, "
+                    + $"or a number such as 40121.",
+                out problem
+            );
         var dot = place.IndexOf('.');
         int? bit = null;
         if (dot >= 0)
         {
-            if (place.IndexOf('-', dot) > 0) return Wrong($"'{text}' is a range of bits, and an address names one or none. Declare {table} {place[..dot]} as a whole and bind its part {place[dot..]}.", out problem);
-            if (!Whole(place[(dot + 1)..], out var at) || at > 15) return Wrong($"The bit of a register is 0 to 15, not '{place[(dot + 1)..]}'.", out problem);
+            if (place.IndexOf('-', dot) > 0)
+                return Wrong(
+                    $"'{text}' is a range of bits, and an address names one or none. Declare {table} {place[..dot]} as a whole and "
+                        + $"bind its part {place[dot..]}.",
+                    out problem
+                );
+            if (!Whole(place[(dot + 1)..], out var at) || at > 15)
+                return Wrong($"The bit of a register is 0 to 15, not '{place[(dot + 1)..]}'.", out problem);
             bit = at;
         }
-        if (!Whole(dot >= 0 ? place[..dot] : place, out var offset)) return Wrong($"'{place}' is no address on the wire; it is a whole number from 0.", out problem);
+        if (!Whole(dot >= 0 ? place[..dot] : place, out var offset))
+            return Wrong($"'{place}' is no address on the wire; it is a whole number from 0.", out problem);
         return new(area, offset, bit, unit);
     }
 
     /// <summary>Table and wire address, for example "holding 120".</summary>
-    public override string ToString() => string.Create(
-        CultureInfo.InvariantCulture, $"{(UnitId is { } unit ? $"unit {unit} " : "")}{AreaName} {Offset}{(Bit is { } bit ? $".{bit}" : "")}");
+    public override string ToString() =>
+        string.Create(
+            CultureInfo.InvariantCulture,
+            $"{(UnitId is { } unit ? $"unit {unit} " : "")}{AreaName} {Offset}{(Bit is { } bit ? $".{bit}" : "")}"
+        );
 
     /// <inheritdoc/>
     public override string? PlaceIn(Connection connection) =>
@@ -106,9 +125,17 @@ public sealed record ModbusAddress(RegisterArea Area, int Offset, int? Bit = nul
     private static ModbusAddress? OfNumber(string number, int? unit, out string? problem)
     {
         problem = null;
-        RegisterArea? area = number[0] switch { '0' => RegisterArea.Coil, '1' => RegisterArea.DiscreteInput, '3' => RegisterArea.InputRegister, '4' => RegisterArea.HoldingRegister, _ => null };
+        RegisterArea? area = number[0] switch
+        {
+            '0' => RegisterArea.Coil,
+            '1' => RegisterArea.DiscreteInput,
+            '3' => RegisterArea.InputRegister,
+            '4' => RegisterArea.HoldingRegister,
+            _ => null,
+        };
         var from1 = int.Parse(number.AsSpan(1), NumberStyles.None, CultureInfo.InvariantCulture);
-        if (area is { } table && from1 >= 1) return new(table, from1 - 1, null, unit);
+        if (area is { } table && from1 >= 1)
+            return new(table, from1 - 1, null, unit);
         return Wrong($"'{number}' is no register number: it begins with 0, 1, 3 or 4 and counts from 1, as in 40001.", out problem);
     }
 
@@ -118,5 +145,6 @@ public sealed record ModbusAddress(RegisterArea Area, int Offset, int? Bit = nul
         return null;
     }
 
-    private static bool Whole(string text, out int number) => int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out number);
+    private static bool Whole(string text, out int number) =>
+        int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out number);
 }

@@ -10,28 +10,32 @@ public static class ModbusBits
     {
         var bytes = new byte[(bits.Length + 7) / 8];
         for (var i = 0; i < bits.Length; i++)
-            if (bits[i]) bytes[i >> 3] |= (byte)(1 << (i & 7));
+            if (bits[i])
+                bytes[i >> 3] |= (byte)(1 << (i & 7));
         return bytes;
     }
 
     public static ImmutableArray<bool> Unpack(ReadOnlySpan<byte> bytes, int count)
     {
         var bits = ImmutableArray.CreateBuilder<bool>(count);
-        for (var i = 0; i < count; i++) bits.Add((bytes[i >> 3] & (1 << (i & 7))) != 0);
+        for (var i = 0; i < count; i++)
+            bits.Add((bytes[i >> 3] & (1 << (i & 7))) != 0);
         return bits.MoveToImmutable();
     }
 
     public static byte[] Bytes(ReadOnlySpan<ushort> words)
     {
         var bytes = new byte[words.Length * 2];
-        for (var i = 0; i < words.Length; i++) BinaryPrimitives.WriteUInt16BigEndian(bytes.AsSpan(i * 2), words[i]);
+        for (var i = 0; i < words.Length; i++)
+            BinaryPrimitives.WriteUInt16BigEndian(bytes.AsSpan(i * 2), words[i]);
         return bytes;
     }
 
     public static ImmutableArray<ushort> Words(ReadOnlySpan<byte> bytes)
     {
         var words = ImmutableArray.CreateBuilder<ushort>(bytes.Length / 2);
-        for (var i = 0; i + 1 < bytes.Length; i += 2) words.Add(BinaryPrimitives.ReadUInt16BigEndian(bytes[i..]));
+        for (var i = 0; i + 1 < bytes.Length; i += 2)
+            words.Add(BinaryPrimitives.ReadUInt16BigEndian(bytes[i..]));
         return words.MoveToImmutable();
     }
 }

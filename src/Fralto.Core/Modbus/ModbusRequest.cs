@@ -9,7 +9,13 @@ namespace Fralto.Core.Modbus;
 /// <param name="Count">How many registers or bits.</param>
 /// <param name="Words">Registers to write; empty for reads and coils.</param>
 /// <param name="Bits">Coils to write; empty for reads and registers.</param>
-public sealed record ModbusRequest(ModbusFunction Function, ushort Address, int Count, ImmutableArray<ushort> Words, ImmutableArray<bool> Bits)
+public sealed record ModbusRequest(
+    ModbusFunction Function,
+    ushort Address,
+    int Count,
+    ImmutableArray<ushort> Words,
+    ImmutableArray<bool> Bits
+)
 {
     private const ushort On = 0xFF00;
 
@@ -17,7 +23,8 @@ public sealed record ModbusRequest(ModbusFunction Function, ushort Address, int 
 
     public static ModbusRequest WriteCoil(int address, bool value) => new(ModbusFunction.WriteSingleCoil, (ushort)address, 1, [], [value]);
 
-    public static ModbusRequest WriteRegister(int address, ushort value) => new(ModbusFunction.WriteSingleRegister, (ushort)address, 1, [value], []);
+    public static ModbusRequest WriteRegister(int address, ushort value) =>
+        new(ModbusFunction.WriteSingleRegister, (ushort)address, 1, [value], []);
 
     public static ModbusRequest WriteCoils(int address, params ImmutableArray<bool> values) =>
         new(ModbusFunction.WriteMultipleCoils, (ushort)address, values.Length, [], values);
@@ -50,7 +57,8 @@ public sealed record ModbusRequest(ModbusFunction Function, ushort Address, int 
             _ => (ushort)Count,
         };
         BinaryPrimitives.WriteUInt16BigEndian(pdu.AsSpan(3), second);
-        if (data is null) return pdu;
+        if (data is null)
+            return pdu;
         pdu[5] = (byte)data.Length;
         data.CopyTo(pdu, 6);
         return pdu;
@@ -63,15 +71,22 @@ public sealed record ModbusRequest(ModbusFunction Function, ushort Address, int 
     public static ModbusExceptionCode? TryParse(ReadOnlySpan<byte> pdu, out ModbusRequest? request)
     {
         request = null;
-        if (pdu.Length < 1 || !Enum.IsDefined((ModbusFunction)pdu[0])) return ModbusExceptionCode.IllegalFunction;
-        if (pdu.Length < 5) return ModbusExceptionCode.IllegalDataValue;
+        if (pdu.Length < 1 || !Enum.IsDefined((ModbusFunction)pdu[0]))
+            return ModbusExceptionCode.IllegalFunction;
+        if (pdu.Length < 5)
+            return ModbusExceptionCode.IllegalDataValue;
         var function = (ModbusFunction)pdu[0];
         var address = BinaryPrimitives.ReadUInt16BigEndian(pdu[1..]);
         var second = BinaryPrimitives.ReadUInt16BigEndian(pdu[3..]);
         request = function switch
         {
-            ModbusFunction.ReadCoils or ModbusFunction.ReadDiscreteInputs when second is >= 1 and <= ModbusLimits.ReadBits => Read(function, address, second),
-            ModbusFunction.ReadHoldingRegisters or ModbusFunction.ReadInputRegisters when second is >= 1 and <= ModbusLimits.ReadRegisters => Read(function, address, second),
+            ModbusFunction.ReadCoils or ModbusFunction.ReadDiscreteInputs when second is >= 1 and <= ModbusLimits.ReadBits => Read(
+                function,
+                address,
+                second
+            ),
+            ModbusFunction.ReadHoldingRegisters
+            or ModbusFunction.ReadInputRegisters when second is >= 1 and <= ModbusLimits.ReadRegisters => Read(function, address, second),
             ModbusFunction.WriteSingleCoil when second is 0 or On => WriteCoil(address, second == On),
             ModbusFunction.WriteSingleRegister => WriteRegister(address, second),
             ModbusFunction.WriteMultipleCoils when second is >= 1 and <= ModbusLimits.WriteBits && HasData(pdu, (second + 7) / 8) =>

@@ -26,22 +26,41 @@ public sealed class ModbusRules : ProtocolRules
     public override ImmutableArray<ConnectionField> Fields { get; } =
     [
         .. Place($"Modbus listens on {ModbusConnection.AssignedPort}"),
-        ConnectionField.Whole("UnitId", "Unit id", e => e.UnitId, (e, n) => e with { UnitId = n }) with { Hint = "0 to 255; tags may name another" },
-        ConnectionField.Whole("LargestRead", "Registers a request", e => e.LargestRead, (e, n) => e with { LargestRead = n }) with { Otherwise = "125", Hint = "some devices answer fewer than 125", IsFurther = true },
-        ConnectionField.Whole("Gap", "Gap worth reading over", e => e.Gap, (e, n) => e with { Gap = n }) with { Otherwise = "16", Hint = "unused registers, 0 to 120", IsFurther = true },
-        ConnectionField.Whole("Retries", "Asked again", e => e.Retries, (e, n) => e with { Retries = n }) with { Otherwise = "1", Hint = "times, before its tags go Bad", IsFurther = true },
+        ConnectionField.Whole("UnitId", "Unit id", e => e.UnitId, (e, n) => e with { UnitId = n }) with
+        {
+            Hint = "0 to 255; tags may name another",
+        },
+        ConnectionField.Whole("LargestRead", "Registers a request", e => e.LargestRead, (e, n) => e with { LargestRead = n }) with
+        {
+            Otherwise = "125",
+            Hint = "some devices answer fewer than 125",
+            IsFurther = true,
+        },
+        ConnectionField.Whole("Gap", "Gap worth reading over", e => e.Gap, (e, n) => e with { Gap = n }) with
+        {
+            Otherwise = "16",
+            Hint = "unused registers, 0 to 120",
+            IsFurther = true,
+        },
+        ConnectionField.Whole("Retries", "Asked again", e => e.Retries, (e, n) => e with { Retries = n }) with
+        {
+            Otherwise = "1",
+            Hint = "times, before its tags go Bad",
+            IsFurther = true,
+        },
     ];
 
     /// <inheritdoc/>
     public override Connection New => Usual;
 
     /// <inheritdoc/>
-    public override Connection Read(ConnectionEntry entry) => new ModbusConnection(entry.Host ?? "", entry.Port ?? Usual.Port, entry.UnitId ?? Usual.UnitId)
-    {
-        LargestRead = entry.LargestRead ?? Usual.LargestRead,
-        Gap = entry.Gap ?? Usual.Gap,
-        Retries = entry.Retries ?? Usual.Retries,
-    };
+    public override Connection Read(ConnectionEntry entry) =>
+        new ModbusConnection(entry.Host ?? "", entry.Port ?? Usual.Port, entry.UnitId ?? Usual.UnitId)
+        {
+            LargestRead = entry.LargestRead ?? Usual.LargestRead,
+            Gap = entry.Gap ?? Usual.Gap,
+            Retries = entry.Retries ?? Usual.Retries,
+        };
 
     /// <inheritdoc/>
     public override ConnectionEntry Write(Connection connection, ConnectionEntry entry)
@@ -70,12 +89,18 @@ public sealed class ModbusRules : ProtocolRules
     public override IEnumerable<Problem> Problems(Connection connection)
     {
         var its = (ModbusConnection)connection;
-        if (HostProblem(its.Host) is { } host) yield return new("Host", host);
-        if (PortProblem(its.Port, $"Modbus devices listen on {ModbusConnection.AssignedPort}.") is { } port) yield return new("Port", port);
-        if (its.UnitId is < 0 or > 255) yield return new("UnitId", $"A unit id is 0 to 255, not {its.UnitId}.");
-        if (its.LargestRead is < 1 or > ModbusLimits.ReadRegisters) yield return new("LargestRead", $"One request reads 1 to {ModbusLimits.ReadRegisters} registers, not {its.LargestRead}.");
-        if (its.Gap is < 0 or > ModbusConnection.WidestGap) yield return new("Gap", $"A gap is 0 to {ModbusConnection.WidestGap} registers, not {its.Gap}.");
-        if (its.Retries is < 0 or > ModbusConnection.MostRetries) yield return new("Retries", $"A request is asked again 0 to {ModbusConnection.MostRetries} times, not {its.Retries}.");
+        if (HostProblem(its.Host) is { } host)
+            yield return new("Host", host);
+        if (PortProblem(its.Port, $"Modbus devices listen on {ModbusConnection.AssignedPort}.") is { } port)
+            yield return new("Port", port);
+        if (its.UnitId is < 0 or > 255)
+            yield return new("UnitId", $"A unit id is 0 to 255, not {its.UnitId}.");
+        if (its.LargestRead is < 1 or > ModbusLimits.ReadRegisters)
+            yield return new("LargestRead", $"One request reads 1 to {ModbusLimits.ReadRegisters} registers, not {its.LargestRead}.");
+        if (its.Gap is < 0 or > ModbusConnection.WidestGap)
+            yield return new("Gap", $"A gap is 0 to {ModbusConnection.WidestGap} registers, not {its.Gap}.");
+        if (its.Retries is < 0 or > ModbusConnection.MostRetries)
+            yield return new("Retries", $"A request is asked again 0 to {ModbusConnection.MostRetries} times, not {its.Retries}.");
     }
 
     /// <inheritdoc/>
@@ -84,16 +109,27 @@ public sealed class ModbusRules : ProtocolRules
         var at = (ModbusAddress)tag.Address;
         var (places, most) = at.IsBit ? ("bits", ModbusLimits.ReadBits) : ("registers", ModbusLimits.ReadRegisters);
         if (at.Offset is < 0 or > ModbusAddress.Highest)
-            yield return new("Address", $"An address on the wire is 0 to {ModbusAddress.Highest}, not {at.Offset}. Manuals count from 1: holding register 40001 is holding 0.");
+            yield return new(
+                "Address",
+                $"An address on the wire is 0 to {ModbusAddress.Highest}, not {at.Offset}. Manuals count from 1: holding register "
+                    + $"40001 is holding 0."
+            );
         else if (at.Offset + tag.Places - 1 > ModbusAddress.Highest)
             yield return new("Address", $"{tag.TypeText} fills {tag.Places} {places}; the last would lie beyond {ModbusAddress.Highest}.");
-        if (tag.Places > most) yield return new("Count", $"{tag.TypeText} fills {tag.Places} {places}; one request reads {most}. Declare it as several tags.");
-        if (at.IsBit && tag.Type != RawType.Bool) yield return new("Type", "Coils and discrete inputs are single bits: their type is bool.");
-        if (at.UnitId is < 0 or > 255) yield return new("Address", $"A unit id is 0 to 255, not {at.UnitId}.");
-        if (at.Bit is not { } bit) yield break;
-        if (at.IsBit) yield return new("Address", $"{at} is a single bit already; a bit is taken of a register.");
-        else if (bit is < 0 or > 15) yield return new("Address", $"The bit of a register is 0 to 15, not {bit}.");
-        else if (tag.Type != RawType.Bool || tag.Count != 1) yield return new("Type", $"{at} is one bit: its type is bool.");
+        if (tag.Places > most)
+            yield return new("Count", $"{tag.TypeText} fills {tag.Places} {places}; one request reads {most}. Declare it as several tags.");
+        if (at.IsBit && tag.Type != RawType.Bool)
+            yield return new("Type", "Coils and discrete inputs are single bits: their type is bool.");
+        if (at.UnitId is < 0 or > 255)
+            yield return new("Address", $"A unit id is 0 to 255, not {at.UnitId}.");
+        if (at.Bit is not { } bit)
+            yield break;
+        if (at.IsBit)
+            yield return new("Address", $"{at} is a single bit already; a bit is taken of a register.");
+        else if (bit is < 0 or > 15)
+            yield return new("Address", $"The bit of a register is 0 to 15, not {bit}.");
+        else if (tag.Type != RawType.Bool || tag.Count != 1)
+            yield return new("Type", $"{at} is one bit: its type is bool.");
     }
 
     private protected override TagAddress? Address(string text, out string? problem) => ModbusAddress.Parse(text, out problem);

@@ -14,11 +14,12 @@ public sealed record ReadBlock(int UnitId, RegisterArea Area, int Start, int Cou
     /// <summary>The request on the wire.</summary>
     public ModbusRequest Request => ModbusRequest.Read(FunctionOf(Area), Start, Count);
 
-    private static ModbusFunction FunctionOf(RegisterArea area) => area switch
-    {
-        RegisterArea.Coil => ModbusFunction.ReadCoils,
-        RegisterArea.DiscreteInput => ModbusFunction.ReadDiscreteInputs,
-        RegisterArea.InputRegister => ModbusFunction.ReadInputRegisters,
-        _ => ModbusFunction.ReadHoldingRegisters,
-    };
+    private static ModbusFunction FunctionOf(RegisterArea area) =>
+        area switch
+        {
+            RegisterArea.Coil => ModbusFunction.ReadCoils,
+            RegisterArea.DiscreteInput => ModbusFunction.ReadDiscreteInputs,
+            RegisterArea.InputRegister => ModbusFunction.ReadInputRegisters,
+            _ => ModbusFunction.ReadHoldingRegisters,
+        };
 }

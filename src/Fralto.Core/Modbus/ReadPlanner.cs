@@ -13,15 +13,18 @@ public static class ReadPlanner
     /// <param name="tags">Tags of one Modbus controller.</param>
     /// <param name="connection">Its unit id, its largest read and the gap worth reading over; the protocol's limits when null.</param>
     public static ImmutableArray<ReadBlock> Plan(IEnumerable<Tag> tags, ModbusConnection? connection = null) =>
-    [
-        .. tags.GroupBy(t => (Unit: t.Register!.UnitId ?? connection?.UnitId ?? 0, t.Register!.Area)).OrderBy(g => g.Key.Unit).ThenBy(g => g.Key.Area)
-            .SelectMany(g => PlanArea(g.Key.Unit, g.Key.Area, g, connection)),
-    ];
+        [
+            .. tags.GroupBy(t => (Unit: t.Register!.UnitId ?? connection?.UnitId ?? 0, t.Register!.Area))
+                .OrderBy(g => g.Key.Unit)
+                .ThenBy(g => g.Key.Area)
+                .SelectMany(g => PlanArea(g.Key.Unit, g.Key.Area, g, connection)),
+        ];
 
     /// <summary>The same tags in two blocks, for finding which of them a device refuses; null when there is only one tag.</summary>
     public static (ReadBlock First, ReadBlock Second)? Split(ReadBlock block)
     {
-        if (block.Tags.Length < 2) return null;
+        if (block.Tags.Length < 2)
+            return null;
         var half = block.Tags.Length / 2;
         return (BlockOf(block.UnitId, [.. block.Tags.Take(half)]), BlockOf(block.UnitId, [.. block.Tags.Skip(half)]));
     }
@@ -30,7 +33,10 @@ public static class ReadPlanner
     {
         // A device's limits are said in registers; sixteen of its bits are as long as one.
         var perPlace = area is RegisterArea.Coil or RegisterArea.DiscreteInput ? 16 : 1;
-        var most = Math.Min((connection?.LargestRead ?? ModbusLimits.ReadRegisters) * perPlace, perPlace > 1 ? ModbusLimits.ReadBits : ModbusLimits.ReadRegisters);
+        var most = Math.Min(
+            (connection?.LargestRead ?? ModbusLimits.ReadRegisters) * perPlace,
+            perPlace > 1 ? ModbusLimits.ReadBits : ModbusLimits.ReadRegisters
+        );
         var gap = (connection?.Gap ?? RegisterGap) * perPlace;
         var members = new List<Tag>();
         var (start, end) = (0, 0);
@@ -42,11 +48,13 @@ public static class ReadPlanner
                 yield return BlockOf(unit, [.. members]);
                 members.Clear();
             }
-            if (members.Count == 0) (start, end) = (tag.Register!.Offset, tagEnd);
+            if (members.Count == 0)
+                (start, end) = (tag.Register!.Offset, tagEnd);
             members.Add(tag);
             end = Math.Max(end, tagEnd);
         }
-        if (members.Count > 0) yield return BlockOf(unit, [.. members]);
+        if (members.Count > 0)
+            yield return BlockOf(unit, [.. members]);
     }
 
     private static ReadBlock BlockOf(int unit, ImmutableArray<Tag> tags)

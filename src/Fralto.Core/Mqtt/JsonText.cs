@@ -2,7 +2,8 @@ using System.Text.Json;
 
 namespace Fralto.Core.Mqtt;
 
-/// <summary>Texts of JSON that somebody else has written: its escapes can name half of a character pair, which is no text (RFC 8259, section 8.2).</summary>
+/// <summary>Texts of JSON that somebody else has written: its escapes can name half of a character pair, which is no text (RFC 8259,
+/// section 8.2).</summary>
 public static class JsonText
 {
     /// <summary>The text of a string; null when it is none.</summary>
@@ -29,7 +30,8 @@ public static class JsonText
         {
             // A neighbour's name is no text, which ends the search for this one too soon.
             foreach (var member in element.EnumerateObject())
-                if (NameOf(member) == name) return member.Value;
+                if (NameOf(member) == name)
+                    return member.Value;
             return null;
         }
     }

@@ -43,10 +43,12 @@ public record MqttConnection(string Host, int Port) : Connection
     public override Protocol Protocol => Protocol.Mqtt;
 
     /// <inheritdoc/>
-    public override string Place => string.Create(CultureInfo.InvariantCulture, $"{(UsesTls ? "mqtts" : "mqtt")}://{(User.Length > 0 ? User + "@" : "")}{Host}:{Port}");
+    public override string Place =>
+        string.Create(CultureInfo.InvariantCulture, $"{(UsesTls ? "mqtts" : "mqtt")}://{(User.Length > 0 ? User + "@" : "")}{Host}:{Port}");
 
     /// <inheritdoc/>
-    public override string? PasswordPlace => string.Create(CultureInfo.InvariantCulture, $"{(UsesTls ? "mqtts" : "mqtt")}://{Host.ToLowerInvariant()}:{Port}");
+    public override string? PasswordPlace =>
+        string.Create(CultureInfo.InvariantCulture, $"{(UsesTls ? "mqtts" : "mqtt")}://{Host.ToLowerInvariant()}:{Port}");
 
     /// <inheritdoc/>
     public override Connection AtPort(int port) => this with { Port = port };

@@ -14,22 +14,28 @@ internal ref struct KeyWriter(Span<char> room)
 
     public void Add(NameToken token)
     {
-        if (token.IsNumber) Add(token.Number);
-        else Add(token.Text);
+        if (token.IsNumber)
+            Add(token.Number);
+        else
+            Add(token.Text);
     }
 
     public void Add(long number)
     {
-        if (_afterNumber && _length < _room.Length) _room[_length++] = '.';
-        if (number.TryFormat(_room[_length..], out var written, provider: CultureInfo.InvariantCulture)) _length += written;
+        if (_afterNumber && _length < _room.Length)
+            _room[_length++] = '.';
+        if (number.TryFormat(_room[_length..], out var written, provider: CultureInfo.InvariantCulture))
+            _length += written;
         _afterNumber = true;
     }
 
     /// <summary>Adds the key of a piece, which may itself begin and end with numbers.</summary>
     public void Add(ReadOnlySpan<char> piece)
     {
-        if (piece.IsEmpty) return;
-        if (_afterNumber && char.IsAsciiDigit(piece[0]) && _length < _room.Length) _room[_length++] = '.';
+        if (piece.IsEmpty)
+            return;
+        if (_afterNumber && char.IsAsciiDigit(piece[0]) && _length < _room.Length)
+            _room[_length++] = '.';
         var taken = Math.Min(piece.Length, _room.Length - _length);
         piece[..taken].CopyTo(_room[_length..]);
         _length += taken;

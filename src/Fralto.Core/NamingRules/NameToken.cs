@@ -11,23 +11,32 @@ internal readonly record struct NameToken(string Text, long Number, int Start)
 
     public bool IsNumber => Number >= 0;
 
-    /// <summary>Parts a name where separators stand, where letters meet digits and where a capital begins a word: "Kiln2AirOn_TT11" is kiln, 2, air, on, tt, 11.</summary>
+    /// <summary>Parts a name where separators stand, where letters meet digits and where a capital begins a word: "Kiln2AirOn_TT11" is
+    /// kiln, 2, air, on, tt, 11.</summary>
     public static NameToken[] Of(string name)
     {
         var tokens = new List<NameToken>(8);
-        for (var at = 0; at < name.Length;)
+        for (var at = 0; at < name.Length; )
         {
             var start = at;
             if (char.IsAsciiDigit(name[at]))
             {
-                while (at < name.Length && char.IsAsciiDigit(name[at])) at++;
+                while (at < name.Length && char.IsAsciiDigit(name[at]))
+                    at++;
                 var digits = name[start..at];
-                tokens.Add(new(digits, at - start <= MostDigits ? long.Parse(digits, System.Globalization.CultureInfo.InvariantCulture) : -1, start));
+                tokens.Add(
+                    new(
+                        digits,
+                        at - start <= MostDigits ? long.Parse(digits, System.Globalization.CultureInfo.InvariantCulture) : -1,
+                        start
+                    )
+                );
             }
             else if (char.IsLetter(name[at]))
             {
                 at++;
-                while (at < name.Length && char.IsLetter(name[at]) && !BeginsWord(name, at)) at++;
+                while (at < name.Length && char.IsLetter(name[at]) && !BeginsWord(name, at))
+                    at++;
                 tokens.Add(new(Plain(name.AsSpan(start, at - start)), -1, start));
             }
             else
@@ -38,11 +47,13 @@ internal readonly record struct NameToken(string Text, long Number, int Start)
         return [.. tokens];
     }
 
-    /// <summary>A name as others are compared with it: words and numbers without what stands between them, numbers without leading zeros and never run together.</summary>
+    /// <summary>A name as others are compared with it: words and numbers without what stands between them, numbers without leading zeros
+    /// and never run together.</summary>
     public static string KeyOf(ReadOnlySpan<NameToken> tokens)
     {
         var key = new KeyWriter(stackalloc char[256]);
-        foreach (var token in tokens) key.Add(token);
+        foreach (var token in tokens)
+            key.Add(token);
         return key.ToString();
     }
 
@@ -50,9 +61,13 @@ internal readonly record struct NameToken(string Text, long Number, int Start)
     public static int EndOf(string name, NameToken token)
     {
         var end = token.Start;
-        if (token.IsNumber) while (end < name.Length && char.IsAsciiDigit(name[end])) end++;
+        if (token.IsNumber)
+            while (end < name.Length && char.IsAsciiDigit(name[end]))
+                end++;
         // Sharp s is one letter that became two.
-        else for (var letters = 0; letters < token.Text.Length; end++) letters += name[end] == 'ß' ? 2 : 1;
+        else
+            for (var letters = 0; letters < token.Text.Length; end++)
+                letters += name[end] == 'ß' ? 2 : 1;
         return end;
     }
 
@@ -60,7 +75,19 @@ internal readonly record struct NameToken(string Text, long Number, int Start)
     public static string KeyOf(string name) => KeyOf(Of(name));
 
     // pH is one word, whatever its capital says.
-    private static bool BeginsWord(string name, int at) => char.IsUpper(name[at]) && !(name[at] == 'H' && name[at - 1] == 'p' && (at + 1 == name.Length || !char.IsLower(name[at + 1]))) && (char.IsLower(name[at - 1]) || (at + 1 < name.Length && char.IsLower(name[at + 1]) && char.IsUpper(name[at - 1]) && at + 2 < name.Length && char.IsLower(name[at + 2])));
+    private static bool BeginsWord(string name, int at) =>
+        char.IsUpper(name[at])
+        && !(name[at] == 'H' && name[at - 1] == 'p' && (at + 1 == name.Length || !char.IsLower(name[at + 1])))
+        && (
+            char.IsLower(name[at - 1])
+            || (
+                at + 1 < name.Length
+                && char.IsLower(name[at + 1])
+                && char.IsUpper(name[at - 1])
+                && at + 2 < name.Length
+                && char.IsLower(name[at + 2])
+            )
+        );
 
     /// <summary>Small letters, accents taken off; a German sharp s is two.</summary>
     private static string Plain(ReadOnlySpan<char> word)
@@ -69,11 +96,14 @@ internal readonly record struct NameToken(string Text, long Number, int Start)
         var length = 0;
         foreach (var c in word)
         {
-            if (c == 'ß') (plain[length++], plain[length++]) = ('s', 's');
-            else plain[length++] = c < 128 ? char.ToLowerInvariant(c) : WithoutAccent(char.ToLowerInvariant(c));
+            if (c == 'ß')
+                (plain[length++], plain[length++]) = ('s', 's');
+            else
+                plain[length++] = c < 128 ? char.ToLowerInvariant(c) : WithoutAccent(char.ToLowerInvariant(c));
         }
         return string.Intern(new string(plain[..length]));
     }
 
-    private static char WithoutAccent(char c) => "àáâãäåçèéêëìíîïñòóôõöøùúûüýÿ".IndexOf(c, StringComparison.Ordinal) is >= 0 and var at ? "aaaaaaceeeeiiiinoooooouuuuyy"[at] : c;
+    private static char WithoutAccent(char c) =>
+        "àáâãäåçèéêëìíîïñòóôõöøùúûüýÿ".IndexOf(c, StringComparison.Ordinal) is >= 0 and var at ? "aaaaaaceeeeiiiinoooooouuuuyy"[at] : c;
 }

@@ -9,7 +9,8 @@ namespace Fralto.Core.NamingRules;
 /// <param name="Digits">Least digits, filled with zeros; 0 for as many as it has.</param>
 public sealed record NumberPiece(ImmutableArray<NumberTerm> Terms, long Offset, int Digits) : PatternPiece
 {
-    public bool Equals(NumberPiece? other) => other is not null && Offset == other.Offset && Digits == other.Digits && Terms.SequenceEqual(other.Terms);
+    public bool Equals(NumberPiece? other) =>
+        other is not null && Offset == other.Offset && Digits == other.Digits && Terms.SequenceEqual(other.Terms);
 
     public override int GetHashCode() => HashCode.Combine(Offset, Digits, Terms.Length);
 
@@ -19,7 +20,8 @@ public sealed record NumberPiece(ImmutableArray<NumberTerm> Terms, long Offset, 
         var sum = Offset;
         foreach (var term in Terms)
         {
-            if (instance.NumberOf(term.Place, term.Kind) is not { } number) return null;
+            if (instance.NumberOf(term.Place, term.Kind) is not { } number)
+                return null;
             sum += number * term.Times;
         }
         return sum < 0 ? null : sum;
@@ -27,14 +29,23 @@ public sealed record NumberPiece(ImmutableArray<NumberTerm> Terms, long Offset, 
 
     internal override bool Write(IFollowed instance, ref KeyWriter key)
     {
-        if (ValueFor(instance) is not { } value) return false;
+        if (ValueFor(instance) is not { } value)
+            return false;
         key.Add(value);
         return true;
     }
 
-    internal override string? TextFor(IFollowed instance) => ValueFor(instance)?.ToString($"D{Math.Max(1, Digits)}", CultureInfo.InvariantCulture);
+    internal override string? TextFor(IFollowed instance) =>
+        ValueFor(instance)?.ToString($"D{Math.Max(1, Digits)}", CultureInfo.InvariantCulture);
 
-    public override string ToString() => "{" + string.Join("+", Terms)
-        + (Offset == 0 ? "" : Offset > 0 ? $"+{Offset.ToString(CultureInfo.InvariantCulture)}" : Offset.ToString(CultureInfo.InvariantCulture))
-        + (Digits > 1 ? ":" + new string('0', Digits) : "") + "}";
+    public override string ToString() =>
+        "{"
+        + string.Join("+", Terms)
+        + (
+            Offset == 0 ? ""
+            : Offset > 0 ? $"+{Offset.ToString(CultureInfo.InvariantCulture)}"
+            : Offset.ToString(CultureInfo.InvariantCulture)
+        )
+        + (Digits > 1 ? ":" + new string('0', Digits) : "")
+        + "}";
 }

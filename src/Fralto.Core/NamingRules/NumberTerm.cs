@@ -10,5 +10,6 @@ namespace Fralto.Core.NamingRules;
 public sealed record NumberTerm(PlaceRef Place, NumberKind Kind, long Times)
 {
     public override string ToString() =>
-        $"{(Place == PlaceRef.Self ? "" : $"{Place}.")}{Kind.ToString().ToLowerInvariant()}{(Times == 1 ? "" : $"*{Times.ToString(CultureInfo.InvariantCulture)}")}";
+        $"{(Place == PlaceRef.Self ? "" : $"{Place}.")}{Kind.ToString().ToLowerInvariant()}"
+        + $"{(Times == 1 ? "" : $"*{Times.ToString(CultureInfo.InvariantCulture)}")}";
 }

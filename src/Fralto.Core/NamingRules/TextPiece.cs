@@ -12,21 +12,27 @@ public sealed record TextPiece(PlaceRef Place, bool OfName, TextCut Cut, int Len
 {
     internal override bool Write(IFollowed instance, ref KeyWriter key)
     {
-        if (instance.TextOf(this) is not { Length: > 0 } text) return false;
+        if (instance.TextOf(this) is not { Length: > 0 } text)
+            return false;
         key.Add(text);
         return true;
     }
 
-    internal override string? TextFor(IFollowed instance) => Cut switch
-    {
-        TextCut.Whole => OfName ? Place.Of(instance.Lineage)?.Name : Place.Of(instance.Lineage)?.Code,
-        _ => instance.TextOf(this)?.ToUpperInvariant(),
-    };
+    internal override string? TextFor(IFollowed instance) =>
+        Cut switch
+        {
+            TextCut.Whole => OfName ? Place.Of(instance.Lineage)?.Name : Place.Of(instance.Lineage)?.Code,
+            _ => instance.TextOf(this)?.ToUpperInvariant(),
+        };
 
     public override string ToString()
     {
-        if (Cut == TextCut.OrderLetter) return "{" + (Place == PlaceRef.Self ? "" : $"{Place}.") + "order:letter}";
-        var cut = Cut is TextCut.Whole ? "" : $":{Cut.ToString().ToLowerInvariant()}{(Length > 0 ? Length.ToString(CultureInfo.InvariantCulture) : "")}";
+        if (Cut == TextCut.OrderLetter)
+            return "{" + (Place == PlaceRef.Self ? "" : $"{Place}.") + "order:letter}";
+        var cut =
+            Cut is TextCut.Whole
+                ? ""
+                : $":{Cut.ToString().ToLowerInvariant()}{(Length > 0 ? Length.ToString(CultureInfo.InvariantCulture) : "")}";
         return "{" + (Place == PlaceRef.Self ? "" : $"{Place}.") + (OfName ? "name" : "code") + cut + "}";
     }
 }

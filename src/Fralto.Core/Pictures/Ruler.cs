@@ -5,7 +5,8 @@ using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Pictures;
 
-/// <summary>A property's range as a picture in numbers: raw signal above, engineering units below, limits and live values between.</summary>
+/// <summary>A property's range as a picture in numbers: raw signal above, engineering units below, limits and live values
+/// between.</summary>
 /// <remarks>All positions are in picture units from 0 to the width; whoever draws it only copies numbers.</remarks>
 /// <param name="Left">Where the range begins.</param>
 /// <param name="Right">Where the range ends.</param>
@@ -18,7 +19,17 @@ namespace Fralto.Core.Pictures;
 /// <param name="Flags">The limits.</param>
 /// <param name="Dots">Live values of instances.</param>
 public sealed record Ruler(
-    double Left, double Right, Span Range, double Step, ImmutableArray<RulerTick> Ticks, ImmutableArray<RulerTick> RawTicks, string? WhyNoRaw, RulerStretch Normal, ImmutableArray<RulerFlag> Flags, ImmutableArray<RulerDot> Dots)
+    double Left,
+    double Right,
+    Span Range,
+    double Step,
+    ImmutableArray<RulerTick> Ticks,
+    ImmutableArray<RulerTick> RawTicks,
+    string? WhyNoRaw,
+    RulerStretch Normal,
+    ImmutableArray<RulerFlag> Flags,
+    ImmutableArray<RulerDot> Dots
+)
 {
     /// <summary>Width of a flag, room for two letters and a number.</summary>
     public const double FlagWidth = 76;
@@ -41,7 +52,8 @@ public sealed record Ruler(
     /// <param name="width">Width of the picture.</param>
     public static Ruler? Of(ImmutableArray<Limit> limits, Chain chain, IEnumerable<RulerValue> values, double width)
     {
-        if (chain.Range is not { IsUsable: true } shown) return null;
+        if (chain.Range is not { IsUsable: true } shown)
+            return null;
         var range = new Span(shown.Minimum, shown.Maximum);
         var axis = new Span(Margin, width - Margin);
         double At(double value) => axis.At(Math.Clamp(range.FractionOf(value), 0, 1));
@@ -49,9 +61,17 @@ public sealed record Ruler(
         var normalLow = limits.Where(l => !l.Condition.IsHigh()).Select(l => l.Setpoint).DefaultIfEmpty(range.Low).Max();
         var normalHigh = limits.Where(l => l.Condition.IsHigh()).Select(l => l.Setpoint).DefaultIfEmpty(range.High).Min();
         return new Ruler(
-            axis.Low, axis.High, range, Math.Pow(10, -Resolution.DecimalsOf(range)),
-            [.. TicksOf(range).Select(v => new RulerTick(At(v), Text(v)))], RawTicksOf(chain, range, At), chain.Scale?.WhyNoInverse,
-            new RulerStretch(At(normalLow), At(normalHigh)), FlagsOf(limits, At, width, range), DotsOf(values, At, range, axis));
+            axis.Low,
+            axis.High,
+            range,
+            Math.Pow(10, -Resolution.DecimalsOf(range)),
+            [.. TicksOf(range).Select(v => new RulerTick(At(v), Text(v)))],
+            RawTicksOf(chain, range, At),
+            chain.Scale?.WhyNoInverse,
+            new RulerStretch(At(normalLow), At(normalHigh)),
+            FlagsOf(limits, At, width, range),
+            DotsOf(values, At, range, axis)
+        );
     }
 
     /// <summary>Round values across a range, at most thirteen, each a multiple of 1, 2, 2.5 or 5 times a power of ten.</summary>
@@ -60,13 +80,16 @@ public sealed record Ruler(
         var rough = Math.Abs(range.Width) / MostTicks;
         var power = Math.Pow(10, Math.Floor(Math.Log10(rough)));
         var step = NiceSteps.First(s => s * power >= rough) * power;
-        for (var k = Math.Ceiling(range.Minimum / step); k * step <= range.Maximum + step * 1e-9; k++) yield return Math.Round(k * step, 10);
+        for (var k = Math.Ceiling(range.Minimum / step); k * step <= range.Maximum + step * 1e-9; k++)
+            yield return Math.Round(k * step, 10);
     }
 
-    /// <summary>Raw numbers at both ends of the signal and round ones between, where they fall on the range and leave each other room.</summary>
+    /// <summary>Raw numbers at both ends of the signal and round ones between, where they fall on the range and leave each other
+    /// room.</summary>
     private static ImmutableArray<RulerTick> RawTicksOf(Chain chain, Span range, Func<double, double> at)
     {
-        if (chain.Scale is not { } scale || scale.WhyNoInverse is not null) return [];
+        if (chain.Scale is not { } scale || scale.WhyNoInverse is not null)
+            return [];
         var slack = range.Width * 1e-9;
         var raws = new[] { scale.Raw.Low, scale.Raw.High }.Concat(TicksOf(new(scale.Raw.Minimum, scale.Raw.Maximum))).Distinct();
         var taken = new List<(double From, double To)>();
@@ -74,10 +97,12 @@ public sealed record Ruler(
         foreach (var raw in raws)
         {
             var value = chain.Conversion.Of(scale.ToEngineering(raw));
-            if (!(value >= range.Low - slack && value <= range.High + slack)) continue;
+            if (!(value >= range.Low - slack && value <= range.High + slack))
+                continue;
             var (x, text) = (at(value), RawText(raw));
             var half = text.Length * CharacterWidth / 2 + 3;
-            if (taken.Any(t => x - half < t.To && x + half > t.From)) continue;
+            if (taken.Any(t => x - half < t.To && x + half > t.From))
+                continue;
             taken.Add((x - half, x + half));
             ticks.Add(new(x, text));
         }
@@ -96,17 +121,35 @@ public sealed record Ruler(
             var lane = limit.Condition is LimitCondition.HighHigh or LimitCondition.LowLow ? 1 : 0;
             var clears = at(limit.ClearsBeyond);
             var noteLeft = limit.Condition.IsHigh() ? flagX + FlagWidth + NoteWidth > width : flagX >= NoteWidth;
-            flags.Add(new RulerFlag(limit, x, flagX, lane, noteLeft, new RulerStretch(Math.Min(x, clears), Math.Max(x, clears)), $"{limit.Condition.Letters()} {Text(limit.Setpoint)}", Reach(limit)));
+            flags.Add(
+                new RulerFlag(
+                    limit,
+                    x,
+                    flagX,
+                    lane,
+                    noteLeft,
+                    new RulerStretch(Math.Min(x, clears), Math.Max(x, clears)),
+                    $"{limit.Condition.Letters()} {Text(limit.Setpoint)}",
+                    Reach(limit)
+                )
+            );
         }
         return flags.MoveToImmutable();
 
-        Span Reach(Limit limit) => new(
-            Math.Round(limits.Where(l => l.Condition > limit.Condition).Select(l => l.Setpoint + step).DefaultIfEmpty(range.Low).Max(), 10),
-            Math.Round(limits.Where(l => l.Condition < limit.Condition).Select(l => l.Setpoint - step).DefaultIfEmpty(range.High).Min(), 10));
+        Span Reach(Limit limit) =>
+            new(
+                Math.Round(
+                    limits.Where(l => l.Condition > limit.Condition).Select(l => l.Setpoint + step).DefaultIfEmpty(range.Low).Max(),
+                    10
+                ),
+                Math.Round(
+                    limits.Where(l => l.Condition < limit.Condition).Select(l => l.Setpoint - step).DefaultIfEmpty(range.High).Min(),
+                    10
+                )
+            );
     }
 
-    private static ImmutableArray<RulerDot> DotsOf(
-        IEnumerable<RulerValue> values, Func<double, double> at, Span range, Span axis)
+    private static ImmutableArray<RulerDot> DotsOf(IEnumerable<RulerValue> values, Func<double, double> at, Span range, Span axis)
     {
         var dots = ImmutableArray.CreateBuilder<RulerDot>();
         var takenTo = new double[DotLanes];
@@ -118,8 +161,10 @@ public sealed record Ruler(
             var from = leftOf ? x - needed : x - 6;
             var lane = Array.FindIndex(takenTo, end => end <= from);
             var named = lane >= 0;
-            if (lane < 0) lane = DotLanes;
-            else takenTo[lane] = leftOf ? x + 6 : x + needed;
+            if (lane < 0)
+                lane = DotLanes;
+            else
+                takenTo[lane] = leftOf ? x + 6 : x + needed;
             dots.Add(new RulerDot(name, x, lane, named, leftOf, abnormal || !range.Contains(value), detail));
         }
         return dots.ToImmutable();
@@ -127,5 +172,6 @@ public sealed record Ruler(
 
     private static string Text(double value) => value.ToString("0.######", CultureInfo.InvariantCulture);
 
-    private static string RawText(double raw) => Math.Abs(raw) >= 100 ? Math.Round(raw).ToString(CultureInfo.InvariantCulture) : raw.ToString("0.##", CultureInfo.InvariantCulture);
+    private static string RawText(double raw) =>
+        Math.Abs(raw) >= 100 ? Math.Round(raw).ToString(CultureInfo.InvariantCulture) : raw.ToString("0.##", CultureInfo.InvariantCulture);
 }

@@ -12,4 +12,13 @@ namespace Fralto.Core.Pictures;
 /// <param name="Deadband">Where an alarm stays although the value has come back.</param>
 /// <param name="Text">Letters and setpoint.</param>
 /// <param name="Reach">The setpoints it can be moved to: inside the range and its neighbours.</param>
-public readonly record struct RulerFlag(Limit Limit, double X, double FlagX, int Lane, bool NoteLeft, RulerStretch Deadband, string Text, Span Reach);
+public readonly record struct RulerFlag(
+    Limit Limit,
+    double X,
+    double FlagX,
+    int Lane,
+    bool NoteLeft,
+    RulerStretch Deadband,
+    string Text,
+    Span Reach
+);

@@ -12,7 +12,8 @@ public sealed class FindingList : IReadOnlyList<Finding>
     public FindingList(IEnumerable<Finding> findings)
     {
         _findings = [.. findings];
-        for (var i = 0; i < _findings.Length; i++) _first.TryAdd(_findings[i].EquipmentId, i);
+        for (var i = 0; i < _findings.Length; i++)
+            _first.TryAdd(_findings[i].EquipmentId, i);
     }
 
     public static FindingList Empty { get; } = new([]);
@@ -24,8 +25,10 @@ public sealed class FindingList : IReadOnlyList<Finding>
     /// <summary>The findings about one instance.</summary>
     public IEnumerable<Finding> Of(long equipmentId)
     {
-        if (!_first.TryGetValue(equipmentId, out var at)) yield break;
-        for (; at < _findings.Length && _findings[at].EquipmentId == equipmentId; at++) yield return _findings[at];
+        if (!_first.TryGetValue(equipmentId, out var at))
+            yield break;
+        for (; at < _findings.Length && _findings[at].EquipmentId == equipmentId; at++)
+            yield return _findings[at];
     }
 
     public IEnumerator<Finding> GetEnumerator() => ((IEnumerable<Finding>)_findings).GetEnumerator();

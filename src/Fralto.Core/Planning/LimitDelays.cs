@@ -19,8 +19,10 @@ internal sealed class LimitDelays
         for (var i = 0; i < points.Length; i++)
         {
             var limits = points[i].Limits;
-            if (limits.IsEmpty) continue;
-            if (!shared.TryGetValue(limits, out var set)) shared[limits] = set = SetOf(limits);
+            if (limits.IsEmpty)
+                continue;
+            if (!shared.TryGetValue(limits, out var set))
+                shared[limits] = set = SetOf(limits);
             _setOf[i] = set;
         }
     }
@@ -40,7 +42,8 @@ internal sealed class LimitDelays
             delays[Conditions + (int)limit.Condition] = (long)(limit.OffDelay * TimeSpan.TicksPerSecond);
         }
         var known = _sets.FindIndex(d => d.AsSpan().SequenceEqual(delays));
-        if (known >= 0) return (ushort)known;
+        if (known >= 0)
+            return (ushort)known;
         _sets.Add(delays);
         return checked((ushort)(_sets.Count - 1));
     }

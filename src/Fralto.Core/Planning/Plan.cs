@@ -2,7 +2,8 @@ using System.Collections.Immutable;
 
 namespace Fralto.Core.Planning;
 
-/// <summary>A model compiled for running: flat arrays indexed by point and by tag number. Never changed; a new model gets a new plan.</summary>
+/// <summary>A model compiled for running: flat arrays indexed by point and by tag number. Never changed; a new model gets a new
+/// plan.</summary>
 public sealed class Plan
 {
     private readonly int[] _tagOfId;
@@ -19,25 +20,34 @@ public sealed class Plan
         Setups = setups;
         Tags = tags;
         _pointOf = new(points.Length);
-        for (var i = 0; i < points.Length; i++) _pointOf[(points[i].EquipmentId, points[i].PropertyId)] = i;
+        for (var i = 0; i < points.Length; i++)
+            _pointOf[(points[i].EquipmentId, points[i].PropertyId)] = i;
 
         _tagOfId = new int[tags.Length == 0 ? 0 : tags.Max(t => t.TagId) + 1];
         Array.Fill(_tagOfId, -1);
-        for (var i = tags.Length - 1; i >= 0; i--) _tagOfId[tags[i].TagId] = i;
+        for (var i = tags.Length - 1; i >= 0; i--)
+            _tagOfId[tags[i].TagId] = i;
 
         Controllers = [.. tags.Select(t => t.ControllerId).Distinct()];
         var order = Controllers.Select((id, at) => (id, at)).ToDictionary(c => c.id, c => c.at);
         ControllerOfTag = [.. tags.Select(t => order[t.ControllerId])];
 
         _firstPoint = new int[tags.Length + 1];
-        foreach (var point in points) _firstPoint[point.Tag + 1]++;
-        for (var i = 0; i < tags.Length; i++) _firstPoint[i + 1] += _firstPoint[i];
+        foreach (var point in points)
+            _firstPoint[point.Tag + 1]++;
+        for (var i = 0; i < tags.Length; i++)
+            _firstPoint[i + 1] += _firstPoint[i];
         _pointsByTag = new int[points.Length];
         var next = _firstPoint[..^1];
-        for (var i = 0; i < points.Length; i++) _pointsByTag[next[points[i].Tag]++] = i;
+        for (var i = 0; i < points.Length; i++)
+            _pointsByTag[next[points[i].Tag]++] = i;
 
         OnlyPoints = new int[tags.Length];
-        for (var i = 0; i < tags.Length; i++) OnlyPoints[i] = PointsOfTag(i) is var feeds && feeds.Length == 1 ? feeds[0] : feeds.Length == 0 ? FeedsNone : FeedsMany;
+        for (var i = 0; i < tags.Length; i++)
+            OnlyPoints[i] =
+                PointsOfTag(i) is var feeds && feeds.Length == 1 ? feeds[0]
+                : feeds.Length == 0 ? FeedsNone
+                : FeedsMany;
         Delays = new LimitDelays(points);
     }
 

@@ -1,6 +1,7 @@
 namespace Fralto.Core.Planning;
 
-/// <summary>Where the points and tags of a plan stood in the one before it: what makes it quick to put one plan in place of another. Worked out beside the engine.</summary>
+/// <summary>Where the points and tags of a plan stood in the one before it: what makes it quick to put one plan in place of another. Worked
+/// out beside the engine.</summary>
 public sealed class PlanMap
 {
     private PlanMap(Plan from, Plan to, int[] points, int[] tags) => (From, To, OldPoints, OldTags) = (from, to, points, tags);
@@ -14,7 +15,8 @@ public sealed class PlanMap
     /// <summary>Of each point its number before; -1 for one that was not there.</summary>
     internal int[] OldPoints { get; }
 
-    /// <summary>Of each tag its number before; -1 for one that was not there, or was read in another place or another way: that says nothing of what is read now.</summary>
+    /// <summary>Of each tag its number before; -1 for one that was not there, or was read in another place or another way: that says
+    /// nothing of what is read now.</summary>
     internal int[] OldTags { get; }
 
     /// <summary>Finds it out.</summary>
@@ -28,7 +30,8 @@ public sealed class PlanMap
             tags[i] = old >= 0 && old < from.Tags.Length && from.Tags[old].IsReadAs(to.Tags[i]) ? old : -1;
         }
         var points = new int[to.Points.Length];
-        for (var i = 0; i < points.Length; i++) points[i] = from.PointIndexOf(to.Points[i].EquipmentId, to.Points[i].PropertyId);
+        for (var i = 0; i < points.Length; i++)
+            points[i] = from.PointIndexOf(to.Points[i].EquipmentId, to.Points[i].PropertyId);
         return new(from, to, points, tags);
     }
 }

@@ -29,13 +29,15 @@ public sealed record PlanPoint(
     StateList? States,
     ImmutableArray<Limit> Limits,
     PropertyType Type,
-    Chain Chain)
+    Chain Chain
+)
 {
     /// <summary>The limit of a condition; null when there is none.</summary>
     public Limit? LimitOf(LimitCondition condition)
     {
         foreach (var limit in Limits)
-            if (limit.Condition == condition) return limit;
+            if (limit.Condition == condition)
+                return limit;
         return null;
     }
 }

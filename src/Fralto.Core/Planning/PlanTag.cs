@@ -13,5 +13,8 @@ public sealed record PlanTag(long TagId, long ControllerId, int Element, TimeSpa
     /// <summary>True when what another plan's tag has held is what this one would have held.</summary>
     public bool IsReadAs(PlanTag other) =>
         (TagId, Element) == (other.TagId, other.Element)
-        && (ReferenceEquals(Tag, other.Tag) || (Tag is { } one && other.Tag is { } two && (one.Address, one.Type, one.WordOrder) == (two.Address, two.Type, two.WordOrder)));
+        && (
+            ReferenceEquals(Tag, other.Tag)
+            || (Tag is { } one && other.Tag is { } two && (one.Address, one.Type, one.WordOrder) == (two.Address, two.Type, two.WordOrder))
+        );
 }

@@ -41,43 +41,96 @@ public static class Planner
     public static PlanResult Compile(PlantModel model)
     {
         var findings = new List<Finding>();
-        var tags = model.Tags.Values.OrderBy(t => t.Id)
-            .SelectMany(t => Enumerable.Range(0, t.Elements).Select(e => new PlanTag(t.Id, t.ControllerId, e, model.Controllers[t.ControllerId].StaleAfter(t), t)))
-            .Concat(model.Index.Simulations.Select(s => new PlanTag(s.Simulation!.TagId, 0, 0, SimulationStale))).ToImmutableArray();
+        var tags = model
+            .Tags.Values.OrderBy(t => t.Id)
+            .SelectMany(t =>
+                Enumerable
+                    .Range(0, t.Elements)
+                    .Select(e => new PlanTag(t.Id, t.ControllerId, e, model.Controllers[t.ControllerId].StaleAfter(t), t))
+            )
+            .Concat(model.Index.Simulations.Select(s => new PlanTag(s.Simulation!.TagId, 0, 0, SimulationStale)))
+            .ToImmutableArray();
         var tagIndex = new Dictionary<long, int>(tags.Length);
-        for (var i = 0; i < tags.Length; i++) tagIndex.TryAdd(tags[i].TagId, i);
+        for (var i = 0; i < tags.Length; i++)
+            tagIndex.TryAdd(tags[i].TagId, i);
 
         var points = ImmutableArray.CreateBuilder<PlanPoint>(model.Bindings.Count);
         var setups = ImmutableArray.CreateBuilder<PointSetup>(model.Bindings.Count);
         var prepared = model.Templates.Keys.ToDictionary(
-            id => id, id => (Properties: model.Index.PropertiesOf(id).Where(p => p.TakesTag).Select(p => new Prepared(model, p)).ToArray(), HasParts: model.Index.PartsOf(id).Any()));
+            id => id,
+            id =>
+                (
+                    Properties: model.Index.PropertiesOf(id).Where(p => p.TakesTag).Select(p => new Prepared(model, p)).ToArray(),
+                    HasParts: model.Index.PartsOf(id).Any()
+                )
+        );
         foreach (var instance in model.Index.EquipmentInOrder)
         {
-            if (instance.TemplateId is not { } template) continue;
+            if (instance.TemplateId is not { } template)
+                continue;
             var (properties, hasParts) = prepared[template];
             if (hasParts)
-                foreach (var (_, name, _) in Instantiation.Missing(model, instance)) findings.Add(new(MissingPart, FindingSeverity.Warning, instance.Id, name, "is a part of its template and missing"));
+                foreach (var (_, name, _) in Instantiation.Missing(model, instance))
+                    findings.Add(new(MissingPart, FindingSeverity.Warning, instance.Id, name, "is a part of its template and missing"));
             var isBound = model.Index.IsBound(instance.Id);
             foreach (var ofTemplate in properties)
             {
                 // The template's properties are prepared once; only what an instance says itself is worked out for it.
                 var property = instance.Patches.TryGetValue(ofTemplate.Property.Id, out var own) ? ofTemplate.With(model, own) : ofTemplate;
-                if (property.LacksRange) findings.Add(new(NoRange, FindingSeverity.Hint, instance.Id, property.Property.Name, "has no range: it is shown as a bare number"));
+                if (property.LacksRange)
+                    findings.Add(
+                        new(
+                            NoRange,
+                            FindingSeverity.Hint,
+                            instance.Id,
+                            property.Property.Name,
+                            "has no range: it is shown as a bare number"
+                        )
+                    );
                 if (!isBound || !model.Bindings.TryGetValue((instance.Id, property.Property.Id), out var binding))
                 {
-                    findings.Add(new(Unbound, property.Property.Declaration.IsRequired ? FindingSeverity.Warning : FindingSeverity.Hint, instance.Id, property.Property.Name, "has no tag"));
+                    findings.Add(
+                        new(
+                            Unbound,
+                            property.Property.Declaration.IsRequired ? FindingSeverity.Warning : FindingSeverity.Hint,
+                            instance.Id,
+                            property.Property.Name,
+                            "has no tag"
+                        )
+                    );
                     continue;
                 }
                 var tag = model.Tags[binding.TagId];
                 var (chain, setup) = binding.Simulation is null ? property.Run(model, tag.Unit, binding.Slice) : property.RunSimulated();
-                points.Add(property.PointOf(instance.Id, model.Index.PathOf(instance.Id), binding.Simulation is { } simulation ? tagIndex[simulation.TagId] : tagIndex[binding.TagId] + (binding.Slice?.Element ?? 0), chain));
+                points.Add(
+                    property.PointOf(
+                        instance.Id,
+                        model.Index.PathOf(instance.Id),
+                        binding.Simulation is { } simulation
+                            ? tagIndex[simulation.TagId]
+                            : tagIndex[binding.TagId] + (binding.Slice?.Element ?? 0),
+                        chain
+                    )
+                );
                 setups.Add(setup);
-                if (binding.Simulation is not null) findings.Add(new(Simulated, FindingSeverity.Warning, instance.Id, property.Property.Name, $"is simulated; {tag.Name} is not heard"));
-                foreach (var (code, words) in property.Objections(model, tag)) findings.Add(new(code, FindingSeverity.Warning, instance.Id, property.Property.Name, words));
+                if (binding.Simulation is not null)
+                    findings.Add(
+                        new(
+                            Simulated,
+                            FindingSeverity.Warning,
+                            instance.Id,
+                            property.Property.Name,
+                            $"is simulated; {tag.Name} is not heard"
+                        )
+                    );
+                foreach (var (code, words) in property.Objections(model, tag))
+                    findings.Add(new(code, FindingSeverity.Warning, instance.Id, property.Property.Name, words));
             }
         }
         foreach (var tag in model.Tags.Values.Where(t => !model.Index.IsUsed(t.Id)).OrderBy(t => t.Name, StringComparer.Ordinal))
-            findings.Add(new(UnusedTag, FindingSeverity.Hint, 0, $"{model.Controllers[tag.ControllerId].Name} {tag.Name}", "feeds nothing"));
+            findings.Add(
+                new(UnusedTag, FindingSeverity.Hint, 0, $"{model.Controllers[tag.ControllerId].Name} {tag.Name}", "feeds nothing")
+            );
         return new PlanResult(new Plan(points.ToImmutable(), setups.ToImmutable(), tags), new FindingList(findings));
     }
 
@@ -97,13 +150,15 @@ public static class Planner
 
         private int Decimals => property.Declaration.Type == PropertyType.Number ? Resolution.DecimalsOf(_range) : 0;
 
-        public Prepared With(PlantModel model, PropertyPatch own) => new(model, property with { Facts = property.Facts.With(own), Own = own });
+        public Prepared With(PlantModel model, PropertyPatch own) =>
+            new(model, property with { Facts = property.Facts.With(own), Own = own });
 
         /// <summary>The chain from a tag and its hot part; tags of one unit and slice share them.</summary>
         public (Chain Chain, PointSetup Setup) Run(PlantModel model, string? tagUnit, Slice? slice)
         {
             var key = (tagUnit, slice is { FirstBit: not null } bits ? bits with { Element = null } : (Slice?)null);
-            if (_chains.TryGetValue(key, out var known)) return known;
+            if (_chains.TryGetValue(key, out var known))
+                return known;
             var chain = model.ChainOf(property.Facts, tagUnit, slice);
             return _chains[key] = (chain, new PointSetup(chain, _limits));
         }
@@ -115,17 +170,41 @@ public static class Planner
             return (chain, new PointSetup(chain, _limits));
         }
 
-        public PlanPoint PointOf(long equipmentId, string path, int tag, Chain chain) => new(
-            equipmentId, property.Id, path + "/" + property.Code, tag, _unit, _range, Decimals, _states, _limits, property.Declaration.Type, chain);
+        public PlanPoint PointOf(long equipmentId, string path, int tag, Chain chain) =>
+            new(
+                equipmentId,
+                property.Id,
+                path + "/" + property.Code,
+                tag,
+                _unit,
+                _range,
+                Decimals,
+                _states,
+                _limits,
+                property.Declaration.Type,
+                chain
+            );
 
         /// <summary>What the model says that does not fit together, although it can be run.</summary>
         public IEnumerable<(string Code, string Words)> Objections(PlantModel model, Tag tag)
         {
-            if (_scale is not null && !tag.Type.IsFloat() && (!tag.Type.RangeOf().Contains(_scale.Raw.Low) || !tag.Type.RangeOf().Contains(_scale.Raw.High)))
-                yield return (SignalOutOfReach, $"has the signal {_scale.Signal.Words}, but its tag {tag.Name} is {tag.Type.Word()} and holds {tag.Type.RangeOf().Low:0} … {tag.Type.RangeOf().High:0}");
+            if (
+                _scale is not null
+                && !tag.Type.IsFloat()
+                && (!tag.Type.RangeOf().Contains(_scale.Raw.Low) || !tag.Type.RangeOf().Contains(_scale.Raw.High))
+            )
+                yield return (
+                    SignalOutOfReach,
+                    $"has the signal {_scale.Signal.Words}, but its tag {tag.Name} is {tag.Type.Word()} and holds "
+                        + $"{tag.Type.RangeOf().Low:0} … {tag.Type.RangeOf().High:0}"
+                );
             if (property.Declaration.Kind == PropertyKind.Command && _scale?.WhyNoInverse is { } why)
                 yield return (NoInverse, $"is a command, but its scale cannot be turned round: {why}");
-            if (_unit is { } unit && model.Units.Find(_scale is null ? tag.Unit : _scale.YieldedUnit) is { } from && UnitConversion.Caution(from, unit) is { } caution)
+            if (
+                _unit is { } unit
+                && model.Units.Find(_scale is null ? tag.Unit : _scale.YieldedUnit) is { } from
+                && UnitConversion.Caution(from, unit) is { } caution
+            )
                 yield return (UnitCaution, $"is converted from {from.Symbol} to {unit.Symbol}: {caution}");
         }
     }

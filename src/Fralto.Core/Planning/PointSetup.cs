@@ -60,18 +60,23 @@ public readonly struct PointSetup
     /// <summary>The value of a raw number for which <see cref="IsPlain"/> holds.</summary>
     public double ToEngineering(double raw) => Engineering.At(Raw.FractionOf(raw));
 
-    /// <summary>Which of the four limits are exceeded, one bit each in the order of <see cref="LimitCondition"/>, given which were.</summary>
+    /// <summary>Which of the four limits are exceeded, one bit each in the order of <see cref="LimitCondition"/>, given which
+    /// were.</summary>
     /// <remarks>A limit not exceeded becomes so at its setpoint; an exceeded one stays so until the value passes the clear value.</remarks>
     public byte Exceeded(double value, byte before)
     {
         var signed = Vector256.Create(value, value, -value, -value);
-        return (byte)(Vector256.GreaterThanOrEqual(signed, Vector256.LoadUnsafe(in _raise0)).ExtractMostSignificantBits() | (Vector256.GreaterThanOrEqual(signed, Vector256.LoadUnsafe(in _hold0)).ExtractMostSignificantBits() & before));
+        return (byte)(
+            Vector256.GreaterThanOrEqual(signed, Vector256.LoadUnsafe(in _raise0)).ExtractMostSignificantBits()
+            | (Vector256.GreaterThanOrEqual(signed, Vector256.LoadUnsafe(in _hold0)).ExtractMostSignificantBits() & before)
+        );
     }
 
     /// <summary>The raw and engineering ends of a chain that is a straight line; null when it is none.</summary>
     private static (Span Raw, Span Engineering)? LineOf(Chain chain)
     {
-        if (chain.Slice is { FirstBit: not null } || chain.Scale is not (null or LinearScale or GainScale)) return null;
+        if (chain.Slice is { FirstBit: not null } || chain.Scale is not (null or LinearScale or GainScale))
+            return null;
         var (raw, yields) = chain.Scale is { } scale ? (scale.Raw, scale.Engineering) : (new Span(0, 1), new Span(0, 1));
         return (raw, new(chain.Conversion.Of(yields.Low), chain.Conversion.Of(yields.High)));
     }

@@ -1,6 +1,7 @@
 namespace Fralto.Core.Plant;
 
-/// <summary>One kind of entity a model is made of: where it is kept, by what key, under which name in files, and what people call it.</summary>
+/// <summary>One kind of entity a model is made of: where it is kept, by what key, under which name in files, and what people call
+/// it.</summary>
 public abstract class EntityKind
 {
     private protected EntityKind(string id, string word, Type type) => (Id, Word, Type) = (id, word, type);

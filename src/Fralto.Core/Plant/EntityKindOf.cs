@@ -17,8 +17,8 @@ internal sealed class EntityKindOf<TKey, T>(
     Func<PlantModel, ImmutableDictionary<TKey, T>, PlantModel> with,
     Func<T, TKey> keyOf,
     Func<T, PlantModel, string> nameOf,
-    Func<T, long> highestId)
-    : EntityKind(id, word, typeof(T))
+    Func<T, long> highestId
+) : EntityKind(id, word, typeof(T))
     where TKey : notnull
     where T : class
 {
@@ -37,8 +37,10 @@ internal sealed class EntityKindOf<TKey, T>(
         ImmutableDictionary<TKey, T>.Builder? next = null;
         foreach (var change in changes)
         {
-            if (change.After is T after) (next ??= entries(model).ToBuilder())[keyOf(after)] = after;
-            else if (change.Before is T before) (next ??= entries(model).ToBuilder()).Remove(keyOf(before));
+            if (change.After is T after)
+                (next ??= entries(model).ToBuilder())[keyOf(after)] = after;
+            else if (change.Before is T before)
+                (next ??= entries(model).ToBuilder()).Remove(keyOf(before));
         }
         return next is null ? model : with(model, next.ToImmutable());
     }

@@ -9,7 +9,8 @@ using Fralto.Core.Units;
 
 namespace Fralto.Core.Plant;
 
-/// <summary>Something that is done with an entity of any kind. A kind that is added adds a method here, and whatever deals with entities has to say what it does with it.</summary>
+/// <summary>Something that is done with an entity of any kind. A kind that is added adds a method here, and whatever deals with entities
+/// has to say what it does with it.</summary>
 /// <typeparam name="T">What comes of it.</typeparam>
 public interface IEntityVisitor<out T>
 {

@@ -17,8 +17,10 @@ namespace Fralto.Core.Plant;
 /// </remarks>
 public sealed class ModelIndex
 {
-    private static readonly IComparer<Tag> ByName = Comparer<Tag>.Create((one, other) =>
-        StringComparer.OrdinalIgnoreCase.Compare(one.Name, other.Name) is var order and not 0 ? order : one.Id.CompareTo(other.Id));
+    private static readonly IComparer<Tag> ByName = Comparer<Tag>.Create(
+        (one, other) =>
+            StringComparer.OrdinalIgnoreCase.Compare(one.Name, other.Name) is var order and not 0 ? order : one.Id.CompareTo(other.Id)
+    );
 
     /// <summary>With more nodes than this in one edit, look-ups are built anew.</summary>
     private const int MostTouched = 2000;
@@ -44,9 +46,18 @@ public sealed class ModelIndex
     {
         _model = model;
         _children = new(ChildrenAnew);
-        _instances = new(() => model.Equipment.Values.Where(e => e.TemplateId is not null).GroupBy(e => e.TemplateId!.Value).ToImmutableDictionary(g => g.Key, g => g.Select(e => e.Id).ToImmutableSortedSet()));
-        _tags = new(() => model.Tags.Values.GroupBy(t => t.ControllerId).ToImmutableDictionary(g => g.Key, g => g.ToImmutableSortedSet(ByName)));
-        _bindingsOfTag = new(() => model.Bindings.Values.GroupBy(b => b.TagId).ToImmutableDictionary(g => g.Key, g => g.ToImmutableArray()));
+        _instances = new(() =>
+            model
+                .Equipment.Values.Where(e => e.TemplateId is not null)
+                .GroupBy(e => e.TemplateId!.Value)
+                .ToImmutableDictionary(g => g.Key, g => g.Select(e => e.Id).ToImmutableSortedSet())
+        );
+        _tags = new(() =>
+            model.Tags.Values.GroupBy(t => t.ControllerId).ToImmutableDictionary(g => g.Key, g => g.ToImmutableSortedSet(ByName))
+        );
+        _bindingsOfTag = new(() =>
+            model.Bindings.Values.GroupBy(b => b.TagId).ToImmutableDictionary(g => g.Key, g => g.ToImmutableArray())
+        );
         _bound = new(() => model.Bindings.Values.GroupBy(b => b.EquipmentId).ToImmutableDictionary(g => g.Key, g => g.Count()));
         _simulations = new(SimulationsAnew);
         _descendants = new(DescendantsAnew);
@@ -59,31 +70,53 @@ public sealed class ModelIndex
         (_resolved, _paths) = (new(), new());
     }
 
-    /// <summary>The look-ups of a model that came from another by changes: what they do not touch stays, what they touch is adjusted.</summary>
+    /// <summary>The look-ups of a model that came from another by changes: what they do not touch stays, what they touch is
+    /// adjusted.</summary>
     private ModelIndex(PlantModel model, ModelIndex before, IReadOnlyCollection<ModelChange> changes)
     {
         _model = model;
-        var equipment = changes.Where(c => (c.After ?? c.Before) is Equipment).Select(c => ((Equipment?)c.Before, (Equipment?)c.After)).ToArray();
-        var bindings = changes.Where(c => (c.After ?? c.Before) is PropertyBinding).Select(c => ((PropertyBinding?)c.Before, (PropertyBinding?)c.After)).ToArray();
+        var equipment = changes
+            .Where(c => (c.After ?? c.Before) is Equipment)
+            .Select(c => ((Equipment?)c.Before, (Equipment?)c.After))
+            .ToArray();
+        var bindings = changes
+            .Where(c => (c.After ?? c.Before) is PropertyBinding)
+            .Select(c => ((PropertyBinding?)c.Before, (PropertyBinding?)c.After))
+            .ToArray();
         var tags = changes.Where(c => (c.After ?? c.Before) is Tag).Select(c => ((Tag?)c.Before, (Tag?)c.After)).ToArray();
-        var isMoved = equipment.Any(c => c.Item1 is null || c.Item2 is null || (c.Item1.ParentId, c.Item1.Order) != (c.Item2.ParentId, c.Item2.Order));
+        var isMoved = equipment.Any(c =>
+            c.Item1 is null || c.Item2 is null || (c.Item1.ParentId, c.Item1.Order) != (c.Item2.ParentId, c.Item2.Order)
+        );
         var isRenamed = isMoved || equipment.Any(c => c.Item1!.Code != c.Item2!.Code);
         var isTemplated = changes.Any(c => (c.After ?? c.Before) is Template);
 
-        _children = !isMoved ? before._children : before._children.IsValueCreated ? new(() => ChildrenAfter(before._children.Value, equipment)) : new(ChildrenAnew);
-        _instances = equipment.All(c => c.Item1?.TemplateId == c.Item2?.TemplateId) ? before._instances : new(() => InstancesAfter(before._instances.Value, equipment));
+        _children =
+            !isMoved ? before._children
+            : before._children.IsValueCreated ? new(() => ChildrenAfter(before._children.Value, equipment))
+            : new(ChildrenAnew);
+        _instances = equipment.All(c => c.Item1?.TemplateId == c.Item2?.TemplateId)
+            ? before._instances
+            : new(() => InstancesAfter(before._instances.Value, equipment));
         _tags = tags.Length == 0 ? before._tags : new(() => TagsAfter(before._tags.Value, tags));
         _bindingsOfTag = bindings.Length == 0 ? before._bindingsOfTag : new(() => BindingsAfter(before._bindingsOfTag.Value, bindings));
         _bound = bindings.Length == 0 ? before._bound : new(() => BoundAfter(before._bound.Value, bindings));
-        _simulations = bindings.All(c => c.Item1?.Simulation is null && c.Item2?.Simulation is null) ? before._simulations : new(SimulationsAnew);
+        _simulations = bindings.All(c => c.Item1?.Simulation is null && c.Item2?.Simulation is null)
+            ? before._simulations
+            : new(SimulationsAnew);
         _descendants = isTemplated ? new(DescendantsAnew) : before._descendants;
-        _layout = equipment.Length == 0 ? before._layout
+        _layout =
+            equipment.Length == 0 ? before._layout
             : !before._layout.IsValueCreated || equipment.Length > MostTouched ? new(LayoutAnew)
             : isMoved ? new(() => before._layout.Value.After(model, Touched(equipment, bindings), ChildIdsOf))
             : new(() => before._layout.Value.With(equipment.Select(c => c.Item2!)));
         var isCounted = !isMoved && !isTemplated && equipment.All(c => c.Item1!.TemplateId == c.Item2!.TemplateId);
-        _tagged = !isCounted ? new(CountTagged) : bindings.Length == 0 ? before._tagged : before._tagged.IsValueCreated && before._layout.IsValueCreated ? new(() => TaggedAfter(before._tagged.Value, bindings)) : new(CountTagged);
-        if (isMoved && !isTemplated && before._tagged.IsValueCreated && equipment.Length <= MostTouched) _tagged = new(() => Layout.From is { } from ? TaggedFrom(before._tagged.Value, from) : CountTagged());
+        _tagged =
+            !isCounted ? new(CountTagged)
+            : bindings.Length == 0 ? before._tagged
+            : before._tagged.IsValueCreated && before._layout.IsValueCreated ? new(() => TaggedAfter(before._tagged.Value, bindings))
+            : new(CountTagged);
+        if (isMoved && !isTemplated && before._tagged.IsValueCreated && equipment.Length <= MostTouched)
+            _tagged = new(() => Layout.From is { } from ? TaggedFrom(before._tagged.Value, from) : CountTagged());
         (_codes, _names) = equipment.Length == 0 ? (before._codes, before._names) : (new(CodeTexts), new(NameTexts));
         (_tagTexts, _tagsInOrder) = tags.Length == 0 ? (before._tagTexts, before._tagsInOrder) : (new(TagTexts), new(TagsById));
         _resolved = isTemplated ? new() : before._resolved;
@@ -95,7 +128,8 @@ public sealed class ModelIndex
     /// <summary>All equipment, each parent before its children, siblings in their order.</summary>
     public ImmutableArray<Equipment> EquipmentInOrder => Shared(_layout.Value.Nodes);
 
-    /// <summary>Where a node and all below it stand in the order of the plant: from the first position up to, not including, the last; null when it is not there.</summary>
+    /// <summary>Where a node and all below it stand in the order of the plant: from the first position up to, not including, the last; null
+    /// when it is not there.</summary>
     public (int From, int To)? RangeOf(long equipmentId) => Layout.PositionOf(equipmentId) is >= 0 and var at ? (at, Layout.End[at]) : null;
 
     /// <summary>The plant as flat arrays.</summary>
@@ -128,14 +162,17 @@ public sealed class ModelIndex
     public int ChildCountOf(long equipmentId) => ChildIdsOf(equipmentId).Length;
 
     /// <summary>The order a new last child of a node gets.</summary>
-    public int NextOrderBelow(long? equipmentId) => ChildIdsOf(equipmentId ?? 0) is { Length: > 0 } ids ? _model.Equipment[ids[^1]].Order + 1 : 1;
+    public int NextOrderBelow(long? equipmentId) =>
+        ChildIdsOf(equipmentId ?? 0) is { Length: > 0 } ids ? _model.Equipment[ids[^1]].Order + 1 : 1;
 
     /// <summary>The templates that inherit directly from one; of null, the roots.</summary>
     public IEnumerable<Template> TemplatesBelow(long? templateId) => _descendants.Value[templateId ?? 0];
 
     /// <summary>The template's instances, not those of its descendants, in plant order.</summary>
-    public IEnumerable<Equipment> InstancesOf(long templateId) => !_instances.Value.TryGetValue(templateId, out var ids) ? []
-        : ids.Select(id => _layout.Value.PositionOf(id)).Where(at => at >= 0).Order().Select(at => _layout.Value.Nodes[at]);
+    public IEnumerable<Equipment> InstancesOf(long templateId) =>
+        !_instances.Value.TryGetValue(templateId, out var ids)
+            ? []
+            : ids.Select(id => _layout.Value.PositionOf(id)).Where(at => at >= 0).Order().Select(at => _layout.Value.Nodes[at]);
 
     /// <summary>How many instances a template has itself.</summary>
     public int InstanceCountOf(long templateId) => _instances.Value.GetValueOrDefault(templateId)?.Count ?? 0;
@@ -167,9 +204,11 @@ public sealed class ModelIndex
     /// <summary>The bindings of a node in the order of its properties.</summary>
     public IEnumerable<PropertyBinding> BoundOf(Equipment node)
     {
-        if (node.TemplateId is not { } template || _bound.Value.GetValueOrDefault(node.Id) == 0) yield break;
+        if (node.TemplateId is not { } template || _bound.Value.GetValueOrDefault(node.Id) == 0)
+            yield break;
         foreach (var property in PropertiesOf(template))
-            if (property.TakesTag && _model.Bindings.TryGetValue((node.Id, property.Id), out var binding)) yield return binding;
+            if (property.TakesTag && _model.Bindings.TryGetValue((node.Id, property.Id), out var binding))
+                yield return binding;
     }
 
     /// <summary>Bound and all properties that take a tag, of a node and everything below it.</summary>
@@ -180,7 +219,8 @@ public sealed class ModelIndex
     public IReadOnlyList<Equipment> LineageOf(long equipmentId)
     {
         var line = new List<Equipment>();
-        for (long? id = equipmentId; id is { } at && _model.Equipment.TryGetValue(at, out var node); id = node.ParentId) line.Add(node);
+        for (long? id = equipmentId; id is { } at && _model.Equipment.TryGetValue(at, out var node); id = node.ParentId)
+            line.Add(node);
         line.Reverse();
         return line;
     }
@@ -189,7 +229,8 @@ public sealed class ModelIndex
     public IReadOnlyList<Template> AncestryOf(long templateId)
     {
         var line = new List<Template>();
-        for (long? id = templateId; id is { } at && _model.Templates.TryGetValue(at, out var node); id = node.ParentId) line.Add(node);
+        for (long? id = templateId; id is { } at && _model.Templates.TryGetValue(at, out var node); id = node.ParentId)
+            line.Add(node);
         line.Reverse();
         return line;
     }
@@ -197,30 +238,38 @@ public sealed class ModelIndex
     /// <summary>This template and everything that inherits from it.</summary>
     public IEnumerable<Template> FamilyOf(long templateId)
     {
-        if (_model.Templates.TryGetValue(templateId, out var own)) yield return own;
+        if (_model.Templates.TryGetValue(templateId, out var own))
+            yield return own;
         foreach (var child in TemplatesBelow(templateId))
-            foreach (var member in FamilyOf(child.Id)) yield return member;
+        foreach (var member in FamilyOf(child.Id))
+            yield return member;
     }
 
     /// <summary>The parts of a template, ancestors' first.</summary>
     public IEnumerable<TemplatePart> PartsOf(long templateId) => AncestryOf(templateId).SelectMany(t => t.Parts);
 
     /// <summary>The levels instances of a template may stand at, as it or the nearest ancestor says; empty for any.</summary>
-    public ImmutableArray<EquipmentLevel> LevelsOf(long templateId) => AncestryOf(templateId).LastOrDefault(t => !t.Levels.IsEmpty)?.Levels ?? [];
+    public ImmutableArray<EquipmentLevel> LevelsOf(long templateId) =>
+        AncestryOf(templateId).LastOrDefault(t => !t.Levels.IsEmpty)?.Levels ?? [];
 
     /// <summary>The labels a template gives its instances, its ancestors' among them.</summary>
-    public ImmutableSortedDictionary<string, string> LabelsOf(long templateId) => AncestryOf(templateId).Aggregate(Labels.None, (labels, t) => labels.With(t.Labels));
+    public ImmutableSortedDictionary<string, string> LabelsOf(long templateId) =>
+        AncestryOf(templateId).Aggregate(Labels.None, (labels, t) => labels.With(t.Labels));
 
-    /// <summary>The labels of a node: from the enterprise down, each node's template and then the node itself; the last to speak is heard.</summary>
-    public ImmutableSortedDictionary<string, string> LabelsOf(Equipment node) => LineageOf(node.Id)
-        .Aggregate(Labels.None, (labels, n) => (n.TemplateId is { } template ? labels.With(LabelsOf(template)) : labels).With(n.Labels));
+    /// <summary>The labels of a node: from the enterprise down, each node's template and then the node itself; the last to speak is
+    /// heard.</summary>
+    public ImmutableSortedDictionary<string, string> LabelsOf(Equipment node) =>
+        LineageOf(node.Id)
+            .Aggregate(Labels.None, (labels, n) =>
+                (n.TemplateId is { } template ? labels.With(LabelsOf(template)) : labels).With(n.Labels)
+            );
 
     /// <summary>The codes from the enterprise down to the node, joined by /.</summary>
     public string PathOf(long equipmentId) => _paths.GetOrAdd(equipmentId, id =>
-    {
-        var node = _model.Equipment[id];
-        return node.ParentId is { } parent ? $"{PathOf(parent)}/{node.Code}" : node.Code;
-    });
+        {
+            var node = _model.Equipment[id];
+            return node.ParentId is { } parent ? $"{PathOf(parent)}/{node.Code}" : node.Code;
+        });
 
     /// <summary>The node a path names, in any case of letters; null when there is none.</summary>
     public Equipment? Find(string path)
@@ -229,7 +278,8 @@ public sealed class ModelIndex
         foreach (var code in path.Split('/'))
         {
             at = ChildrenOf(at?.Id).FirstOrDefault(e => string.Equals(e.Code, code, StringComparison.OrdinalIgnoreCase));
-            if (at is null) return null;
+            if (at is null)
+                return null;
         }
         return at;
     }
@@ -238,53 +288,67 @@ public sealed class ModelIndex
     public IReadOnlyList<Equipment> Below(long? equipmentId)
     {
         var layout = _layout.Value;
-        if (equipmentId is not { } id) return layout.Nodes;
-        return layout.PositionOf(id) is >= 0 and var at ? new ArraySegment<Equipment>(layout.Nodes, at, layout.End[at] - at) : ArraySegment<Equipment>.Empty;
+        if (equipmentId is not { } id)
+            return layout.Nodes;
+        return layout.PositionOf(id) is >= 0 and var at
+            ? new ArraySegment<Equipment>(layout.Nodes, at, layout.End[at] - at)
+            : ArraySegment<Equipment>.Empty;
     }
 
     /// <summary>The properties of a template, ancestors' first, with everything its layers say.</summary>
     public ImmutableArray<ResolvedProperty> PropertiesOf(long templateId) => _resolved.GetOrAdd(templateId, id =>
-    {
-        var template = _model.Templates[id];
-        var inherited = template.ParentId is { } parent ? PropertiesOf(parent) : [];
-        return
-        [
-            .. inherited.Select(p => Layer(p, template.Patches)),
-            .. template.Properties.Select(p =>
-            {
-                var own = template.Patches.GetValueOrDefault(p.Id, PropertyPatch.Empty);
-                return new ResolvedProperty(p, id, own, own);
-            }),
-        ];
-    });
+        {
+            var template = _model.Templates[id];
+            var inherited = template.ParentId is { } parent ? PropertiesOf(parent) : [];
+            return
+            [
+                .. inherited.Select(p => Layer(p, template.Patches)),
+                .. template.Properties.Select(p =>
+                {
+                    var own = template.Patches.GetValueOrDefault(p.Id, PropertyPatch.Empty);
+                    return new ResolvedProperty(p, id, own, own);
+                }),
+            ];
+        });
 
     /// <summary>The properties of an instance; none for a mere place.</summary>
     public ImmutableArray<ResolvedProperty> PropertiesOf(Equipment instance)
     {
-        if (instance.TemplateId is not { } templateId) return [];
+        if (instance.TemplateId is not { } templateId)
+            return [];
         return [.. PropertiesOf(templateId).Select(p => Layer(p, instance.Patches))];
     }
 
     private static ResolvedProperty Layer(ResolvedProperty inherited, ImmutableDictionary<long, PropertyPatch> patches) =>
-        patches.TryGetValue(inherited.Id, out var own)
-            ? inherited with { Facts = inherited.Facts.With(own), Own = own }
-            : inherited.Own.IsEmpty ? inherited : inherited with { Own = PropertyPatch.Empty };
+        patches.TryGetValue(inherited.Id, out var own) ? inherited with { Facts = inherited.Facts.With(own), Own = own }
+        : inherited.Own.IsEmpty ? inherited
+        : inherited with { Own = PropertyPatch.Empty };
 
-    private static ImmutableArray<Equipment> Shared(Equipment[] nodes) => System.Runtime.InteropServices.ImmutableCollectionsMarshal.AsImmutableArray(nodes);
+    private static ImmutableArray<Equipment> Shared(Equipment[] nodes) =>
+        System.Runtime.InteropServices.ImmutableCollectionsMarshal.AsImmutableArray(nodes);
 
     /// <summary>Ids of the children of a node in their order, also of one that is not there; of 0, the enterprises.</summary>
     internal ImmutableArray<long> ChildIdsOf(long id) => _children.Value.GetValueOrDefault(id, []);
 
     private PlantLayout LayoutAnew() => PlantLayout.Of(_model, ChildIdsOf);
 
-    private PropertyBinding[] SimulationsAnew() => [.. _model.Bindings.Values.Where(b => b.Simulation is not null).OrderBy(b => b.Simulation!.TagId)];
+    private PropertyBinding[] SimulationsAnew() =>
+        [.. _model.Bindings.Values.Where(b => b.Simulation is not null).OrderBy(b => b.Simulation!.TagId)];
 
-    private ILookup<long, Template> DescendantsAnew() => _model.Templates.Values.OrderBy(t => t.Name, StringComparer.Ordinal).ToLookup(t => t.ParentId ?? 0);
+    private ILookup<long, Template> DescendantsAnew() =>
+        _model.Templates.Values.OrderBy(t => t.Name, StringComparer.Ordinal).ToLookup(t => t.ParentId ?? 0);
 
-    private ImmutableDictionary<long, ImmutableArray<long>> ChildrenAnew() => _model.Equipment.Values
-        .OrderBy(e => e.Order).ThenBy(e => e.Id).GroupBy(e => e.ParentId ?? 0).ToImmutableDictionary(g => g.Key, g => g.Select(e => e.Id).ToImmutableArray());
+    private ImmutableDictionary<long, ImmutableArray<long>> ChildrenAnew() =>
+        _model
+            .Equipment.Values.OrderBy(e => e.Order)
+            .ThenBy(e => e.Id)
+            .GroupBy(e => e.ParentId ?? 0)
+            .ToImmutableDictionary(g => g.Key, g => g.Select(e => e.Id).ToImmutableArray());
 
-    private ImmutableDictionary<long, ImmutableArray<long>> ChildrenAfter(ImmutableDictionary<long, ImmutableArray<long>> children, (Equipment? Before, Equipment? After)[] changes)
+    private ImmutableDictionary<long, ImmutableArray<long>> ChildrenAfter(
+        ImmutableDictionary<long, ImmutableArray<long>> children,
+        (Equipment? Before, Equipment? After)[] changes
+    )
     {
         var next = children.ToBuilder();
         // Adding the last child is by far the commonest change: the parents touched are sorted anew, once each, and no others.
@@ -293,15 +357,27 @@ public sealed class ModelIndex
         var changed = changes.Select(c => (c.After ?? c.Before)!.Id).ToHashSet();
         foreach (var parent in touched)
         {
-            var ids = children.GetValueOrDefault(parent, []).Where(id => !changed.Contains(id)).Concat(here[parent])
-                .Select(id => _model.Equipment[id]).OrderBy(e => e.Order).ThenBy(e => e.Id).Select(e => e.Id).ToImmutableArray();
-            if (ids.IsEmpty) next.Remove(parent);
-            else next[parent] = ids;
+            var ids = children
+                .GetValueOrDefault(parent, [])
+                .Where(id => !changed.Contains(id))
+                .Concat(here[parent])
+                .Select(id => _model.Equipment[id])
+                .OrderBy(e => e.Order)
+                .ThenBy(e => e.Id)
+                .Select(e => e.Id)
+                .ToImmutableArray();
+            if (ids.IsEmpty)
+                next.Remove(parent);
+            else
+                next[parent] = ids;
         }
         return next.ToImmutable();
     }
 
-    private static ImmutableDictionary<long, ImmutableSortedSet<long>> InstancesAfter(ImmutableDictionary<long, ImmutableSortedSet<long>> instances, (Equipment? Before, Equipment? After)[] changes)
+    private static ImmutableDictionary<long, ImmutableSortedSet<long>> InstancesAfter(
+        ImmutableDictionary<long, ImmutableSortedSet<long>> instances,
+        (Equipment? Before, Equipment? After)[] changes
+    )
     {
         foreach (var template in changes.SelectMany(c => new[] { c.Before?.TemplateId, c.After?.TemplateId }).OfType<long>().Distinct())
         {
@@ -312,19 +388,29 @@ public sealed class ModelIndex
         return instances;
     }
 
-    private static ImmutableDictionary<long, ImmutableSortedSet<Tag>> TagsAfter(ImmutableDictionary<long, ImmutableSortedSet<Tag>> tags, (Tag? Before, Tag? After)[] changes)
+    private static ImmutableDictionary<long, ImmutableSortedSet<Tag>> TagsAfter(
+        ImmutableDictionary<long, ImmutableSortedSet<Tag>> tags,
+        (Tag? Before, Tag? After)[] changes
+    )
     {
-        foreach (var controller in changes.SelectMany(c => new[] { c.Before?.ControllerId, c.After?.ControllerId }).OfType<long>().Distinct())
+        foreach (
+            var controller in changes.SelectMany(c => new[] { c.Before?.ControllerId, c.After?.ControllerId }).OfType<long>().Distinct()
+        )
         {
             var gone = changes.Where(c => c.Before?.ControllerId == controller).Select(c => c.Before!);
             var here = changes.Where(c => c.After?.ControllerId == controller).Select(c => c.After!);
-            tags = tags.SetItem(controller, (tags.GetValueOrDefault(controller) ?? ImmutableSortedSet.Create(ByName)).Except(gone).Union(here));
+            tags = tags.SetItem(
+                controller,
+                (tags.GetValueOrDefault(controller) ?? ImmutableSortedSet.Create(ByName)).Except(gone).Union(here)
+            );
         }
         return tags;
     }
 
     private static ImmutableDictionary<long, ImmutableArray<PropertyBinding>> BindingsAfter(
-        ImmutableDictionary<long, ImmutableArray<PropertyBinding>> bindings, (PropertyBinding? Before, PropertyBinding? After)[] changes)
+        ImmutableDictionary<long, ImmutableArray<PropertyBinding>> bindings,
+        (PropertyBinding? Before, PropertyBinding? After)[] changes
+    )
     {
         var next = bindings.ToBuilder();
         foreach (var (before, after) in changes)
@@ -332,46 +418,76 @@ public sealed class ModelIndex
             if (before is not null)
             {
                 var left = next[before.TagId].Remove(before);
-                if (left.IsEmpty) next.Remove(before.TagId);
-                else next[before.TagId] = left;
+                if (left.IsEmpty)
+                    next.Remove(before.TagId);
+                else
+                    next[before.TagId] = left;
             }
-            if (after is not null) next[after.TagId] = next.GetValueOrDefault(after.TagId, []).Add(after);
+            if (after is not null)
+                next[after.TagId] = next.GetValueOrDefault(after.TagId, []).Add(after);
         }
         return next.ToImmutable();
     }
 
-    private static ImmutableDictionary<long, int> BoundAfter(ImmutableDictionary<long, int> bound, (PropertyBinding? Before, PropertyBinding? After)[] changes)
+    private static ImmutableDictionary<long, int> BoundAfter(
+        ImmutableDictionary<long, int> bound,
+        (PropertyBinding? Before, PropertyBinding? After)[] changes
+    )
     {
         var next = bound.ToBuilder();
         foreach (var (before, after) in changes)
         {
-            if (before is not null) next[before.EquipmentId]--;
-            if (after is not null) next[after.EquipmentId] = next.GetValueOrDefault(after.EquipmentId) + 1;
+            if (before is not null)
+                next[before.EquipmentId]--;
+            if (after is not null)
+                next[after.EquipmentId] = next.GetValueOrDefault(after.EquipmentId) + 1;
         }
         return next.ToImmutable();
     }
 
-    private SearchText CodeTexts() => SearchText.Of(Layout.Nodes.Length, i => Layout.Nodes[i] is { Labels.IsEmpty: true } node ? node.Code : $"{Layout.Nodes[i].Code}\u001f{Labels.Text(Layout.Nodes[i].Labels)}");
+    private SearchText CodeTexts() =>
+        SearchText.Of(Layout.Nodes.Length, i =>
+            Layout.Nodes[i] is { Labels.IsEmpty: true } node
+                ? node.Code
+                : $"{Layout.Nodes[i].Code}\u001f{Labels.Text(Layout.Nodes[i].Labels)}"
+        );
 
     private SearchText NameTexts() => SearchText.Of(Layout.Nodes.Length, i => Layout.Nodes[i].Name);
 
     private (Tag[] Tags, SearchText Texts) TagTexts()
     {
         var tags = _model.Controllers.Keys.Order().SelectMany(TagsOf).ToArray();
-        return (tags, SearchText.Of(tags.Length, i => tags[i].Description.Length == 0 ? tags[i].Name : $"{tags[i].Name}\u001f{tags[i].Description}"));
+        return (
+            tags,
+            SearchText.Of(tags.Length, i => tags[i].Description.Length == 0 ? tags[i].Name : $"{tags[i].Name}\u001f{tags[i].Description}")
+        );
     }
 
     /// <summary>The counts with those of the nodes adjusted, and of all above them, whose bindings came or went.</summary>
-    private (int[] Bound, int[] All) TaggedAfter((int[] Bound, int[] All) tagged, (PropertyBinding? Before, PropertyBinding? After)[] changes)
+    private (int[] Bound, int[] All) TaggedAfter(
+        (int[] Bound, int[] All) tagged,
+        (PropertyBinding? Before, PropertyBinding? After)[] changes
+    )
     {
         var bound = (int[])tagged.Bound.Clone();
         foreach (var (before, after) in changes)
-            for (var at = before is null || after is null ? Layout.PositionOf((after ?? before)!.EquipmentId) : -1; at >= 0; at = Layout.Parent[at]) bound[at] += after is null ? -1 : 1;
+            for (
+                var at = before is null || after is null ? Layout.PositionOf((after ?? before)!.EquipmentId) : -1;
+                at >= 0;
+                at = Layout.Parent[at]
+            )
+                bound[at] += after is null ? -1 : 1;
         return (bound, tagged.All);
     }
 
-    private static IEnumerable<long> Touched((Equipment? Before, Equipment? After)[] equipment, (PropertyBinding? Before, PropertyBinding? After)[] bindings) => equipment
-        .SelectMany(c => new[] { c.Before?.ParentId, c.After?.ParentId, c.After?.Id }).OfType<long>().Concat(bindings.Select(b => (b.After ?? b.Before)!.EquipmentId));
+    private static IEnumerable<long> Touched(
+        (Equipment? Before, Equipment? After)[] equipment,
+        (PropertyBinding? Before, PropertyBinding? After)[] bindings
+    ) =>
+        equipment
+            .SelectMany(c => new[] { c.Before?.ParentId, c.After?.ParentId, c.After?.Id })
+            .OfType<long>()
+            .Concat(bindings.Select(b => (b.After ?? b.Before)!.EquipmentId));
 
     private (int[] Bound, int[] All) CountTagged() => TaggedFrom(([], []), null);
 
@@ -384,13 +500,15 @@ public sealed class ModelIndex
         // Children come after their parents, so going backwards each node is complete before it is added to its parent.
         for (var i = layout.Nodes.Length - 1; i >= 0; i--)
         {
-            if (from?[i] is >= 0 and var old) (bound[i], all[i]) = (earlier.Bound[old], earlier.All[old]);
+            if (from?[i] is >= 0 and var old)
+                (bound[i], all[i]) = (earlier.Bound[old], earlier.All[old]);
             else if (layout.Nodes[i].TemplateId is { } template)
             {
                 all[i] += takes[template];
                 bound[i] += _bound.Value.GetValueOrDefault(layout.Nodes[i].Id);
             }
-            if (layout.Parent[i] < 0 || from?[layout.Parent[i]] is >= 0) continue;
+            if (layout.Parent[i] < 0 || from?[layout.Parent[i]] is >= 0)
+                continue;
             all[layout.Parent[i]] += all[i];
             bound[layout.Parent[i]] += bound[i];
         }

@@ -3,15 +3,18 @@ using Fralto.Core.Hierarchy;
 
 namespace Fralto.Core.Plant;
 
-/// <summary>The plant as flat arrays in order: each node before its children, siblings in their order, so a subtree is one stretch.</summary>
+/// <summary>The plant as flat arrays in order: each node before its children, siblings in their order, so a subtree is one
+/// stretch.</summary>
 /// <remarks>Positions stay as they are while no node comes, goes or moves; then only the nodes themselves are replaced.</remarks>
 internal sealed class PlantLayout
 {
     private readonly int[] _position;
 
-    private PlantLayout(Equipment[] nodes, int[] parent, int[] end, int[] position, int[]? from = null) => (Nodes, Parent, End, _position, From) = (nodes, parent, end, position, from);
+    private PlantLayout(Equipment[] nodes, int[] parent, int[] end, int[] position, int[]? from = null) =>
+        (Nodes, Parent, End, _position, From) = (nodes, parent, end, position, from);
 
-    /// <summary>Where each node stood in the layout this one was made from, -1 for one that was touched or has something touched below it; null for a layout made anew.</summary>
+    /// <summary>Where each node stood in the layout this one was made from, -1 for one that was touched or has something touched below it;
+    /// null for a layout made anew.</summary>
     public int[]? From { get; }
 
     public Equipment[] Nodes { get; }
@@ -34,7 +37,8 @@ internal sealed class PlantLayout
         var waiting = new Stack<(long Id, int Parent)>();
         void Push(ImmutableArray<long> children, int above)
         {
-            for (var i = children.Length - 1; i >= 0; i--) waiting.Push((children[i], above));
+            for (var i = children.Length - 1; i >= 0; i--)
+                waiting.Push((children[i], above));
         }
         Push(childrenOf(0), -1);
         while (waiting.TryPop(out var next))
@@ -45,9 +49,11 @@ internal sealed class PlantLayout
             parent.Add(next.Parent);
             Push(childrenOf(next.Id), at);
         }
-        for (var i = 0; i < nodes.Count; i++) end[i] = i + 1;
+        for (var i = 0; i < nodes.Count; i++)
+            end[i] = i + 1;
         for (var i = nodes.Count - 1; i >= 0; i--)
-            if (parent[i] >= 0 && end[parent[i]] < end[i]) end[parent[i]] = end[i];
+            if (parent[i] >= 0 && end[parent[i]] < end[i])
+                end[parent[i]] = end[i];
         return new PlantLayout([.. nodes], [.. parent], end, position);
     }
 
@@ -59,7 +65,8 @@ internal sealed class PlantLayout
     {
         var dirty = new HashSet<long>();
         foreach (var id in touched)
-            for (long? at = id; at is { } next && model.Equipment.TryGetValue(next, out var node) && dirty.Add(next);) at = node.ParentId;
+            for (long? at = id; at is { } next && model.Equipment.TryGetValue(next, out var node) && dirty.Add(next); )
+                at = node.ParentId;
         var count = model.Equipment.Count;
         var (nodes, parent, end, from) = (new Equipment[count], new int[count], new int[count], new int[count]);
         var length = 0;
@@ -70,21 +77,26 @@ internal sealed class PlantLayout
             {
                 var (stretch, shift) = (End[old] - old, at - old);
                 Array.Copy(Nodes, old, nodes, at, stretch);
-                for (var i = 0; i < stretch; i++) (parent[at + i], end[at + i], from[at + i]) = (Parent[old + i] + shift, End[old + i] + shift, old + i);
+                for (var i = 0; i < stretch; i++)
+                    (parent[at + i], end[at + i], from[at + i]) = (Parent[old + i] + shift, End[old + i] + shift, old + i);
                 parent[at] = above;
                 length += stretch;
                 return;
             }
             (nodes[at], parent[at], from[at]) = (model.Equipment[id], above, -1);
             length++;
-            foreach (var child in childrenOf(id)) Emit(child, at);
+            foreach (var child in childrenOf(id))
+                Emit(child, at);
             end[at] = length;
         }
-        foreach (var root in childrenOf(0)) Emit(root, -1);
+        foreach (var root in childrenOf(0))
+            Emit(root, -1);
         // Nodes that hang on nothing have no place; a whole model has none.
-        if (length < count) (nodes, parent, end, from) = (nodes[..length], parent[..length], end[..length], from[..length]);
+        if (length < count)
+            (nodes, parent, end, from) = (nodes[..length], parent[..length], end[..length], from[..length]);
         var position = new int[model.NextId];
-        for (var i = 0; i < length; i++) position[nodes[i].Id] = i + 1;
+        for (var i = 0; i < length; i++)
+            position[nodes[i].Id] = i + 1;
         return new PlantLayout(nodes, parent, end, position, from);
     }
 
@@ -93,7 +105,8 @@ internal sealed class PlantLayout
     {
         var nodes = (Equipment[])Nodes.Clone();
         foreach (var node in replaced)
-            if (PositionOf(node.Id) is >= 0 and var at) nodes[at] = node;
+            if (PositionOf(node.Id) is >= 0 and var at)
+                nodes[at] = node;
         return new PlantLayout(nodes, Parent, End, _position);
     }
 }

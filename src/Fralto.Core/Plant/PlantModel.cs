@@ -18,9 +18,7 @@ public sealed record PlantModel
     private ModelIndex? _index;
     private UnitSet? _units;
 
-    public PlantModel()
-    {
-    }
+    public PlantModel() { }
 
     // A changed copy must not keep the look-ups of the model it was copied from.
     private PlantModel(PlantModel other)
@@ -70,8 +68,13 @@ public sealed record PlantModel
     public ModelIndex Index => _index ??= new ModelIndex(this);
 
     /// <summary>The shipped units and the customer's own.</summary>
-    public UnitSet Units => OwnUnits.IsEmpty ? UnitCatalogue.Standard
-        : _units ??= new([.. UnitCatalogue.Standard.All, .. OwnUnits.Values.OrderBy(u => u.Symbol, StringComparer.Ordinal).Select(u => u.Resolve()).OfType<Unit>()]);
+    public UnitSet Units =>
+        OwnUnits.IsEmpty
+            ? UnitCatalogue.Standard
+            : _units ??= new([
+                .. UnitCatalogue.Standard.All,
+                .. OwnUnits.Values.OrderBy(u => u.Symbol, StringComparer.Ordinal).Select(u => u.Resolve()).OfType<Unit>(),
+            ]);
 
     /// <summary>The scale a property has: said with it, or taken from the library; null for none.</summary>
     public Scale? ScaleOf(PropertyPatch facts) => facts.Scale ?? (facts.ScaleId is { } id ? Scales.GetValueOrDefault(id)?.Scale : null);
@@ -79,7 +82,8 @@ public sealed record PlantModel
     /// <summary>The range values are shown on: the property's range, or else what its scale yields, in the property's unit.</summary>
     public Span? RangeOf(PropertyPatch facts)
     {
-        if (facts.Range is not null || ScaleOf(facts) is not { } scale) return facts.Range;
+        if (facts.Range is not null || ScaleOf(facts) is not { } scale)
+            return facts.Range;
         return scale.Engineering is { IsUsable: true } yields && Units.Between(scale.YieldedUnit, facts.Unit) is { } conversion
             ? new(conversion.Of(yields.Low), conversion.Of(yields.High))
             : null;
@@ -92,7 +96,12 @@ public sealed record PlantModel
     public Chain ChainOf(PropertyPatch facts, string? tagUnit, Slice? slice)
     {
         var scale = ScaleOf(facts);
-        return new(slice is { FirstBit: not null } bits ? bits with { Element = null } : null, scale, Units.Between(scale is null ? tagUnit : scale.YieldedUnit, facts.Unit) ?? UnitConversion.None, RangeOf(facts));
+        return new(
+            slice is { FirstBit: not null } bits ? bits with { Element = null } : null,
+            scale,
+            Units.Between(scale is null ? tagUnit : scale.YieldedUnit, facts.Unit) ?? UnitConversion.None,
+            RangeOf(facts)
+        );
     }
 
     /// <summary>What the model holds now in place of an entity or binding; null when it holds nothing.</summary>
@@ -113,9 +122,11 @@ public sealed record PlantModel
         }
         var next = this with { NextId = Math.Max(NextId, highest + 1) };
         foreach (var kind in EntityKinds.All)
-            if (touched.Contains(kind)) next = kind.Apply(next, all);
+            if (touched.Contains(kind))
+                next = kind.Apply(next, all);
         next._index = _index?.After(next, all);
-        if (ReferenceEquals(next.OwnUnits, OwnUnits)) next._units = _units;
+        if (ReferenceEquals(next.OwnUnits, OwnUnits))
+            next._units = _units;
         return next;
     }
 }

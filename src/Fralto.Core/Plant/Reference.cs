@@ -8,8 +8,10 @@ namespace Fralto.Core.Plant;
 public sealed record Reference(string Who, string How, EntityKind Kind, object Key)
 {
     /// <summary>What is wrong when the one named is not there.</summary>
-    public string Dangling => Kind == EntityKinds.Unit ? $"{Who} {How} {Key}, which no longer exists." : $"{Who} {How} that no longer exists.";
+    public string Dangling =>
+        Kind == EntityKinds.Unit ? $"{Who} {How} {Key}, which no longer exists." : $"{Who} {How} that no longer exists.";
 
     /// <summary>True when a model lacks the one named; a unit may also be of the shipped catalogue.</summary>
-    public bool IsDangling(PlantModel model) => Kind == EntityKinds.Unit ? model.Units.Find((string)Key) is null : Kind.Find(model, Key) is null;
+    public bool IsDangling(PlantModel model) =>
+        Kind == EntityKinds.Unit ? model.Units.Find((string)Key) is null : Kind.Find(model, Key) is null;
 }

@@ -15,7 +15,8 @@ public sealed record PropertyPatch
     /// <summary>The normal operating range, in the unit.</summary>
     public Span? Range { get; init; }
 
-    /// <summary>From raw to engineering, said here; without one, and without <see cref="ScaleId"/>, the raw value is the engineering value.</summary>
+    /// <summary>From raw to engineering, said here; without one, and without <see cref="ScaleId"/>, the raw value is the engineering
+    /// value.</summary>
     public Scale? Scale { get; init; }
 
     /// <summary>The scale of the library that is used; never together with <see cref="Scale"/>.</summary>
@@ -34,57 +35,83 @@ public sealed record PropertyPatch
     public string? Description { get; init; }
 
     /// <summary>What this layer says about limits, by condition.</summary>
-    public ImmutableSortedDictionary<LimitCondition, LimitPatch> Limits { get; init; } = ImmutableSortedDictionary<LimitCondition, LimitPatch>.Empty;
+    public ImmutableSortedDictionary<LimitCondition, LimitPatch> Limits { get; init; } =
+        ImmutableSortedDictionary<LimitCondition, LimitPatch>.Empty;
 
     /// <summary>The limits these facts amount to, highest first.</summary>
-    public ImmutableArray<Limit> LimitsInForce => Limits.IsEmpty
-        ? []
-        :
-        [
-            .. Limits
-                .Where(l => l.Value is { Setpoint: not null } patch && patch.Off != true)
-                .Select(l => new Limit(l.Key, l.Value.Setpoint!.Value, l.Value.Deadband ?? 0, l.Value.Priority ?? Limit.DefaultPriority, l.Value.OnDelay ?? 0, l.Value.OffDelay ?? 0)),
-        ];
+    public ImmutableArray<Limit> LimitsInForce =>
+        Limits.IsEmpty
+            ? []
+            :
+            [
+                .. Limits
+                    .Where(l => l.Value is { Setpoint: not null } patch && patch.Off != true)
+                    .Select(l => new Limit(
+                        l.Key,
+                        l.Value.Setpoint!.Value,
+                        l.Value.Deadband ?? 0,
+                        l.Value.Priority ?? Limit.DefaultPriority,
+                        l.Value.OnDelay ?? 0,
+                        l.Value.OffDelay ?? 0
+                    )),
+            ];
 
     /// <summary>True when the layer says nothing at all.</summary>
-    public bool IsEmpty => Unit is null && Range is null && !HasScale && StateListId is null && Value is null && Description is null && Limits.IsEmpty;
+    public bool IsEmpty =>
+        Unit is null && Range is null && !HasScale && StateListId is null && Value is null && Description is null && Limits.IsEmpty;
 
     /// <summary>Everything a layer can say.</summary>
     public static ImmutableArray<PatchField> AllFields { get; } = [.. Enum.GetValues<PatchField>()];
 
     /// <summary>This patch without what it says about a field: that field goes back to the layers before.</summary>
-    public PropertyPatch Without(PatchField field) => field switch
-    {
-        PatchField.Unit => this with { Unit = null },
-        PatchField.Range => this with { Range = null },
-        PatchField.Scale => this with { Scale = null, ScaleId = null },
-        PatchField.StateList => this with { StateListId = null },
-        PatchField.Value => this with { Value = null },
-        PatchField.Description => this with { Description = null },
-        _ => this with { Limits = Limits.Remove(ConditionOf(field)) },
-    };
+    public PropertyPatch Without(PatchField field) =>
+        field switch
+        {
+            PatchField.Unit => this with { Unit = null },
+            PatchField.Range => this with { Range = null },
+            PatchField.Scale => this with { Scale = null, ScaleId = null },
+            PatchField.StateList => this with { StateListId = null },
+            PatchField.Value => this with { Value = null },
+            PatchField.Description => this with { Description = null },
+            _ => this with { Limits = Limits.Remove(ConditionOf(field)) },
+        };
 
     /// <summary>This patch with what a later layer says laid over it: one step of the fold.</summary>
-    public PropertyPatch With(PropertyPatch later) => later.IsEmpty ? this : new()
-    {
-        Unit = later.Unit ?? Unit,
-        Range = later.Range ?? Range,
-        Scale = later.HasScale ? later.Scale : Scale,
-        ScaleId = later.HasScale ? later.ScaleId : ScaleId,
-        StateListId = later.StateListId ?? StateListId,
-        Value = later.Value ?? Value,
-        Description = later.Description ?? Description,
-        Limits = later.Limits.IsEmpty
-            ? Limits
-            : Limits.SetItems(later.Limits.Select(l => KeyValuePair.Create(l.Key, Limits.TryGetValue(l.Key, out var own) ? own.With(l.Value) : l.Value))),
-    };
+    public PropertyPatch With(PropertyPatch later) =>
+        later.IsEmpty
+            ? this
+            : new()
+            {
+                Unit = later.Unit ?? Unit,
+                Range = later.Range ?? Range,
+                Scale = later.HasScale ? later.Scale : Scale,
+                ScaleId = later.HasScale ? later.ScaleId : ScaleId,
+                StateListId = later.StateListId ?? StateListId,
+                Value = later.Value ?? Value,
+                Description = later.Description ?? Description,
+                Limits = later.Limits.IsEmpty
+                    ? Limits
+                    : Limits.SetItems(
+                        later.Limits.Select(l =>
+                            KeyValuePair.Create(l.Key, Limits.TryGetValue(l.Key, out var own) ? own.With(l.Value) : l.Value)
+                        )
+                    ),
+            };
 
     /// <summary>True when two layers say the same about the same properties.</summary>
     public static bool SameLayer(ImmutableDictionary<long, PropertyPatch> one, ImmutableDictionary<long, PropertyPatch> other) =>
         one.Count == other.Count && one.All(p => other.TryGetValue(p.Key, out var same) && same == p.Value);
 
-    public bool Equals(PropertyPatch? other) => other is not null && Unit == other.Unit && Range == other.Range && Scale == other.Scale && ScaleId == other.ScaleId
-        && StateListId == other.StateListId && Value == other.Value && Description == other.Description && Limits.SequenceEqual(other.Limits);
+    public bool Equals(PropertyPatch? other) =>
+        other is not null
+        && Unit == other.Unit
+        && Range == other.Range
+        && Scale == other.Scale
+        && ScaleId == other.ScaleId
+        && StateListId == other.StateListId
+        && Value == other.Value
+        && Description == other.Description
+        && Limits.SequenceEqual(other.Limits);
 
     public override int GetHashCode() => HashCode.Combine(Unit, Range, Scale, StateListId, Value, Limits.Count);
 

@@ -9,26 +9,32 @@ public static class PropertyTypes
     public static bool IsNumeric(this PropertyType type) => type is PropertyType.Number or PropertyType.Integer;
 
     /// <summary>The type in words.</summary>
-    public static string Words(this PropertyType type) => type switch
-    {
-        PropertyType.Boolean => "true or false",
-        _ => type.ToString().ToLowerInvariant(),
-    };
+    public static string Words(this PropertyType type) =>
+        type switch
+        {
+            PropertyType.Boolean => "true or false",
+            _ => type.ToString().ToLowerInvariant(),
+        };
 
     /// <summary>What is wrong with a fixed value's text; null when it is a value of the type.</summary>
     /// <param name="type">The type.</param>
     /// <param name="text">Numbers with a decimal point, true or false, a name or number of the state list, ISO 8601 for a time.</param>
     /// <param name="states">The state list of a state.</param>
-    public static string? ValueProblem(this PropertyType type, string text, StateList? states) => type switch
-    {
-        PropertyType.Number when !double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) || !double.IsFinite(number) =>
-            $"'{text}' is no number; write decimals with a point, as in 0.92.",
-        PropertyType.Integer when !long.TryParse(text, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out _) => $"'{text}' is no whole number.",
-        PropertyType.Boolean when text is not ("true" or "false") => $"'{text}' is neither true nor false.",
-        PropertyType.State when states is null || states.States.All(s => s.Name != text && s.Value.ToString(CultureInfo.InvariantCulture) != text) =>
-            $"'{text}' is no state of {states?.Name ?? "its set"}: {string.Join(", ", states?.States.Take(8).Select(s => s.Name) ?? [])}.",
-        PropertyType.Time when !DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out _) =>
-            $"'{text}' is no time; write it as 2026-06-01 or 2026-06-01T12:00:00Z.",
-        _ => null,
-    };
+    public static string? ValueProblem(this PropertyType type, string text, StateList? states) =>
+        type switch
+        {
+            PropertyType.Number
+                when !double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) || !double.IsFinite(number) =>
+                $"'{text}' is no number; write decimals with a point, as in 0.92.",
+            PropertyType.Integer when !long.TryParse(text, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out _) =>
+                $"'{text}' is no whole number.",
+            PropertyType.Boolean when text is not ("true" or "false") => $"'{text}' is neither true nor false.",
+            PropertyType.State
+                when states is null || states.States.All(s => s.Name != text && s.Value.ToString(CultureInfo.InvariantCulture) != text) =>
+                $"'{text}' is no state of {states?.Name ?? "its set"}: "
+                    + $"{string.Join(", ", states?.States.Take(8).Select(s => s.Name) ?? [])}.",
+            PropertyType.Time when !DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out _) =>
+                $"'{text}' is no time; write it as 2026-06-01 or 2026-06-01T12:00:00Z.",
+            _ => null,
+        };
 }

@@ -6,7 +6,8 @@ namespace Fralto.Core.Properties;
 /// <summary>Named states of an integer.</summary>
 public sealed record StateList(long Id, string Code, string Name, ImmutableArray<State> States) : Entity(Id)
 {
-    public bool Equals(StateList? other) => other is not null && (Id, Code, Name) == (other.Id, other.Code, other.Name) && States.SequenceEqual(other.States);
+    public bool Equals(StateList? other) =>
+        other is not null && (Id, Code, Name) == (other.Id, other.Code, other.Name) && States.SequenceEqual(other.States);
 
     public override int GetHashCode() => HashCode.Combine(Id, Code, Name, States.Length);
 
@@ -14,7 +15,8 @@ public sealed record StateList(long Id, string Code, string Name, ImmutableArray
     public string? NameOf(double value)
     {
         foreach (var state in States)
-            if (state.Value == value) return state.Name;
+            if (state.Value == value)
+                return state.Name;
         return null;
     }
 }

@@ -16,11 +16,14 @@ internal sealed record AddressLine(long Source, double Step, double Base)
         Array.Sort(points);
         var steps = new Dictionary<double, int>();
         for (var i = 1; i < points.Length; i++)
-            if (points[i].Order > points[i - 1].Order) Count(steps, (points[i].Number - points[i - 1].Number) / (double)(points[i].Order - points[i - 1].Order));
-        if (steps.Count == 0) return null;
+            if (points[i].Order > points[i - 1].Order)
+                Count(steps, (points[i].Number - points[i - 1].Number) / (double)(points[i].Order - points[i - 1].Order));
+        if (steps.Count == 0)
+            return null;
         var step = steps.MaxBy(s => s.Value).Key;
         var bases = new Dictionary<double, int>();
-        foreach (var (order, number) in points) Count(bases, Math.Round(number - step * order, 3));
+        foreach (var (order, number) in points)
+            Count(bases, Math.Round(number - step * order, 3));
         var most = bases.MaxBy(b => b.Value);
         return step != 0 && most.Value >= Most * points.Length ? new(source, step, most.Key) : null;
     }

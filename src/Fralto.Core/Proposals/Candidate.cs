@@ -32,7 +32,13 @@ internal sealed class Candidate(int position, Slice? slice)
     /// <summary>True when its value is one the property cannot have.</summary>
     public bool IsRefuted { get; set; }
 
-    public double Certainty => Math.Min(IsRefuted ? MostRefuted : IsUnproven ? MostUnproven : MostCertain, 1 / (1 + Math.Exp(-Odds)));
+    public double Certainty =>
+        Math.Min(
+            IsRefuted ? MostRefuted
+                : IsUnproven ? MostUnproven
+                : MostCertain,
+            1 / (1 + Math.Exp(-Odds))
+        );
 
     private const double MostCertain = 0.995;
     private const double MostUnproven = 0.9;

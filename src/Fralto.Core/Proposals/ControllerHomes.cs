@@ -17,11 +17,17 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
     private readonly Dictionary<long, HashSet<long>> _below = [];
     private readonly Dictionary<long, List<Equipment>> _calledAfter = [];
 
-    /// <summary>Where several controllers have a tag of the same name, the one that serves the place counts: its neighbours are bound to it, or it is called after the place.</summary>
+    /// <summary>Where several controllers have a tag of the same name, the one that serves the place counts: its neighbours are bound to
+    /// it, or it is called after the place.</summary>
     public void Weigh(OpenCell cell)
     {
-        if (model.Controllers.Count < 2) return;
-        foreach (var twins in cell.Candidates.Where(c => c.By.Any(g => g is not null)).GroupBy(c => NameToken.KeyOf(lexicon.Tokens[(int)TagFace.Name][c.Position])))
+        if (model.Controllers.Count < 2)
+            return;
+        foreach (
+            var twins in cell
+                .Candidates.Where(c => c.By.Any(g => g is not null))
+                .GroupBy(c => NameToken.KeyOf(lexicon.Tokens[(int)TagFace.Name][c.Position]))
+        )
         {
             var several = twins.Select(ControllerOf).Distinct().Skip(1).Any();
             foreach (var twin in twins)
@@ -29,12 +35,22 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
                 var controller = model.Controllers[ControllerOf(twin)];
                 var (serves, called) = (Serves(cell.Instance, controller.Id), IsCalledAfter(controller, cell.Instance));
                 // What a controller is called says more than what it serves farther off.
-                if (called is not null && serves is { Weight: > -Serving and < Serving }) serves = null;
-                if (called is false && serves is not { Weight: > 0 }) twin.Add(ScorePartKind.Place, -2.5, $"{controller.Name} is called after another place");
-                else if (!several) continue;
-                else if (serves is { } known && !(known.Weight < 0 && called is true)) twin.Add(ScorePartKind.Place, known.Weight, $"{controller.Name} {(known.Weight < 0 ? "does not serve" : "serves")} {known.Place.Name}");
-                else if (called is true) twin.Add(ScorePartKind.Place, Serving, $"{controller.Name} is called after its place");
-                else twin.Add(ScorePartKind.Place, -1, $"{controller.Name} has a tag of this name as others have");
+                if (called is not null && serves is { Weight: > -Serving and < Serving })
+                    serves = null;
+                if (called is false && serves is not { Weight: > 0 })
+                    twin.Add(ScorePartKind.Place, -2.5, $"{controller.Name} is called after another place");
+                else if (!several)
+                    continue;
+                else if (serves is { } known && !(known.Weight < 0 && called is true))
+                    twin.Add(
+                        ScorePartKind.Place,
+                        known.Weight,
+                        $"{controller.Name} {(known.Weight < 0 ? "does not serve" : "serves")} {known.Place.Name}"
+                    );
+                else if (called is true)
+                    twin.Add(ScorePartKind.Place, Serving, $"{controller.Name} is called after its place");
+                else
+                    twin.Add(ScorePartKind.Place, -1, $"{controller.Name} has a tag of this name as others have");
             }
         }
     }
@@ -43,22 +59,36 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
     /// <returns>True when something was doubted.</returns>
     public bool Compare(IReadOnlyCollection<OpenCell> cells)
     {
-        if (model.Controllers.Count < 2) return false;
+        if (model.Controllers.Count < 2)
+            return false;
         var counts = new Dictionary<(long Template, long Property, long Place), Dictionary<long, int>>();
         // Only where there was a choice between tags of one name does it tell anything which was taken.
-        foreach (var cell in cells.Where(c => c.Given is { Odds: > 0 } && c.Candidates.Where(k => k.By.Any(g => g is not null)).Select(ControllerOf).Distinct().Skip(1).Any())) Count(cell.Matrix.Template.Id, cell.Property.Id, cell.Instance, ControllerOf(cell.Given!));
+        foreach (
+            var cell in cells.Where(c =>
+                c.Given is { Odds: > 0 }
+                && c.Candidates.Where(k => k.By.Any(g => g is not null)).Select(ControllerOf).Distinct().Skip(1).Any()
+            )
+        )
+            Count(cell.Matrix.Template.Id, cell.Property.Id, cell.Instance, ControllerOf(cell.Given!));
         foreach (var matrix in cells.Select(c => c.Matrix).Distinct())
-            foreach (var (property, examples) in matrix.Examples)
-                foreach (var example in examples.Where(e => e.Instance.Instance.TemplateId == matrix.Template.Id)) Count(matrix.Template.Id, property, example.Instance, lexicon.Tags[example.Position].ControllerId);
+        foreach (var (property, examples) in matrix.Examples)
+        foreach (var example in examples.Where(e => e.Instance.Instance.TemplateId == matrix.Template.Id))
+            Count(matrix.Template.Id, property, example.Instance, lexicon.Tags[example.Position].ControllerId);
         var doubted = false;
         foreach (var cell in cells)
         {
-            if (RulingAt(cell) is not { } ruling) continue;
+            if (RulingAt(cell) is not { } ruling)
+                continue;
             foreach (var candidate in cell.Candidates.Where(c => c.By.Any(g => g is not null)))
             {
                 var same = ruling.Beside.GetValueOrDefault(ControllerOf(candidate));
-                if (same > Stray * ruling.Beside.Values.Sum()) continue;
-                candidate.Contradict(ScorePartKind.Place, -3, $"below {ruling.Place.Name} the others are fed by {model.Controllers[ruling.Controller].Name}.");
+                if (same > Stray * ruling.Beside.Values.Sum())
+                    continue;
+                candidate.Contradict(
+                    ScorePartKind.Place,
+                    -3,
+                    $"below {ruling.Place.Name} the others are fed by {model.Controllers[ruling.Controller].Name}."
+                );
                 doubted |= candidate == cell.Given;
             }
         }
@@ -70,7 +100,11 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
             for (var up = cell.Instance.Lineage.Count - 2; up >= 0; up--)
             {
                 var place = cell.Instance.Lineage[up];
-                if (counts.GetValueOrDefault((cell.Matrix.Template.Id, cell.Property.Id, place.Id)) is not { } beside || beside.Values.Sum() is var all && all <= FewestBeside) continue;
+                if (
+                    counts.GetValueOrDefault((cell.Matrix.Template.Id, cell.Property.Id, place.Id)) is not { } beside
+                    || beside.Values.Sum() is var all && all <= FewestBeside
+                )
+                    continue;
                 var most = beside.MaxBy(b => b.Value);
                 return most.Value >= Ruling * all ? (most.Key, place, beside) : null;
             }
@@ -81,7 +115,8 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
         {
             foreach (var place in instance.Lineage.SkipLast(1))
             {
-                if (!counts.TryGetValue((template, property, place.Id), out var known)) counts[(template, property, place.Id)] = known = [];
+                if (!counts.TryGetValue((template, property, place.Id), out var known))
+                    counts[(template, property, place.Id)] = known = [];
                 known[controller] = known.GetValueOrDefault(controller) + 1;
             }
         }
@@ -89,7 +124,8 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
 
     private long ControllerOf(Candidate candidate) => lexicon.Tags[candidate.Position].ControllerId;
 
-    /// <summary>Whether what stands below the nearest place with anything bound is bound to a controller, less the farther away; null when to several.</summary>
+    /// <summary>Whether what stands below the nearest place with anything bound is bound to a controller, less the farther away; null when
+    /// to several.</summary>
     private (double Weight, Equipment Place)? Serves(InstanceNames instance, long controllerId)
     {
         var weight = Serving;
@@ -97,14 +133,20 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
         for (var up = instance.Lineage.Count - 2; up > 0; up--, weight *= Farther)
         {
             var place = instance.Lineage[up];
-            var bound = _below.TryGetValue(place.Id, out var known) ? known : _below[place.Id] = [.. model.Index.Below(place.Id).SelectMany(model.Index.BoundOf).Select(b => model.Tags[b.TagId].ControllerId)];
-            if (bound.Count == 0) continue;
+            var bound = _below.TryGetValue(place.Id, out var known)
+                ? known
+                : _below[place.Id] = [
+                    .. model.Index.Below(place.Id).SelectMany(model.Index.BoundOf).Select(b => model.Tags[b.TagId].ControllerId),
+                ];
+            if (bound.Count == 0)
+                continue;
             return bound.Count > 1 && bound.Contains(controllerId) ? null : (bound.Contains(controllerId) ? weight : -weight, place);
         }
         return null;
     }
 
-    /// <summary>Whether a controller is called after a place of the instance; false when after another beside it, null when after none.</summary>
+    /// <summary>Whether a controller is called after a place of the instance; false when after another beside it, null when after
+    /// none.</summary>
     private bool? IsCalledAfter(Controller controller, InstanceNames instance)
     {
         if (!_calledAfter.TryGetValue(controller.Id, out var places))
@@ -112,10 +154,13 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
             var words = NameToken.Of(controller.Name);
             places = _calledAfter[controller.Id] = [];
             for (var from = 0; from < words.Length; from++)
-                for (var to = from + 1; to <= words.Length; to++) places.AddRange(nodes.Called(NameToken.KeyOf(words.AsSpan(from, to - from))));
+            for (var to = from + 1; to <= words.Length; to++)
+                places.AddRange(nodes.Called(NameToken.KeyOf(words.AsSpan(from, to - from))));
         }
-        if (places.Count == 0) return null;
-        if (places.Any(instance.Lineage.Contains)) return true;
+        if (places.Count == 0)
+            return null;
+        if (places.Any(instance.Lineage.Contains))
+            return true;
         return places.Any(p => p.ParentId is { } above && instance.Lineage.Any(e => e.Id == above)) ? false : null;
     }
 }

@@ -16,18 +16,25 @@ internal sealed class InstanceNames(Equipment instance, IReadOnlyList<Equipment>
     /// <summary>The part it was made from and the place that has enough of its kind for a rule to be judged by them; 0 for none.</summary>
     public (long PartId, long PlaceId) Group { get; set; }
 
-    public long? NumberOf(PlaceRef place, NumberKind kind) => place.Of(lineage) is not { } node ? null : kind switch
-    {
-        NumberKind.Number => nodes.Of(node).Number,
-        NumberKind.Tail => nodes.Of(node).Number is >= 100 and var number ? number % 100 : null,
-        NumberKind.Head => nodes.Of(node).Number is >= 100 and var number ? number / 100 : null,
-        NumberKind.Order => nodes.OrderOf(node),
-        NumberKind.Position => nodes.PositionOf(node),
-        _ => nodes.CountOf(node),
-    };
+    public long? NumberOf(PlaceRef place, NumberKind kind) =>
+        place.Of(lineage) is not { } node
+            ? null
+            : kind switch
+            {
+                NumberKind.Number => nodes.Of(node).Number,
+                NumberKind.Tail => nodes.Of(node).Number is >= 100 and var number ? number % 100 : null,
+                NumberKind.Head => nodes.Of(node).Number is >= 100 and var number ? number / 100 : null,
+                NumberKind.Order => nodes.OrderOf(node),
+                NumberKind.Position => nodes.PositionOf(node),
+                _ => nodes.CountOf(node),
+            };
 
     public NodeNames? NamesOf(PlaceRef place) => place.Of(lineage) is { } node ? nodes.Of(node) : null;
 
-    public string? TextOf(TextPiece piece) => piece.Place.Of(lineage) is not { } node ? null
-        : piece.Cut == TextCut.OrderLetter ? nodes.OrderOf(node) is <= 26 and var order ? ((char)('a' + order - 1)).ToString() : null : nodes.Of(node).TextOf(piece.OfName, piece.Cut, piece.Length);
+    public string? TextOf(TextPiece piece) =>
+        piece.Place.Of(lineage) is not { } node ? null
+        : piece.Cut == TextCut.OrderLetter
+            ? nodes.OrderOf(node) is <= 26 and var order ? ((char)('a' + order - 1)).ToString()
+                : null
+        : nodes.Of(node).TextOf(piece.OfName, piece.Cut, piece.Length);
 }

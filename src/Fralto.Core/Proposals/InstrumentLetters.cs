@@ -1,6 +1,7 @@
 namespace Fralto.Core.Proposals;
 
-/// <summary>Instrument identification letters as in ANSI/ISA-5.1, table of identification letters (from memory): the first letter says what is measured, those after it what is done with it.</summary>
+/// <summary>Instrument identification letters as in ANSI/ISA-5.1, table of identification letters (from memory): the first letter says what
+/// is measured, those after it what is done with it.</summary>
 internal static class InstrumentLetters
 {
     // Letters the standard leaves to the user (C, D, G, M, N, O) stand for what they are commonly used for (common practice, no source).
@@ -35,10 +36,13 @@ internal static class InstrumentLetters
     /// <summary>What instrument letters may mean; empty when a word is none. Second come what the letters after the first say.</summary>
     public static IReadOnlyList<string> Of(string word)
     {
-        if (word.Length is < 2 or > 5 || !Measured.TryGetValue(char.ToUpperInvariant(word[0]), out var first)) return [];
+        if (word.Length is < 2 or > 5 || !Measured.TryGetValue(char.ToUpperInvariant(word[0]), out var first))
+            return [];
         // Of the switches and lights of a valve O is the open one and C the closed one.
-        if (word is "zso" or "zlo" or "zio") return ["open", "position"];
-        if (word is "zsc" or "zlc" or "zic") return ["closed", "position"];
+        if (word is "zso" or "zlo" or "zio")
+            return ["open", "position"];
+        if (word is "zsc" or "zlc" or "zic")
+            return ["closed", "position"];
         var rest = word[1..].ToUpperInvariant();
         var meanings = new List<string>(first);
         if (rest[0] == 'D' && rest.Length > 1 && word[0] is 'p' or 't')
@@ -51,11 +55,15 @@ internal static class InstrumentLetters
             meanings = ["total", "flow"];
             rest = rest.Length > 1 ? rest[1..] : "T";
         }
-        if (rest.Length == 0 || rest.Any(c => !Succeeding.Contains(c, StringComparison.Ordinal))) return [];
+        if (rest.Length == 0 || rest.Any(c => !Succeeding.Contains(c, StringComparison.Ordinal)))
+            return [];
         // A switch or an alarm is a contact, a valve is a position, a controller gives out.
-        if (rest is "A" or "AH" or "AL" or "AHH" or "ALL" or "SH" or "SL" or "SHH" or "SLL" or "HH") meanings.Add("*alarm");
-        if (rest is "A" && word[0] is 'x' or 'y') meanings = ["fault"];
-        if (rest is "V" or "CV") meanings = ["valve", "position", .. meanings];
+        if (rest is "A" or "AH" or "AL" or "AHH" or "ALL" or "SH" or "SL" or "SHH" or "SLL" or "HH")
+            meanings.Add("*alarm");
+        if (rest is "A" && word[0] is 'x' or 'y')
+            meanings = ["fault"];
+        if (rest is "V" or "CV")
+            meanings = ["valve", "position", .. meanings];
         return meanings;
     }
 }

@@ -12,4 +12,14 @@ namespace Fralto.Core.Proposals;
 /// <param name="Of">Instances looked at.</param>
 /// <param name="IsKept">True for one a person has kept.</param>
 /// <param name="IsSupposed">True for one without any example.</param>
-public sealed record LearnedRule(long TemplateId, long PropertyId, TagFace Face, NamePattern Pattern, double Strength, int Found, int Of, bool IsKept, bool IsSupposed);
+public sealed record LearnedRule(
+    long TemplateId,
+    long PropertyId,
+    TagFace Face,
+    NamePattern Pattern,
+    double Strength,
+    int Found,
+    int Of,
+    bool IsKept,
+    bool IsSupposed
+);

@@ -25,8 +25,10 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
         var fresh = new List<TemplateMatrix>();
         foreach (var matrix in matrices)
         {
-            if (known.Templates.TryGetValue(matrix.Template.Id, out var learned)) matrix.Learned = learned;
-            else fresh.Add(matrix);
+            if (known.Templates.TryGetValue(matrix.Template.Id, out var learned))
+                matrix.Learned = learned;
+            else
+                fresh.Add(matrix);
         }
         foreach (var matrix in fresh)
         {
@@ -35,20 +37,31 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
         }
         var bare = fresh.Where(b => b.Properties.Any(p => b.Guesses[p.Id].Count == 0)).ToDictionary(b => b, ModelsOf);
         scale.Look(bare.Values.SelectMany(m => m));
-        foreach (var (matrix, models) in bare) Suppose(matrix, models);
+        foreach (var (matrix, models) in bare)
+            Suppose(matrix, models);
         foreach (var matrix in fresh)
         {
             foreach (var property in matrix.Properties)
-                foreach (var guess in matrix.Guesses[property.Id]) _rules.Count(guess, matrix.Instances, matrix.Examples[property.Id], FitOf(property));
-            foreach (var property in matrix.Properties) Reconcile(matrix, property);
+            foreach (var guess in matrix.Guesses[property.Id])
+                _rules.Count(guess, matrix.Instances, matrix.Examples[property.Id], FitOf(property));
+            foreach (var property in matrix.Properties)
+                Reconcile(matrix, property);
             Describe(matrix);
             known.Templates.Add(matrix.Template.Id, matrix.Learned);
         }
     }
 
-    /// <summary>Instances that stand for all where tags are to be supposed: those with something bound, then some from different places.</summary>
+    /// <summary>Instances that stand for all where tags are to be supposed: those with something bound, then some from different
+    /// places.</summary>
     private static InstanceNames[] ModelsOf(TemplateMatrix matrix) =>
-        [.. matrix.Examples.Values.SelectMany(e => e).Select(e => e.Instance).Concat(matrix.Instances.GroupBy(i => i.Instance.ParentId).Select(g => g.First()).Take(MostExamples)).DistinctBy(i => i.Instance.Id).Take(MostExamples)];
+        [
+            .. matrix
+                .Examples.Values.SelectMany(e => e)
+                .Select(e => e.Instance)
+                .Concat(matrix.Instances.GroupBy(i => i.Instance.ParentId).Select(g => g.First()).Take(MostExamples))
+                .DistinctBy(i => i.Instance.Id)
+                .Take(MostExamples),
+        ];
 
     private void Gather(TemplateMatrix matrix)
     {
@@ -56,17 +69,31 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
         {
             var own = ExamplesOf(matrix.Instances.Select(i => i.Instance), property.Id);
             // Without a binding of this template those of its kin say how the property is called elsewhere.
-            matrix.Examples[property.Id] = own.Count > 0 ? own : [.. model.Index.FamilyOf(property.DeclaredBy).Where(t => t.Id != matrix.Template.Id).SelectMany(t => ExamplesOf(model.Index.InstancesOf(t.Id), property.Id)).Take(MostExamples)];
+            matrix.Examples[property.Id] =
+                own.Count > 0
+                    ? own
+                    :
+                    [
+                        .. model
+                            .Index.FamilyOf(property.DeclaredBy)
+                            .Where(t => t.Id != matrix.Template.Id)
+                            .SelectMany(t => ExamplesOf(model.Index.InstancesOf(t.Id), property.Id))
+                            .Take(MostExamples),
+                    ];
         }
     }
 
     private List<Example> ExamplesOf(IEnumerable<Equipment> instances, long propertyId) =>
-    [
-        .. instances.Select(e => model.Bindings.GetValueOrDefault((e.Id, propertyId))).OfType<PropertyBinding>().Where(b => lexicon.PositionOf.ContainsKey(b.TagId))
-            .Select(b => new Example(known.Nodes.Of(b.EquipmentId), lexicon.PositionOf[b.TagId], b.Slice, model.Tags[b.TagId].Count)),
-    ];
+        [
+            .. instances
+                .Select(e => model.Bindings.GetValueOrDefault((e.Id, propertyId)))
+                .OfType<PropertyBinding>()
+                .Where(b => lexicon.PositionOf.ContainsKey(b.TagId))
+                .Select(b => new Example(known.Nodes.Of(b.EquipmentId), lexicon.PositionOf[b.TagId], b.Slice, model.Tags[b.TagId].Count)),
+        ];
 
-    private Func<int, Slice?, bool> FitOf(ResolvedProperty property) => (position, slice) => BindingRules.Misfit(model, property, lexicon.Tags[position], slice) is null;
+    private Func<int, Slice?, bool> FitOf(ResolvedProperty property) =>
+        (position, slice) => BindingRules.Misfit(model, property, lexicon.Tags[position], slice) is null;
 
     private void FromExamples(TemplateMatrix matrix)
     {
@@ -83,8 +110,22 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
             LearnFrom(matrix, property);
         }
         // A step that the other properties show may lead on where the next instance has no tag.
-        foreach (var step in matrix.Guesses.Values.Select(g => g.Where(x => x.Face != TagFace.Description).MaxBy(x => x.Score)).OfType<RuleGuess>().SelectMany(g => g.Pattern.Pieces.OfType<NumberPiece>()).SelectMany(p => p.Terms).Select(t => t.Times).Where(t => t > 1)) _rules.Hints.Add(step);
-        foreach (var property in matrix.Properties.Where(p => _rules.Hints.Count > 0 && matrix.Guesses[p.Id].Where(g => g.Face == TagFace.Name).Select(g => g.Support).DefaultIfEmpty(1).Max() < 0.7))
+        foreach (
+            var step in matrix
+                .Guesses.Values.Select(g => g.Where(x => x.Face != TagFace.Description).MaxBy(x => x.Score))
+                .OfType<RuleGuess>()
+                .SelectMany(g => g.Pattern.Pieces.OfType<NumberPiece>())
+                .SelectMany(p => p.Terms)
+                .Select(t => t.Times)
+                .Where(t => t > 1)
+        )
+            _rules.Hints.Add(step);
+        foreach (
+            var property in matrix.Properties.Where(p =>
+                _rules.Hints.Count > 0
+                && matrix.Guesses[p.Id].Where(g => g.Face == TagFace.Name).Select(g => g.Support).DefaultIfEmpty(1).Max() < 0.7
+            )
+        )
         {
             matrix.Guesses[property.Id].RemoveAll(g => !g.IsKept);
             LearnFrom(matrix, property);
@@ -98,18 +139,28 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
         var examples = matrix.Examples[property.Id];
         foreach (var example in Spread(examples))
         {
-            Example[] beside = [.. matrix.Examples.Where(e => e.Key != property.Id).SelectMany(e => e.Value).Where(e => e.Instance == example.Instance)];
-            foreach (var face in Enum.GetValues<TagFace>()) matrix.Guesses[property.Id].AddRange(_rules.Guesses(face, example, examples, matrix.Instances, FitOf(property), beside));
+            Example[] beside =
+            [
+                .. matrix.Examples.Where(e => e.Key != property.Id).SelectMany(e => e.Value).Where(e => e.Instance == example.Instance),
+            ];
+            foreach (var face in Enum.GetValues<TagFace>())
+                matrix.Guesses[property.Id].AddRange(_rules.Guesses(face, example, examples, matrix.Instances, FitOf(property), beside));
         }
     }
 
     /// <summary>A few examples from places as different as there are.</summary>
     private IEnumerable<Example> Spread(List<Example> examples) =>
-        examples.GroupBy(ShapeOf).SelectMany(g => g.GroupBy(e => e.Instance.Instance.ParentId).SelectMany(p => p.Take(2)).Take(2)).Take(2 * MostExamples);
+        examples
+            .GroupBy(ShapeOf)
+            .SelectMany(g => g.GroupBy(e => e.Instance.Instance.ParentId).SelectMany(p => p.Take(2)).Take(2))
+            .Take(2 * MostExamples);
 
-    private string ShapeOf(Example example) => $"{lexicon.Tags[example.Position].ControllerId} {string.Concat(lexicon.Tokens[(int)TagFace.Name][example.Position].Select(t => t.IsNumber ? "#" : t.Text))}";
+    private string ShapeOf(Example example) =>
+        $"{lexicon.Tags[example.Position].ControllerId} "
+        + $"{string.Concat(lexicon.Tokens[(int)TagFace.Name][example.Position].Select(t => t.IsNumber ? "#" : t.Text))}";
 
-    /// <summary>Where nothing is bound, tags whose words speak clearly of a property and of its instance are taken as if they were examples.</summary>
+    /// <summary>Where nothing is bound, tags whose words speak clearly of a property and of its instance are taken as if they were
+    /// examples.</summary>
     private void Suppose(TemplateMatrix matrix, InstanceNames[] models)
     {
         var open = matrix.Properties.Where(p => matrix.Guesses[p.Id].Count == 0).ToArray();
@@ -119,17 +170,29 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
             var near = scale.Near(instance).Where(t => used.IsFree(t.Position, null)).ToArray();
             for (var row = 0; row < open.Length; row++)
             {
-                if (model.Bindings.ContainsKey((instance.Instance.Id, open[row].Id))) continue;
-                foreach (var (position, gain) in near.Select(n => (n.Position, Gain: n.Identity * matrix.Words.Match(open[row].Id, n.Words))).Where(g => g.Gain >= 0.35).OrderByDescending(g => g.Gain).Take(MostSupposed))
-                    if (BindingRules.Misfit(model, open[row], lexicon.Tags[position]) is null) gains[(row, position)] = gain;
+                if (model.Bindings.ContainsKey((instance.Instance.Id, open[row].Id)))
+                    continue;
+                foreach (
+                    var (position, gain) in near.Select(n => (n.Position, Gain: n.Identity * matrix.Words.Match(open[row].Id, n.Words)))
+                        .Where(g => g.Gain >= 0.35)
+                        .OrderByDescending(g => g.Gain)
+                        .Take(MostSupposed)
+                )
+                    if (BindingRules.Misfit(model, open[row], lexicon.Tags[position]) is null)
+                        gains[(row, position)] = gain;
             }
             var columns = gains.Keys.Select(k => k.Position).Distinct().ToArray();
             var columnOf = columns.Select((p, i) => (p, i)).ToDictionary(c => c.p, c => c.i);
-            var given = SparseAssignment.Solve(open.Length, columns.Length, [.. gains.Select(g => (g.Key.Row, columnOf[g.Key.Position], g.Value))]);
+            var given = SparseAssignment.Solve(
+                open.Length,
+                columns.Length,
+                [.. gains.Select(g => (g.Key.Row, columnOf[g.Key.Position], g.Value))]
+            );
             var rowOf = given.Select((c, row) => (c, row)).Where(g => g.c >= 0).ToDictionary(g => g.c, g => g.row);
             for (var row = 0; row < open.Length; row++)
             {
-                if (given[row] < 0) continue;
+                if (given[row] < 0)
+                    continue;
                 var position = columns[given[row]];
                 var gain = gains[(row, position)];
                 // What would be lost if the row took another tag, and what another row would gain from this one.
@@ -137,15 +200,26 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
                 foreach (var ((otherRow, otherPosition), itsGain) in gains)
                 {
                     if (otherRow == row && otherPosition != position)
-                        rival = Math.Max(rival, itsGain - (rowOf.TryGetValue(columnOf[otherPosition], out var owner) ? gains[(owner, otherPosition)] - gains.GetValueOrDefault((owner, position)) : 0));
-                    else if (otherRow != row && otherPosition == position && given[otherRow] < 0) rival = Math.Max(rival, itsGain);
+                        rival = Math.Max(
+                            rival,
+                            itsGain
+                                - (
+                                    rowOf.TryGetValue(columnOf[otherPosition], out var owner)
+                                        ? gains[(owner, otherPosition)] - gains.GetValueOrDefault((owner, position))
+                                        : 0
+                                )
+                        );
+                    else if (otherRow != row && otherPosition == position && given[otherRow] < 0)
+                        rival = Math.Max(rival, itsGain);
                 }
-                if (gain - rival < LeastLead || gain < LeastGain) continue;
+                if (gain - rival < LeastLead || gain < LeastGain)
+                    continue;
                 var example = new Example(instance, position, null, 1);
                 foreach (var face in Enum.GetValues<TagFace>())
                 {
                     var guesses = _rules.Guesses(face, example, [], matrix.Instances, FitOf(open[row]), [], supposed: true);
-                    foreach (var guess in guesses) guess.Score *= gain;
+                    foreach (var guess in guesses)
+                        guess.Score *= gain;
                     matrix.Guesses[open[row].Id].AddRange(guesses);
                 }
             }
@@ -153,23 +227,31 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
         RuleLearner.Agree([.. open.Select(p => matrix.Guesses[p.Id])]);
     }
 
-    /// <summary>Names and descriptions speak of the same tags: a rule for names that leads elsewhere than the descriptions do is not trusted, nor the other way round.</summary>
+    /// <summary>Names and descriptions speak of the same tags: a rule for names that leads elsewhere than the descriptions do is not
+    /// trusted, nor the other way round.</summary>
     private void Reconcile(TemplateMatrix matrix, ResolvedProperty property)
     {
-        if (matrix.Best(property.Id, TagFace.Description) is not { Strength: >= StrongRule } described) return;
+        if (matrix.Best(property.Id, TagFace.Description) is not { Strength: >= StrongRule } described)
+            return;
         foreach (var guess in matrix.Guesses[property.Id].Where(g => g.Face != TagFace.Description && !g.IsKept))
         {
             var (same, other) = (0, 0);
             foreach (var instance in RuleLearner.Sample(null, matrix.Instances))
             {
                 var (one, two) = (FreeTagsOf(guess, instance), FreeTagsOf(described, instance));
-                if (one.Length == 0 || two.Length == 0) continue;
-                if (one.Intersect(two).Any()) same++;
-                else other++;
+                if (one.Length == 0 || two.Length == 0)
+                    continue;
+                if (one.Intersect(two).Any())
+                    same++;
+                else
+                    other++;
             }
-            if (same + other < 3 || same >= other) continue;
-            if (guess.Prior > described.Prior * 1.1) described.Trust *= 0.3;
-            else guess.Trust *= 0.2;
+            if (same + other < 3 || same >= other)
+                continue;
+            if (guess.Prior > described.Prior * 1.1)
+                described.Trust *= 0.3;
+            else
+                guess.Trust *= 0.2;
         }
     }
 
@@ -186,12 +268,14 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
         Span<char> room = stackalloc char[256];
         foreach (var property in matrix.Properties)
         {
-            if (matrix.Best(property.Id, TagFace.Description) is not { IsSupposed: false, Strength: >= StrongRule } rule) continue;
+            if (matrix.Best(property.Id, TagFace.Description) is not { IsSupposed: false, Strength: >= StrongRule } rule)
+                continue;
             foreach (var instance in matrix.Instances)
             {
                 var key = new KeyWriter(room);
                 rule.Pattern.Write(instance, ref key, out var whole);
-                if (whole) matrix.Described.TryAdd(key.ToString(), (instance.Instance.Id, property.Id));
+                if (whole)
+                    matrix.Described.TryAdd(key.ToString(), (instance.Instance.Id, property.Id));
             }
         }
     }

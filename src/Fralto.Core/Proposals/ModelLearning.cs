@@ -2,7 +2,8 @@ using Fralto.Core.Plant;
 
 namespace Fralto.Core.Proposals;
 
-/// <summary>What was learned of a model, kept for as long as there is the model: it depends on nothing else, so each window and place that asks need not learn again.</summary>
+/// <summary>What was learned of a model, kept for as long as there is the model: it depends on nothing else, so each window and place that
+/// asks need not learn again.</summary>
 internal sealed class ModelLearning
 {
     public ModelLearning(PlantModel model) => Nodes = new(model);

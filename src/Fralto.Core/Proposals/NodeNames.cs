@@ -18,7 +18,13 @@ internal sealed class NodeNames
         NameKey = NameToken.KeyOf(_name);
         // Names of several words are also called by their first letters: PS1 for Pilot steep 1.
         var words = _name.Count(t => !t.IsNumber);
-        var initials = words < 2 ? null : NameToken.KeyOf([.. new[] { new NameToken(string.Concat(_name.Where(t => !t.IsNumber).Select(t => t.Text[0])), -1, 0) }, .. _name.Where(t => t.IsNumber)]);
+        var initials =
+            words < 2
+                ? null
+                : NameToken.KeyOf([
+                    .. new[] { new NameToken(string.Concat(_name.Where(t => !t.IsNumber).Select(t => t.Text[0])), -1, 0) },
+                    .. _name.Where(t => t.IsNumber),
+                ]);
         Marks = [.. new[] { CodeKey, NameKey, initials }.OfType<string>().Where(m => m.Length > 0).Distinct()];
     }
 
@@ -37,28 +43,35 @@ internal sealed class NodeNames
 
     public string? TextOf(bool ofName, TextCut cut, int length)
     {
-        if (cut == TextCut.Whole) return ofName ? NameKey : CodeKey;
-        if (_cuts.TryGetValue((ofName, cut, length), out var known)) return known;
+        if (cut == TextCut.Whole)
+            return ofName ? NameKey : CodeKey;
+        if (_cuts.TryGetValue((ofName, cut, length), out var known))
+            return known;
         var words = (ofName ? _name : _code).Where(t => !t.IsNumber).Select(t => t.Text).ToArray();
-        return _cuts[(ofName, cut, length)] = words.Length == 0 ? null : cut switch
-        {
-            TextCut.First => words[0],
-            TextCut.Last => words[^1],
-            TextCut.Initials => string.Concat(words.Select(w => w[0])),
-            TextCut.Letters => Start(string.Concat(words), length),
-            _ => Start(Consonants(string.Concat(words)), length),
-        };
+        return _cuts[(ofName, cut, length)] =
+            words.Length == 0
+                ? null
+                : cut switch
+                {
+                    TextCut.First => words[0],
+                    TextCut.Last => words[^1],
+                    TextCut.Initials => string.Concat(words.Select(w => w[0])),
+                    TextCut.Letters => Start(string.Concat(words), length),
+                    _ => Start(Consonants(string.Concat(words)), length),
+                };
     }
 
     /// <summary>The first letter and the consonants after it.</summary>
-    internal static string Consonants(string word) => word.Length == 0 ? word : word[0] + string.Concat(word.Skip(1).Where(c => !"aeiou".Contains(c, StringComparison.Ordinal)));
+    internal static string Consonants(string word) =>
+        word.Length == 0 ? word : word[0] + string.Concat(word.Skip(1).Where(c => !"aeiou".Contains(c, StringComparison.Ordinal)));
 
     private static string Start(string word, int length) => length > 0 && word.Length > length ? word[..length] : word;
 
     private static long? LastNumber(NameToken[] tokens)
     {
         for (var i = tokens.Length - 1; i >= 0; i--)
-            if (tokens[i].IsNumber) return tokens[i].Number;
+            if (tokens[i].IsNumber)
+                return tokens[i].Number;
         return null;
     }
 }

@@ -19,7 +19,8 @@ internal sealed class OpenCell(TemplateMatrix matrix, InstanceNames instance, Re
     public Candidate Of(int position, Slice? slice)
     {
         foreach (var candidate in Candidates)
-            if (candidate.Position == position && candidate.Slice == slice) return candidate;
+            if (candidate.Position == position && candidate.Slice == slice)
+                return candidate;
         var made = new Candidate(position, slice);
         Candidates.Add(made);
         return made;

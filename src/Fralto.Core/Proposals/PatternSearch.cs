@@ -5,7 +5,8 @@ using Fralto.Core.NamingRules;
 
 namespace Fralto.Core.Proposals;
 
-/// <summary>Finds the patterns that would make the text of an example: each number and word fixed, or following the instance or a place above it.</summary>
+/// <summary>Finds the patterns that would make the text of an example: each number and word fixed, or following the instance or a place
+/// above it.</summary>
 internal sealed class PatternSearch
 {
     private const int MostPaths = 400;
@@ -26,6 +27,7 @@ internal sealed class PatternSearch
     private readonly CutTokens _cut;
     private readonly InstanceNames _names;
     private readonly PlaceRef[] _places;
+
     // Where the tags of one instance differ, the name speaks of the property.
     private readonly HashSet<int> _ofProperty;
     private readonly List<(string Key, TextPiece Piece, double Prior)> _texts;
@@ -39,7 +41,15 @@ internal sealed class PatternSearch
     /// <param name="others">A few other examples.</param>
     /// <param name="beside">Examples of other properties of the same instance.</param>
     /// <param name="sampled">Instances that stand for all.</param>
-    public PatternSearch(TagLexicon lexicon, IReadOnlySet<long> hints, TagFace face, Example example, IReadOnlyList<Example> others, IReadOnlyList<Example> beside, IReadOnlyList<InstanceNames> sampled)
+    public PatternSearch(
+        TagLexicon lexicon,
+        IReadOnlySet<long> hints,
+        TagFace face,
+        Example example,
+        IReadOnlyList<Example> others,
+        IReadOnlyList<Example> beside,
+        IReadOnlyList<InstanceNames> sampled
+    )
     {
         (_lexicon, _hints, _face, _names, _others, _sampled) = (lexicon, hints, face, example.Instance, others, sampled);
         (_text, _whole) = (TagLexicon.TextOf(lexicon.Tags[example.Position], face)!, lexicon.Tokens[(int)face][example.Position]);
@@ -57,7 +67,8 @@ internal sealed class PatternSearch
         public IEnumerable<Arc> Arcs => (Before?.Arcs ?? []).Append(Arc);
 
         /// <summary>Whether another part follows the same, and is not written the same way.</summary>
-        public bool Follows(Arc arc) => (Arc.Sign == arc.Sign && !(Arc.Piece is TextPiece || Equals(Arc.Piece, arc.Piece))) || Before?.Follows(arc) == true;
+        public bool Follows(Arc arc) =>
+            (Arc.Sign == arc.Sign && !(Arc.Piece is TextPiece || Equals(Arc.Piece, arc.Piece))) || Before?.Follows(arc) == true;
 
         /// <summary>The last part that follows something.</summary>
         public Arc? Last => Arc.Sign.Length > 0 ? Arc : Before?.Last;
@@ -72,24 +83,33 @@ internal sealed class PatternSearch
         {
             var arcs = ArcsAt(at);
             foreach (var path in Fewer(partials[at]))
-                foreach (var arc in arcs)
-                {
-                    // A second part that follows the same is less likely than a fixed one, unless it is written the same way.
-                    var again = arc.Sign.Length > 0 && path?.Follows(arc) == true;
-                    var inward = arc.Sign.Length > 0 && path?.Last is { } last && DepthOf(last.Piece) < DepthOf(arc.Piece);
-                    partials[arc.To].Add(new(path, arc, (path?.Prior ?? 1) * arc.Prior * (again ? 0.45 : 1) * (inward ? 0.8 : 1)));
-                }
+            foreach (var arc in arcs)
+            {
+                // A second part that follows the same is less likely than a fixed one, unless it is written the same way.
+                var again = arc.Sign.Length > 0 && path?.Follows(arc) == true;
+                var inward = arc.Sign.Length > 0 && path?.Last is { } last && DepthOf(last.Piece) < DepthOf(arc.Piece);
+                partials[arc.To].Add(new(path, arc, (path?.Prior ?? 1) * arc.Prior * (again ? 0.45 : 1) * (inward ? 0.8 : 1)));
+            }
         }
-        return [.. Fewer(partials[^1]).OfType<Path>().OrderByDescending(p => p.Prior).Select(p => (Assemble(p), p.Prior, string.Join('|', p.Arcs.Select(a => a.Sign).Where(s => s.Length > 0).Distinct())))];
+        return
+        [
+            .. Fewer(partials[^1])
+                .OfType<Path>()
+                .OrderByDescending(p => p.Prior)
+                .Select(p => (Assemble(p), p.Prior, string.Join('|', p.Arcs.Select(a => a.Sign).Where(s => s.Length > 0).Distinct()))),
+        ];
     }
 
     /// <summary>Of very many beginnings those that are natural and that tags begin with for other instances.</summary>
     private IEnumerable<Path?> Fewer(List<Path?> paths)
     {
-        if (paths.Count <= MostPaths) return paths;
+        if (paths.Count <= MostPaths)
+            return paths;
         var natural = paths.OrderByDescending(p => p!.Prior).Take(MostLookedUp);
         var few = _sampled.Take(LookedUpFor).ToArray();
-        return few.Length == 0 ? natural.Take(MostPaths) : natural.OrderByDescending(p => p!.Prior * Math.Pow(few.Count(i => Begins(p, i)) + 0.1, 1.5)).Take(MostPaths);
+        return few.Length == 0
+            ? natural.Take(MostPaths)
+            : natural.OrderByDescending(p => p!.Prior * Math.Pow(few.Count(i => Begins(p, i)) + 0.1, 1.5)).Take(MostPaths);
     }
 
     private bool Begins(Path? path, InstanceNames instance)
@@ -100,10 +120,14 @@ internal sealed class PatternSearch
 
     private bool Write(Path? path, InstanceNames instance, ref KeyWriter key)
     {
-        if (path is null) return true;
-        if (!Write(path.Before, instance, ref key)) return false;
-        if (path.Arc.Piece is { } piece) return piece.Write(instance, ref key);
-        for (var at = path.Arc.From; at < path.Arc.To; at++) key.Add(_cut.Tokens[at]);
+        if (path is null)
+            return true;
+        if (!Write(path.Before, instance, ref key))
+            return false;
+        if (path.Arc.Piece is { } piece)
+            return piece.Write(instance, ref key);
+        for (var at = path.Arc.From; at < path.Arc.To; at++)
+            key.Add(_cut.Tokens[at]);
         return true;
     }
 
@@ -111,7 +135,12 @@ internal sealed class PatternSearch
     private static int DepthOf(PatternPiece? piece)
     {
         static int Of(PlaceRef place) => place.Level is { } level ? 20 - (int)LevelRules.RankOf(level) : place.Up;
-        return piece switch { TextPiece text => Of(text.Place), NumberPiece { Terms.IsEmpty: false } number => number.Terms.Min(t => Of(t.Place)), _ => 0 };
+        return piece switch
+        {
+            TextPiece text => Of(text.Place),
+            NumberPiece { Terms.IsEmpty: false } number => number.Terms.Min(t => Of(t.Place)),
+            _ => 0,
+        };
     }
 
     private ImmutableArray<PatternPiece> Assemble(Path path)
@@ -123,17 +152,20 @@ internal sealed class PatternSearch
             var upTo = arc.To < tokens.Length ? tokens[arc.To].Start : text.Length;
             var ends = arc.To == tokens.Length ? NameToken.EndOf(text, tokens[^1]) : NameToken.EndOf(text, tokens[arc.To - 1]);
             fixedText += text[end..tokens[arc.From].Start];
-            if (arc.Piece is null) fixedText += text[tokens[arc.From].Start..ends];
+            if (arc.Piece is null)
+                fixedText += text[tokens[arc.From].Start..ends];
             else
             {
-                if (fixedText.Length > 0) pieces.Add(new FixedPiece(fixedText));
+                if (fixedText.Length > 0)
+                    pieces.Add(new FixedPiece(fixedText));
                 fixedText = "";
                 pieces.Add(arc.Piece);
             }
             end = Math.Min(ends, upTo);
         }
         fixedText += text[end..];
-        if (fixedText.Length > 0) pieces.Add(new FixedPiece(fixedText));
+        if (fixedText.Length > 0)
+            pieces.Add(new FixedPiece(fixedText));
         return pieces.ToImmutable();
     }
 
@@ -144,25 +176,37 @@ internal sealed class PatternSearch
         foreach (var place in _places)
         {
             var node = _names.NamesOf(place)!;
-            if (_names.TextOf(new(place, false, TextCut.OrderLetter)) is { } letter) found.Add((letter, new(place, false, TextCut.OrderLetter), 0.55));
+            if (_names.TextOf(new(place, false, TextCut.OrderLetter)) is { } letter)
+                found.Add((letter, new(place, false, TextCut.OrderLetter), 0.55));
             foreach (var ofName in new[] { false, true })
             {
                 void Add(TextCut cut, int length, double prior)
                 {
-                    if (node.TextOf(ofName, cut, length) is { Length: > 0 } key && key.Any(char.IsLetter)) found.Add((key, new(place, ofName, cut, length), prior - ways));
+                    if (node.TextOf(ofName, cut, length) is { Length: > 0 } key && key.Any(char.IsLetter))
+                        found.Add((key, new(place, ofName, cut, length), prior - ways));
                 }
                 Add(TextCut.Whole, 0, 1);
                 var words = (ofName ? node.NameTokens : node.CodeTokens).Count(t => !t.IsNumber);
-                if (words > 1) Add(TextCut.Initials, 0, 0.8);
-                if (words > 1) Add(TextCut.Last, 0, 0.8);
-                if (words > 1) Add(TextCut.First, 0, 0.75);
-                for (var length = 1; length <= 5; length++) Add(TextCut.Letters, length, 0.6 + 0.03 * length);
-                for (var length = 2; length <= 5; length++) Add(TextCut.Consonants, length, 0.58 + 0.03 * length);
+                if (words > 1)
+                    Add(TextCut.Initials, 0, 0.8);
+                if (words > 1)
+                    Add(TextCut.Last, 0, 0.8);
+                if (words > 1)
+                    Add(TextCut.First, 0, 0.75);
+                for (var length = 1; length <= 5; length++)
+                    Add(TextCut.Letters, length, 0.6 + 0.03 * length);
+                for (var length = 2; length <= 5; length++)
+                    Add(TextCut.Consonants, length, 0.58 + 0.03 * length);
                 Add(TextCut.Consonants, 0, 0.7);
             }
             ways += 0.02;
         }
-        return [.. found.GroupBy(f => (f.Item1, f.Item2.Place, f.Item2.OfName, f.Item2.Cut == TextCut.OrderLetter)).Select(g => g.MaxBy(f => f.Item3))];
+        return
+        [
+            .. found
+                .GroupBy(f => (f.Item1, f.Item2.Place, f.Item2.OfName, f.Item2.Cut == TextCut.OrderLetter))
+                .Select(g => g.MaxBy(f => f.Item3)),
+        ];
     }
 
     private List<Arc> ArcsAt(int at)
@@ -173,7 +217,8 @@ internal sealed class PatternSearch
             var key = NameToken.KeyOf(tokens.AsSpan(at, length));
             var inside = _cut.IsInside(at) || _cut.IsInside(at + length);
             foreach (var (feature, piece, prior) in _texts)
-                if (feature == key && ((piece.Cut == TextCut.Whole && !inside) || _sampled.Any(s => s.TextOf(piece) != feature))) arcs.Add(new(at, at + length, piece, prior * (inside ? RunTogether : 1), SignOf(piece)));
+                if (feature == key && ((piece.Cut == TextCut.Whole && !inside) || _sampled.Any(s => s.TextOf(piece) != feature)))
+                    arcs.Add(new(at, at + length, piece, prior * (inside ? RunTogether : 1), SignOf(piece)));
         }
         var token = tokens[at];
         var isFeature = arcs.Any(a => a.To == at + 1);
@@ -186,72 +231,112 @@ internal sealed class PatternSearch
         var digits = NameToken.EndOf(_text, token) - token.Start;
         var pad = _text[token.Start] == '0' && digits > 1 ? digits : 0;
         var ofProperty = _ofProperty.Contains(_cut.WholeOf(at));
-        void Follow(double prior, long offset, params ImmutableArray<NumberTerm> terms) => numbers.Add(new(at, at + 1, new NumberPiece(terms, offset, pad), prior * (ofProperty ? Coinciding : 1), SignOf(terms)));
+        void Follow(double prior, long offset, params ImmutableArray<NumberTerm> terms) =>
+            numbers.Add(new(at, at + 1, new NumberPiece(terms, offset, pad), prior * (ofProperty ? Coinciding : 1), SignOf(terms)));
         var known = new HashSet<long>();
         foreach (var place in _places)
-            foreach (var kind in Enum.GetValues<NumberKind>())
+        foreach (var kind in Enum.GetValues<NumberKind>())
+        {
+            if (_names.NumberOf(place, kind) is not { } number || !Varies(place, kind))
+                continue;
+            var rank = (place == PlaceRef.Self ? 1 : 0.9) * RankOf(kind);
+            NumberTerm Term(long times) => new(place, kind, times);
+            // Part of a number is taken as it stands; counting on from it would be far-fetched.
+            if (kind is NumberKind.Tail or NumberKind.Head && token.Number != number)
+                continue;
+            Follow((token.Number == number ? 1 : 0.4) * rank, token.Number - number, Term(1));
+            if (kind is NumberKind.Tail or NumberKind.Head)
+                continue;
+            foreach (var step in Steps)
             {
-                if (_names.NumberOf(place, kind) is not { } number || !Varies(place, kind)) continue;
-                var rank = (place == PlaceRef.Self ? 1 : 0.9) * RankOf(kind);
-                NumberTerm Term(long times) => new(place, kind, times);
-                // Part of a number is taken as it stands; counting on from it would be far-fetched.
-                if (kind is NumberKind.Tail or NumberKind.Head && token.Number != number) continue;
-                Follow((token.Number == number ? 1 : 0.4) * rank, token.Number - number, Term(1));
-                if (kind is NumberKind.Tail or NumberKind.Head) continue;
-                foreach (var step in Steps)
-                {
-                    var leads = token.Number / step == number;
-                    var holds = token.Number / step % 10 == number % 10;
-                    if (token.Number - number * step < 0 && !holds) continue;
-                    Follow((leads ? 0.9 : holds ? 0.7 : 0.25) * rank, token.Number - number * step, Term(step));
-                }
-                if (known.Add(number))
-                    foreach (var (step, prior) in Observed(_cut.WholeOf(at), place, kind))
-                        if (step > 1 && !Steps.Contains(step)) Follow(prior * rank, token.Number - number * step, Term(step));
+                var leads = token.Number / step == number;
+                var holds = token.Number / step % 10 == number % 10;
+                if (token.Number - number * step < 0 && !holds)
+                    continue;
+                Follow(
+                    (
+                        leads ? 0.9
+                        : holds ? 0.7
+                        : 0.25
+                    ) * rank,
+                    token.Number - number * step,
+                    Term(step)
+                );
             }
+            if (known.Add(number))
+                foreach (var (step, prior) in Observed(_cut.WholeOf(at), place, kind))
+                    if (step > 1 && !Steps.Contains(step))
+                        Follow(prior * rank, token.Number - number * step, Term(step));
+        }
         Pairs(token.Number, Follow);
         var exact = numbers.Any(a => a.Prior >= 0.85) || isFeature;
         arcs.Add(new(at, at + 1, null, exact && !ofProperty ? 0.55 : 0.75, ""));
         // What comes to the same for all instances looked at is one way, the most natural.
-        arcs.AddRange(numbers.GroupBy(a => string.Join(',', _sampled.Select(i => ((NumberPiece)a.Piece!).ValueFor(i)))).Select(g => g.MaxBy(a => a.Prior)!));
+        arcs.AddRange(
+            numbers
+                .GroupBy(a => string.Join(',', _sampled.Select(i => ((NumberPiece)a.Piece!).ValueFor(i))))
+                .Select(g => g.MaxBy(a => a.Prior)!)
+        );
         return arcs;
     }
 
     /// <summary>A number that holds two: the area's and the unit's, as 1102 in area 11.</summary>
     private void Pairs(long value, Action<double, long, ImmutableArray<NumberTerm>> follow)
     {
-        if (value < 11) return;
+        if (value < 11)
+            return;
         foreach (var ownKind in WholeNumbers)
         {
-            if (_names.NumberOf(PlaceRef.Self, ownKind) is not { } own || !Varies(PlaceRef.Self, ownKind)) continue;
+            if (_names.NumberOf(PlaceRef.Self, ownKind) is not { } own || !Varies(PlaceRef.Self, ownKind))
+                continue;
             foreach (var place in _places.Skip(1))
-                foreach (var kind in WholeNumbers)
+            foreach (var kind in WholeNumbers)
+            {
+                if (_names.NumberOf(place, kind) is not { } above || !Varies(place, kind))
+                    continue;
+                for (var outer = 10L; outer <= value; outer *= 10)
+                for (var inner = 1L; inner < outer; inner *= 10)
                 {
-                    if (_names.NumberOf(place, kind) is not { } above || !Varies(place, kind)) continue;
-                    for (var outer = 10L; outer <= value; outer *= 10)
-                        for (var inner = 1L; inner < outer; inner *= 10)
-                        {
-                            var (leads, holds) = (value / outer == above, value / outer % 10 == above % 10);
-                            if (!holds || value / inner % (outer / inner) % 100 != own % 100) continue;
-                            if (value - above * outer - own * inner < 0) continue;
-                            follow((leads ? 0.95 : 0.75) * Math.Sqrt(RankOf(kind)) * RankOf(ownKind), value - above * outer - own * inner, [new(place, kind, outer), new(PlaceRef.Self, ownKind, inner)]);
-                        }
+                    var (leads, holds) = (value / outer == above, value / outer % 10 == above % 10);
+                    if (!holds || value / inner % (outer / inner) % 100 != own % 100)
+                        continue;
+                    if (value - above * outer - own * inner < 0)
+                        continue;
+                    follow(
+                        (leads ? 0.95 : 0.75) * Math.Sqrt(RankOf(kind)) * RankOf(ownKind),
+                        value - above * outer - own * inner,
+                        [new(place, kind, outer), new(PlaceRef.Self, ownKind, inner)]
+                    );
                 }
+            }
         }
     }
 
     private bool Varies(PlaceRef place, NumberKind kind)
     {
-        if (place == PlaceRef.Self && kind == NumberKind.Number) return true;
+        if (place == PlaceRef.Self && kind == NumberKind.Number)
+            return true;
         var own = _names.NumberOf(place, kind);
-        if (_sampled.All(s => s.NumberOf(place, kind) == own)) return false;
+        if (_sampled.All(s => s.NumberOf(place, kind) == own))
+            return false;
         // Two kinds of number that go the same steps are one, and the first of them is the more natural.
         for (var other = NumberKind.Number; other < kind; other++)
-            if (_names.NumberOf(place, other) is { } its && _sampled.All(s => s.NumberOf(place, kind) - own == s.NumberOf(place, other) - its)) return false;
+            if (
+                _names.NumberOf(place, other) is { } its
+                && _sampled.All(s => s.NumberOf(place, kind) - own == s.NumberOf(place, other) - its)
+            )
+                return false;
         return true;
     }
 
-    internal static double RankOf(NumberKind kind) => kind switch { NumberKind.Number => 1, NumberKind.Tail or NumberKind.Head => 0.85, NumberKind.Order => 0.75, _ => 0.6 };
+    internal static double RankOf(NumberKind kind) =>
+        kind switch
+        {
+            NumberKind.Number => 1,
+            NumberKind.Tail or NumberKind.Head => 0.85,
+            NumberKind.Order => 0.75,
+            _ => 0.6,
+        };
 
     /// <summary>Steps that other examples show, or that tags of the same shape lie apart.</summary>
     private IEnumerable<(long Step, double Prior)> Observed(int at, PlaceRef place, NumberKind kind)
@@ -260,11 +345,22 @@ internal sealed class PatternSearch
         foreach (var example in _others)
         {
             var theirs = _lexicon.Tokens[(int)_face][example.Position];
-            if (theirs.Length != tokens.Length || !theirs[at].IsNumber || example.Instance.NumberOf(place, kind) is not { } its || its == number) continue;
-            if ((theirs[at].Number - tokens[at].Number) % (its - number) == 0 && (theirs[at].Number - tokens[at].Number) / (its - number) is > 0 and var step) yield return (step, 0.95);
+            if (
+                theirs.Length != tokens.Length
+                || !theirs[at].IsNumber
+                || example.Instance.NumberOf(place, kind) is not { } its
+                || its == number
+            )
+                continue;
+            if (
+                (theirs[at].Number - tokens[at].Number) % (its - number) == 0
+                && (theirs[at].Number - tokens[at].Number) / (its - number) is > 0 and var step
+            )
+                yield return (step, 0.95);
         }
         // The tags of one shape are looked up number by number around the example, as far as steps usually go.
-        if (_others.Count > 0 || _face == TagFace.Description) yield break;
+        if (_others.Count > 0 || _face == TagFace.Description)
+            yield break;
         Span<char> room = stackalloc char[256];
         var near = new List<long>();
         for (var step = 2L; step <= MostApart; step++)
@@ -272,16 +368,26 @@ internal sealed class PatternSearch
             var key = new KeyWriter(room);
             for (var i = 0; i < tokens.Length; i++)
             {
-                if (i == at) key.Add(tokens[i].Number + step);
-                else key.Add(tokens[i]);
+                if (i == at)
+                    key.Add(tokens[i].Number + step);
+                else
+                    key.Add(tokens[i]);
             }
-            if (_lexicon.Has(_face, key.Key)) near.Add(step);
+            if (_lexicon.Has(_face, key.Key))
+                near.Add(step);
         }
-        foreach (var step in near.Concat(near.Where(s => s % 2 == 0).Select(s => s / 2)).Distinct()) yield return (step, _hints.Contains(step) ? 0.5 : 0.3);
-        foreach (var step in _hints) if (!near.Contains(step) && !near.Contains(step * 2)) yield return (step, 0.5);
+        foreach (var step in near.Concat(near.Where(s => s % 2 == 0).Select(s => s / 2)).Distinct())
+            yield return (step, _hints.Contains(step) ? 0.5 : 0.3);
+        foreach (var step in _hints)
+            if (!near.Contains(step) && !near.Contains(step * 2))
+                yield return (step, 0.5);
     }
 
     private static string SignOf(TextPiece piece) => piece.Place == PlaceRef.Self ? "self" : $"{piece.Place}:text";
 
-    private static string SignOf(ImmutableArray<NumberTerm> terms) => string.Join('+', terms.Select(t => t is { Place.Up: 0, Kind: NumberKind.Number, Times: 1 } ? "self" : $"{t.Place}:{t.Kind}*{t.Times}"));
+    private static string SignOf(ImmutableArray<NumberTerm> terms) =>
+        string.Join(
+            '+',
+            terms.Select(t => t is { Place.Up: 0, Kind: NumberKind.Number, Times: 1 } ? "self" : $"{t.Place}:{t.Kind}*{t.Times}")
+        );
 }

@@ -16,14 +16,17 @@ internal sealed class PlantNames(PlantModel model)
     public NodeNames Of(Equipment node) => _sheets.TryGetValue(node.Id, out var sheet) ? sheet : _sheets[node.Id] = new(node);
 
     public InstanceNames Of(long equipmentId) =>
-        _instances.TryGetValue(equipmentId, out var sheet) ? sheet : _instances[equipmentId] = new(model.Equipment[equipmentId], model.Index.LineageOf(equipmentId), this);
+        _instances.TryGetValue(equipmentId, out var sheet)
+            ? sheet
+            : _instances[equipmentId] = new(model.Equipment[equipmentId], model.Index.LineageOf(equipmentId), this);
 
     /// <summary>The nodes that are called by a mark.</summary>
     public IReadOnlyList<Equipment> Called(ReadOnlySpan<char> mark)
     {
         if (_called.Count == 0)
             foreach (var node in model.Equipment.Values)
-                foreach (var its in Of(node).Marks) (_called.TryGetValue(its, out var list) ? list : _called[its] = []).Add(node);
+            foreach (var its in Of(node).Marks)
+                (_called.TryGetValue(its, out var list) ? list : _called[its] = []).Add(node);
         return _called.GetAlternateLookup<ReadOnlySpan<char>>().TryGetValue(mark, out var found) ? found : [];
     }
 
@@ -39,16 +42,19 @@ internal sealed class PlantNames(PlantModel model)
         if (_counts.Count == 0)
         {
             var counts = new Dictionary<(long?, EquipmentLevel), long>();
-            foreach (var one in model.Index.Below(null)) _counts[one.Id] = counts[KindOf(one)] = counts.GetValueOrDefault(KindOf(one)) + 1;
+            foreach (var one in model.Index.Below(null))
+                _counts[one.Id] = counts[KindOf(one)] = counts.GetValueOrDefault(KindOf(one)) + 1;
         }
         return _counts[node.Id];
     }
 
     private (long Position, long Order) PlaceOf(Equipment node)
     {
-        if (_places.TryGetValue(node.Id, out var known)) return known;
+        if (_places.TryGetValue(node.Id, out var known))
+            return known;
         var (position, orders) = (0, new Dictionary<(long?, EquipmentLevel), long>());
-        foreach (var one in model.Index.ChildrenOf(node.ParentId)) _places[one.Id] = (++position, orders[KindOf(one)] = orders.GetValueOrDefault(KindOf(one)) + 1);
+        foreach (var one in model.Index.ChildrenOf(node.ParentId))
+            _places[one.Id] = (++position, orders[KindOf(one)] = orders.GetValueOrDefault(KindOf(one)) + 1);
         return _places[node.Id];
     }
 

@@ -13,11 +13,22 @@ internal sealed class PropertyWords
     public PropertyWords(PlantModel model, IReadOnlyList<ResolvedProperty> properties)
     {
         var said = properties.ToDictionary(p => p.Id, p => Says(model, p));
-        var common = said.Values.SelectMany(s => s.Words.Select(w => w.Meaning).Distinct()).GroupBy(m => m).ToDictionary(g => g.Key, g => g.Count(), StringComparer.Ordinal);
-        _said = said.ToDictionary(s => s.Key, s => new Said([.. s.Value.Words.Select(w => w with { Weight = w.Weight / common[w.Meaning] })], s.Value.Purposes, s.Value.Quantity));
+        var common = said
+            .Values.SelectMany(s => s.Words.Select(w => w.Meaning).Distinct())
+            .GroupBy(m => m)
+            .ToDictionary(g => g.Key, g => g.Count(), StringComparer.Ordinal);
+        _said = said.ToDictionary(
+            s => s.Key,
+            s => new Said(
+                [.. s.Value.Words.Select(w => w with { Weight = w.Weight / common[w.Meaning] })],
+                s.Value.Purposes,
+                s.Value.Quantity
+            )
+        );
     }
 
-    /// <summary>How much of what the property is called a tag's words say, 0 to 1; what they say besides of another purpose counts against it.</summary>
+    /// <summary>How much of what the property is called a tag's words say, 0 to 1; what they say besides of another purpose counts against
+    /// it.</summary>
     /// <param name="propertyId">The property.</param>
     /// <param name="words">The tag's words without those that name the instance.</param>
     public double Match(long propertyId, IReadOnlyList<TagWord> words)
@@ -29,11 +40,20 @@ internal sealed class PropertyWords
             all += word.Weight;
             sum += word.Weight * words.Select(w => w.Says(word)).DefaultIfEmpty().Max();
         }
-        if (all == 0) return 0;
-        var besides = words.Where(w => w.Purpose is { } purpose && !said.Purposes.Contains(purpose)).Select(w => w.Purpose).Distinct().Count();
+        if (all == 0)
+            return 0;
+        var besides = words
+            .Where(w => w.Purpose is { } purpose && !said.Purposes.Contains(purpose))
+            .Select(w => w.Purpose)
+            .Distinct()
+            .Count();
         // Instrument letters of another quantity say that something else is measured.
         var letters = words.Where(w => w.Letters.Count > 0 && w.Meanings.Count == 0).ToArray();
-        var elsewhere = said.Quantity is { } quantity && letters.Length > 0 && !letters.Any(l => l.Letters.Contains(quantity)) && !words.Any(w => w.Meanings.Contains(quantity));
+        var elsewhere =
+            said.Quantity is { } quantity
+            && letters.Length > 0
+            && !letters.Any(l => l.Letters.Contains(quantity))
+            && !words.Any(w => w.Meanings.Contains(quantity));
         return Math.Max(0, sum / all - 0.35 * besides) * (elsewhere ? 0.4 : 1);
     }
 
@@ -49,41 +69,55 @@ internal sealed class PropertyWords
                     words.TryAdd($"#{token.Number}", new($"#{token.Number}", weight, [token.Text.TrimStart('0')], []));
                     continue;
                 }
-                if (Unsaying.Contains(token.Text)) continue;
+                if (Unsaying.Contains(token.Text))
+                    continue;
                 var meanings = TradeWords.Of(token.Text);
                 var meaning = meanings.Count > 0 && TradeWords.Of(token.Text)[0] is var first ? first : token.Text;
                 words[meaning] = words.TryGetValue(meaning, out var known)
-                    ? known with { Spellings = [.. known.Spellings.Union([token.Text])], Weight = Math.Max(known.Weight, weight) }
+                    ? known with
+                    {
+                        Spellings = [.. known.Spellings.Union([token.Text])],
+                        Weight = Math.Max(known.Weight, weight),
+                    }
                     : new(meaning, weight, [token.Text], [.. meanings]);
             }
         }
         Add(property.Code, 1);
         Add(property.Name, 1);
         var quantity = model.Units.Find(property.Facts.Unit) is { } unit ? QuantityWord(unit.Quantity) : null;
-        if (quantity is not null && !words.ContainsKey(quantity)) words[quantity] = new(quantity, 0.4, [quantity], [quantity]);
+        if (quantity is not null && !words.ContainsKey(quantity))
+            words[quantity] = new(quantity, 0.4, [quantity], [quantity]);
         // What a value is for sets it apart but does not say what it is.
-        return new([.. words.Values.Select(w => TradeWords.IsPurpose(w.Meaning) ? w with { Weight = w.Weight * 0.5 } : w)], [.. words.Values.SelectMany(w => w.Meanings).Where(TradeWords.IsPurpose)], quantity);
+        return new(
+            [.. words.Values.Select(w => TradeWords.IsPurpose(w.Meaning) ? w with { Weight = w.Weight * 0.5 } : w)],
+            [.. words.Values.SelectMany(w => w.Meanings).Where(TradeWords.IsPurpose)],
+            quantity
+        );
     }
 
-    private static readonly HashSet<string> Unsaying = new(["of", "the", "in", "at", "and", "for", "to", "a", "an", "by", "der", "die", "das", "de", "del", "la", "el", "und", "y", "x"], StringComparer.Ordinal);
+    private static readonly HashSet<string> Unsaying = new(
+        ["of", "the", "in", "at", "and", "for", "to", "a", "an", "by", "der", "die", "das", "de", "del", "la", "el", "und", "y", "x"],
+        StringComparer.Ordinal
+    );
 
-    private static string? QuantityWord(string quantity) => quantity switch
-    {
-        "temperature" => "temperature",
-        "pressure" or "pressure (absolute)" => "pressure",
-        "volume flow" or "mass flow" => "flow",
-        "mass" => "mass",
-        "speed" or "rotation (as frequency)" or "rotation (as angular velocity)" => "speed",
-        "current" => "current",
-        "voltage" => "voltage",
-        "power" => "power",
-        "energy" => "energy",
-        "frequency" => "frequency",
-        "density" => "density",
-        "conductivity" => "conductivity",
-        "volume" => "volume",
-        _ => null,
-    };
+    private static string? QuantityWord(string quantity) =>
+        quantity switch
+        {
+            "temperature" => "temperature",
+            "pressure" or "pressure (absolute)" => "pressure",
+            "volume flow" or "mass flow" => "flow",
+            "mass" => "mass",
+            "speed" or "rotation (as frequency)" or "rotation (as angular velocity)" => "speed",
+            "current" => "current",
+            "voltage" => "voltage",
+            "power" => "power",
+            "energy" => "energy",
+            "frequency" => "frequency",
+            "density" => "density",
+            "conductivity" => "conductivity",
+            "volume" => "volume",
+            _ => null,
+        };
 
     private sealed record Said(IReadOnlyList<PropertyWord> Words, HashSet<string> Purposes, string? Quantity);
 }

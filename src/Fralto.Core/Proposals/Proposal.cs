@@ -12,4 +12,13 @@ namespace Fralto.Core.Proposals;
 /// <param name="Certainty">0 to 1: how sure the tag is the right one.</param>
 /// <param name="Parts">What speaks for and against it, the weightiest first.</param>
 /// <param name="Reason">Why it is held back or open; null for a proposal.</param>
-public sealed record Proposal(long EquipmentId, long PropertyId, ProposalKind Kind, long? TagId, Slice? Slice, double Certainty, ImmutableArray<ScorePart> Parts, string? Reason);
+public sealed record Proposal(
+    long EquipmentId,
+    long PropertyId,
+    ProposalKind Kind,
+    long? TagId,
+    Slice? Slice,
+    double Certainty,
+    ImmutableArray<ScorePart> Parts,
+    string? Reason
+);

@@ -5,7 +5,8 @@ using Fralto.Core.Plant;
 
 namespace Fralto.Core.Proposals;
 
-/// <summary>What was read of tags and learned of models, kept for as long as there are these tags and models, so that each window that asks need not learn again.</summary>
+/// <summary>What was read of tags and learned of models, kept for as long as there are these tags and models, so that each window that asks
+/// need not learn again.</summary>
 /// <remarks>Whoever asks often keeps one and passes it; it changes no answer, and several may use it at once.</remarks>
 public sealed class ProposalMemory
 {

@@ -29,6 +29,7 @@ public sealed record ProposalQuestion(PlantModel Model)
     /// <summary>The raw number a tag gives now; null for one that gives none. Without it values say nothing.</summary>
     public Func<Tag, double?>? Raw { get; init; }
 
-    /// <summary>How small and how large the raw number of a tag has been since it is read as it is now; null for one that gives none.</summary>
+    /// <summary>How small and how large the raw number of a tag has been since it is read as it is now; null for one that gives
+    /// none.</summary>
     public Func<Tag, Magnitudes?>? Magnitudes { get; init; }
 }

@@ -45,7 +45,13 @@ internal sealed class ProposalRun
 
     public void Add(Template template, ResolvedProperty[] properties, Equipment[] instances, Equipment[] asked)
     {
-        var matrix = new TemplateMatrix(template, properties, [.. instances.Select(e => _nodes.Of(e.Id))], [.. asked.Select(e => _nodes.Of(e.Id))], new(_model, properties));
+        var matrix = new TemplateMatrix(
+            template,
+            properties,
+            [.. instances.Select(e => _nodes.Of(e.Id))],
+            [.. asked.Select(e => _nodes.Of(e.Id))],
+            new(_model, properties)
+        );
         _matrices.Add(matrix);
     }
 
@@ -53,22 +59,25 @@ internal sealed class ProposalRun
     {
         _learner.Learn(_matrices);
         var cells = Cells();
-        foreach (var cell in cells) Name(cell);
+        foreach (var cell in cells)
+            Name(cell);
         AddByWords(cells);
-        foreach (var cell in cells) Weigh(cell);
+        foreach (var cell in cells)
+            Weigh(cell);
         Assign(cells);
-        if (Neighbours(cells) | _homes.Compare(cells) | Lonely(cells)) Assign(cells);
+        if (Neighbours(cells) | _homes.Compare(cells) | Lonely(cells))
+            Assign(cells);
         return new(Answer(cells), [.. _matrices.SelectMany(RulesOf)]);
     }
 
     private List<OpenCell> Cells() =>
-    [
-        .. from matrix in _matrices
-           from instance in matrix.Asked
-           from property in matrix.Properties
-           where !_model.Bindings.ContainsKey((instance.Instance.Id, property.Id))
-           select new OpenCell(matrix, instance, property),
-    ];
+        [
+            .. from matrix in _matrices
+            from instance in matrix.Asked
+            from property in matrix.Properties
+            where !_model.Bindings.ContainsKey((instance.Instance.Id, property.Id))
+            select new OpenCell(matrix, instance, property),
+        ];
 
     /// <summary>Finds the tags that rules name for a cell.</summary>
     private void Name(OpenCell cell)
@@ -76,16 +85,20 @@ internal sealed class ProposalRun
         Span<char> room = stackalloc char[256];
         foreach (var guess in cell.Matrix.Guesses[cell.Property.Id])
         {
-            if (guess.StrengthFor(cell.Instance) is not (> 0.05 and var strength)) continue;
+            if (guess.StrengthFor(cell.Instance) is not (> 0.05 and var strength))
+                continue;
             var key = new KeyWriter(room);
             guess.Pattern.Write(cell.Instance, ref key, out var whole);
             var slice = whole ? guess.Pattern.SliceFor(cell.Instance) : null;
-            if (!whole || (guess.Pattern.NamesPart && slice is null)) continue;
+            if (!whole || (guess.Pattern.NamesPart && slice is null))
+                continue;
             foreach (var position in _lexicon.With(guess.Face, key.Key))
             {
-                if (cell.Instance.Instance.Refuses(cell.Property.Id, _lexicon.Tags[position].Id)) continue;
+                if (cell.Instance.Instance.Refuses(cell.Property.Id, _lexicon.Tags[position].Id))
+                    continue;
                 var candidate = cell.Of(position, slice);
-                if (candidate.By[(int)guess.Face] is not { } known || known.StrengthFor(cell.Instance) < strength) candidate.By[(int)guess.Face] = guess;
+                if (candidate.By[(int)guess.Face] is not { } known || known.StrengthFor(cell.Instance) < strength)
+                    candidate.By[(int)guess.Face] = guess;
             }
         }
     }
@@ -93,29 +106,45 @@ internal sealed class ProposalRun
     /// <summary>Where no rule names a free tag, tags whose words speak of the instance and of the property are looked at.</summary>
     private void AddByWords(List<OpenCell> cells)
     {
-        var lacking = cells.Where(c => !c.Candidates.Any(k => k.By.Any(g => g?.StrengthFor(c.Instance) >= StrongRule) && _used.IsFree(k.Position, k.Slice))).ToArray();
+        var lacking = cells
+            .Where(c =>
+                !c.Candidates.Any(k => k.By.Any(g => g?.StrengthFor(c.Instance) >= StrongRule) && _used.IsFree(k.Position, k.Slice))
+            )
+            .ToArray();
         _scale.Look(lacking.Select(c => c.Instance));
         foreach (var group in lacking.GroupBy(c => c.Instance))
         {
             var near = _scale.Near(group.Key);
             foreach (var cell in group)
-                foreach (var (position, _, words) in near.Select(n => (n, Match: _scale.SaysTheSame(cell, n.Position) ? 1 : cell.Matrix.Words.Match(cell.Property.Id, n.Words))).Where(n => n.Match >= 0.5).OrderByDescending(n => n.Match).Take(MostCandidates).Select(n => n.n))
-                    if (!cell.Instance.Instance.Refuses(cell.Property.Id, _lexicon.Tags[position].Id)) cell.Of(position, PartOf(cell));
+            foreach (
+                var (position, _, words) in near.Select(n =>
+                        (n, Match: _scale.SaysTheSame(cell, n.Position) ? 1 : cell.Matrix.Words.Match(cell.Property.Id, n.Words))
+                    )
+                    .Where(n => n.Match >= 0.5)
+                    .OrderByDescending(n => n.Match)
+                    .Take(MostCandidates)
+                    .Select(n => n.n)
+            )
+                if (!cell.Instance.Instance.Refuses(cell.Property.Id, _lexicon.Tags[position].Id))
+                    cell.Of(position, PartOf(cell));
         }
     }
 
     /// <summary>The part of their tags that all examples of a property are bound to; null for all of it.</summary>
-    private static Slice? PartOf(OpenCell cell) => cell.Matrix.Examples[cell.Property.Id] is [var first, .. var rest] && rest.All(e => e.Slice == first.Slice) ? first.Slice : null;
+    private static Slice? PartOf(OpenCell cell) =>
+        cell.Matrix.Examples[cell.Property.Id] is [var first, .. var rest] && rest.All(e => e.Slice == first.Slice) ? first.Slice : null;
 
     private void Weigh(OpenCell cell)
     {
         foreach (var candidate in cell.Candidates)
         {
             _scale.Weigh(cell, candidate);
-            if (!_used.IsFree(candidate.Position, candidate.Slice)) Taken(cell, candidate);
+            if (!_used.IsFree(candidate.Position, candidate.Slice))
+                Taken(cell, candidate);
         }
         _homes.Weigh(cell);
-        if (cell.Candidates.Count <= MostCandidates) return;
+        if (cell.Candidates.Count <= MostCandidates)
+            return;
         var best = cell.Candidates.OrderByDescending(c => c.Odds).Take(MostCandidates).ToArray();
         cell.Candidates.Clear();
         cell.Candidates.AddRange(best);
@@ -125,7 +154,10 @@ internal sealed class ProposalRun
     {
         var by = _used.By(candidate.Position, candidate.Slice)!;
         candidate.IsMisfit = true;
-        candidate.Against ??= $"{_lexicon.Tags[candidate.Position].Name}{candidate.Slice} already feeds {_model.Index.PathOf(by.EquipmentId)} {_model.Index.PropertiesOf(_model.Equipment[by.EquipmentId].TemplateId!.Value).First(p => p.Id == by.PropertyId).Name}; one of the two is wrong.";
+        candidate.Against ??=
+            $"{_lexicon.Tags[candidate.Position].Name}{candidate.Slice} already feeds {_model.Index.PathOf(by.EquipmentId)} "
+            + $"{_model.Index.PropertiesOf(_model.Equipment[by.EquipmentId].TemplateId!.Value).First(p => p.Id == by.PropertyId).Name}; "
+            + $"one of the two is wrong.";
     }
 
     /// <summary>Gives each tag to the cell where it does the most good, over the whole matrix at once.</summary>
@@ -138,91 +170,148 @@ internal sealed class ProposalRun
             cells[row].Given = null;
             foreach (var candidate in cells[row].Candidates)
             {
-                if (candidate.IsMisfit || candidate.Odds <= LowestOdds) continue;
-                if (!columns.TryGetValue((candidate.Position, candidate.Slice), out var column)) columns[(candidate.Position, candidate.Slice)] = column = columns.Count;
+                if (candidate.IsMisfit || candidate.Odds <= LowestOdds)
+                    continue;
+                if (!columns.TryGetValue((candidate.Position, candidate.Slice), out var column))
+                    columns[(candidate.Position, candidate.Slice)] = column = columns.Count;
                 pairs.Add((row, column, candidate.Odds - LowestOdds));
             }
         }
         var given = SparseAssignment.Solve(cells.Count, columns.Count, pairs);
         var sources = new (int Position, Slice? Slice)[columns.Count];
-        foreach (var (source, column) in columns) sources[column] = source;
+        foreach (var (source, column) in columns)
+            sources[column] = source;
         for (var row = 0; row < cells.Count; row++)
-            if (given[row] >= 0) cells[row].Given = cells[row].Of(sources[given[row]].Position, sources[given[row]].Slice);
+            if (given[row] >= 0)
+                cells[row].Given = cells[row].Of(sources[given[row]].Position, sources[given[row]].Slice);
     }
 
-    /// <summary>Instance after instance at the same step: addresses that keep it speak for their tags, one that breaks it against.</summary>
+    /// <summary>Instance after instance at the same step: addresses that keep it speak for their tags, one that breaks it
+    /// against.</summary>
     /// <returns>True when something was changed by it.</returns>
     private bool Neighbours(List<OpenCell> cells)
     {
         var changed = false;
         foreach (var column in cells.Where(c => c.Given is { Slice: null }).GroupBy(c => (c.Matrix, c.Property.Id)))
         {
-            var known = column.Key.Matrix.Examples[column.Key.Id].Where(e => e.Slice is null).Select(e => (e.Instance, At: AddressOf(e.Position)))
+            var known = column
+                .Key.Matrix.Examples[column.Key.Id]
+                .Where(e => e.Slice is null)
+                .Select(e => (e.Instance, At: AddressOf(e.Position)))
                 .Concat(column.Where(c => c.Given!.Certainty > 0.7).Select(c => (c.Instance, At: AddressOf(c.Given!.Position))))
-                .Where(k => k.At is not null).Select(k => (k.At!.Value.Controller, k.At.Value.Number, Order: OrderOf(k.Instance))).Where(k => k.Order is not null).ToArray();
-            foreach (var line in known.GroupBy(k => k.Controller).Where(g => g.Count() > 3).Select(g => AddressLine.Through(g.Key, [.. g.Select(k => (k.Order!.Value, k.Number))])).OfType<AddressLine>())
-                foreach (var cell in column)
-                {
-                    if (AddressOf(cell.Given!.Position) is not { } at || at.Controller != line.Source || OrderOf(cell.Instance) is not { } order) continue;
-                    var keeps = Math.Abs(line.At(order) - at.Number) < 0.5;
-                    cell.Given.Add(ScorePartKind.Neighbours, keeps ? 1 : -1.6, $"its address {(keeps ? "follows its neighbours'" : "breaks the series of its neighbours")}, which come at a step of {(line.Step / 16).ToString("0.##", CultureInfo.InvariantCulture)}");
-                    changed |= !keeps;
-                }
+                .Where(k => k.At is not null)
+                .Select(k => (k.At!.Value.Controller, k.At.Value.Number, Order: OrderOf(k.Instance)))
+                .Where(k => k.Order is not null)
+                .ToArray();
+            foreach (
+                var line in known
+                    .GroupBy(k => k.Controller)
+                    .Where(g => g.Count() > 3)
+                    .Select(g => AddressLine.Through(g.Key, [.. g.Select(k => (k.Order!.Value, k.Number))]))
+                    .OfType<AddressLine>()
+            )
+            foreach (var cell in column)
+            {
+                if (
+                    AddressOf(cell.Given!.Position) is not { } at
+                    || at.Controller != line.Source
+                    || OrderOf(cell.Instance) is not { } order
+                )
+                    continue;
+                var keeps = Math.Abs(line.At(order) - at.Number) < 0.5;
+                cell.Given.Add(
+                    ScorePartKind.Neighbours,
+                    keeps ? 1 : -1.6,
+                    $"its address {(keeps ? "follows its neighbours'" : "breaks the series of its neighbours")}, which come at a step "
+                        + $"of {(line.Step / 16).ToString("0.##", CultureInfo.InvariantCulture)}"
+                );
+                changed |= !keeps;
+            }
         }
         return changed;
     }
 
-    /// <summary>Without an example, what few instances of a template have a tag for is called so by chance: a number of theirs happens to be that of another.</summary>
+    /// <summary>Without an example, what few instances of a template have a tag for is called so by chance: a number of theirs happens to
+    /// be that of another.</summary>
     /// <returns>True when something was changed by it.</returns>
     private static bool Lonely(List<OpenCell> cells)
     {
         var changed = false;
-        foreach (var column in cells.GroupBy(c => (c.Matrix, c.Property.Id)).Where(g => g.Key.Matrix.Examples[g.Key.Id].Count == 0 && g.Count() >= FewestTogether))
+        foreach (
+            var column in cells
+                .GroupBy(c => (c.Matrix, c.Property.Id))
+                .Where(g => g.Key.Matrix.Examples[g.Key.Id].Count == 0 && g.Count() >= FewestTogether)
+        )
         {
             var given = column.Where(c => c.Given?.Certainty >= ProposalQuestion.DefaultThreshold).ToArray();
-            if (given.Length == 0 || given.Length >= Together * column.Count()) continue;
-            foreach (var cell in given) cell.Given!.Add(ScorePartKind.Neighbours, -2, $"only {given.Length} of {column.Count()} instances have a tag called so");
+            if (given.Length == 0 || given.Length >= Together * column.Count())
+                continue;
+            foreach (var cell in given)
+                cell.Given!.Add(ScorePartKind.Neighbours, -2, $"only {given.Length} of {column.Count()} instances have a tag called so");
             changed = true;
         }
         return changed;
     }
 
-    private (long Controller, long Number)? AddressOf(int position) => _lexicon.Tags[position] is { Address: ModbusAddress at } tag ? (tag.ControllerId * 4096 + (at.UnitId ?? 256) * 4 + (int)at.Area, at.Offset * 16L + (at.Bit ?? 0)) : null;
+    private (long Controller, long Number)? AddressOf(int position) =>
+        _lexicon.Tags[position] is { Address: ModbusAddress at } tag
+            ? (tag.ControllerId * 4096 + (at.UnitId ?? 256) * 4 + (int)at.Area, at.Offset * 16L + (at.Bit ?? 0))
+            : null;
 
-    private static long? OrderOf(InstanceNames instance) => instance.NumberOf(PlaceRef.Self, NumberKind.Number) ?? instance.NumberOf(PlaceRef.Self, NumberKind.Order);
+    private static long? OrderOf(InstanceNames instance) =>
+        instance.NumberOf(PlaceRef.Self, NumberKind.Number) ?? instance.NumberOf(PlaceRef.Self, NumberKind.Order);
 
     private ImmutableArray<Proposal> Answer(List<OpenCell> cells)
     {
         var holder = new Dictionary<(int, Slice?), OpenCell>();
         foreach (var cell in cells)
-            if (cell.Given is { } given) holder[(given.Position, given.Slice)] = cell;
-        var wanting = cells.SelectMany(c => c.Candidates.Where(k => !k.IsMisfit).Select(k => (Cell: c, Candidate: k))).GroupBy(w => (w.Candidate.Position, w.Candidate.Slice)).Where(g => g.Skip(1).Any()).ToDictionary(g => g.Key, g => g.ToArray());
+            if (cell.Given is { } given)
+                holder[(given.Position, given.Slice)] = cell;
+        var wanting = cells
+            .SelectMany(c => c.Candidates.Where(k => !k.IsMisfit).Select(k => (Cell: c, Candidate: k)))
+            .GroupBy(w => (w.Candidate.Position, w.Candidate.Slice))
+            .Where(g => g.Skip(1).Any())
+            .ToDictionary(g => g.Key, g => g.ToArray());
         var rivals = cells.Select(c => c.Given is null ? null : RivalOf(c, holder, wanting)).ToArray();
         var swapped = Swapped(cells);
         var proposals = ImmutableArray.CreateBuilder<Proposal>(cells.Count);
-        for (var i = 0; i < cells.Count; i++) proposals.Add(AnswerFor(cells[i], rivals[i] ?? swapped.GetValueOrDefault(cells[i])));
+        for (var i = 0; i < cells.Count; i++)
+            proposals.Add(AnswerFor(cells[i], rivals[i] ?? swapped.GetValueOrDefault(cells[i])));
         return proposals.MoveToImmutable();
     }
 
     /// <summary>What fits nearly as well: another free tag for the cell, or giving two cells each other's tags.</summary>
-    private string? RivalOf(OpenCell cell, Dictionary<(int, Slice?), OpenCell> holder, Dictionary<(int, Slice?), (OpenCell Cell, Candidate Candidate)[]> wanting)
+    private string? RivalOf(
+        OpenCell cell,
+        Dictionary<(int, Slice?), OpenCell> holder,
+        Dictionary<(int, Slice?), (OpenCell Cell, Candidate Candidate)[]> wanting
+    )
     {
         var given = cell.Given!;
         foreach (var other in cell.Candidates)
         {
-            if (other == given || other.IsMisfit) continue;
+            if (other == given || other.IsMisfit)
+                continue;
             if (!holder.TryGetValue((other.Position, other.Slice), out var owner))
             {
-                if (given.Odds - other.Odds < Margin && !(other.Slice is not null && other.Position == given.Position)) return $"{NameOf(other)} fits as well.";
+                if (given.Odds - other.Odds < Margin && !(other.Slice is not null && other.Position == given.Position))
+                    return $"{NameOf(other)} fits as well.";
                 continue;
             }
             var back = owner.Candidates.FirstOrDefault(k => k.Position == given.Position && k.Slice == given.Slice);
-            var instead = back?.Odds ?? owner.Candidates.Where(k => !k.IsMisfit && k != owner.Given && !holder.ContainsKey((k.Position, k.Slice))).Select(k => k.Odds).DefaultIfEmpty(LowestOdds).Max();
-            if (given.Odds + owner.Given!.Odds - other.Odds - instead < Margin) return $"{NameOf(other)} fits as well; {Says(owner)} wants it too.";
+            var instead = back?.Odds
+                ?? owner
+                    .Candidates.Where(k => !k.IsMisfit && k != owner.Given && !holder.ContainsKey((k.Position, k.Slice)))
+                    .Select(k => k.Odds)
+                    .DefaultIfEmpty(LowestOdds)
+                    .Max();
+            if (given.Odds + owner.Given!.Odds - other.Odds - instead < Margin)
+                return $"{NameOf(other)} fits as well; {Says(owner)} wants it too.";
         }
         if (wanting.TryGetValue((given.Position, given.Slice), out var wants))
             foreach (var (other, candidate) in wants)
-                if (other != cell && other.Given is null && given.Odds - candidate.Odds < Margin) return $"{Says(other)} wants {NameOf(given)} just as much.";
+                if (other != cell && other.Given is null && given.Odds - candidate.Odds < Margin)
+                    return $"{Says(other)} wants {NameOf(given)} just as much.";
         return null;
     }
 
@@ -234,22 +323,37 @@ internal sealed class ProposalRun
         {
             var valued = instance.Select(c => (Cell: c, Value: _scale.ValueOf(c, c.Given!))).Where(v => v.Value is not null).ToArray();
             foreach (var (one, value) in valued)
-                foreach (var (other, its) in valued)
-                    if (one != other && _scale.LieSwapped(one.Property, value!.Value, other.Property, its!.Value))
-                        found[one] = $"Its value lies in the range of {other.Property.Name}, whose value lies in its range; the two look swapped.";
+            foreach (var (other, its) in valued)
+                if (one != other && _scale.LieSwapped(one.Property, value!.Value, other.Property, its!.Value))
+                    found[one] =
+                        $"Its value lies in the range of {other.Property.Name}, whose value lies in its range; the two look swapped.";
         }
         return found;
     }
 
     private Proposal AnswerFor(OpenCell cell, string? rival)
     {
-        Proposal As(ProposalKind kind, Candidate? candidate, string? reason) => new(
-            cell.Instance.Instance.Id, cell.Property.Id, kind, candidate is null ? null : _lexicon.Tags[candidate.Position].Id, candidate?.Slice, candidate is null ? 0 : Math.Round(candidate.Certainty, 3),
-            candidate is null ? [] : [.. candidate.Parts.OrderByDescending(p => Math.Abs(p.Weight))], reason);
-        var named = cell.Candidates.Where(c => c is { Against: not null, IsElsewhere: false } && c.By.Any(g => g?.StrengthFor(cell.Instance) >= (c.IsMisfit ? FairRule : StrongRule))).MaxBy(c => c.By.Max(g => g?.StrengthFor(cell.Instance) ?? 0));
+        Proposal As(ProposalKind kind, Candidate? candidate, string? reason) =>
+            new(
+                cell.Instance.Instance.Id,
+                cell.Property.Id,
+                kind,
+                candidate is null ? null : _lexicon.Tags[candidate.Position].Id,
+                candidate?.Slice,
+                candidate is null ? 0 : Math.Round(candidate.Certainty, 3),
+                candidate is null ? [] : [.. candidate.Parts.OrderByDescending(p => Math.Abs(p.Weight))],
+                reason
+            );
+        var named = cell
+            .Candidates.Where(c =>
+                c is { Against: not null, IsElsewhere: false }
+                && c.By.Any(g => g?.StrengthFor(cell.Instance) >= (c.IsMisfit ? FairRule : StrongRule))
+            )
+            .MaxBy(c => c.By.Max(g => g?.StrengthFor(cell.Instance) ?? 0));
         if (cell.Given is { } given && given.Certainty >= _question.Threshold)
         {
-            if (given.Against is { } against) return As(ProposalKind.Clash, given, against);
+            if (given.Against is { } against)
+                return As(ProposalKind.Clash, given, against);
             if (rival is not null)
             {
                 given.Add(ScorePartKind.Rival, -Math.Max(0, given.Odds), rival);
@@ -257,10 +361,22 @@ internal sealed class ProposalRun
             }
             return As(ProposalKind.Proposed, given, null);
         }
-        if (named is not null) return As(ProposalKind.Clash, named, named.Against);
+        if (named is not null)
+            return As(ProposalKind.Clash, named, named.Against);
         if (cell.Given is { } weak && weak.Certainty >= 0.3)
-            return As(ProposalKind.Open, weak, string.Create(CultureInfo.InvariantCulture, $"{NameOf(weak)} comes nearest, with a certainty of {weak.Certainty:0.00}."));
-        return As(ProposalKind.Open, null, cell.Matrix.Best(cell.Property.Id, TagFace.Name) is { Strength: >= StrongRule } rule && rule.Pattern.TextFor(cell.Instance) is { } expected ? $"There is no tag {expected}." : "No tag speaks of it.");
+            return As(
+                ProposalKind.Open,
+                weak,
+                string.Create(CultureInfo.InvariantCulture, $"{NameOf(weak)} comes nearest, with a certainty of {weak.Certainty:0.00}.")
+            );
+        return As(
+            ProposalKind.Open,
+            null,
+            cell.Matrix.Best(cell.Property.Id, TagFace.Name) is { Strength: >= StrongRule } rule
+            && rule.Pattern.TextFor(cell.Instance) is { } expected
+                ? $"There is no tag {expected}."
+                : "No tag speaks of it."
+        );
     }
 
     private string NameOf(Candidate candidate) => $"{_lexicon.Tags[candidate.Position].Name}{candidate.Slice}";
@@ -272,5 +388,15 @@ internal sealed class ProposalRun
         from face in Enum.GetValues<TagFace>()
         let best = matrix.Best(property.Id, face)
         where best is { Strength: > 0.3 } or { IsKept: true }
-        select new LearnedRule(matrix.Template.Id, property.Id, face, best.Pattern, Math.Round(best.Strength, 3), best.Hits, best.Of, best.IsKept, best.IsSupposed);
+        select new LearnedRule(
+            matrix.Template.Id,
+            property.Id,
+            face,
+            best.Pattern,
+            Math.Round(best.Strength, 3),
+            best.Hits,
+            best.Of,
+            best.IsKept,
+            best.IsSupposed
+        );
 }

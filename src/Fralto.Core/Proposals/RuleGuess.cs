@@ -46,26 +46,35 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>How strong it is, 0 to 1.</summary>
     public double Strength => IsKept ? Trust : Trust * Worth(Math.Max(Support, Overall));
 
-    /// <summary>How strong it is for an instance: a rule may hold in one place and not in another, and the fewer it holds for the less it is believed.</summary>
+    /// <summary>How strong it is for an instance: a rule may hold in one place and not in another, and the fewer it holds for the less it
+    /// is believed.</summary>
     public double StrengthFor(InstanceNames instance) =>
-        IsKept || !Near.TryGetValue(instance.Group, out var near) ? Strength : Trust * Clearness * Math.Min(1, Rare + (1 - Rare) * Overall / Usual) * Worth((near.Found + Overall) / (near.Of + 1));
+        IsKept || !Near.TryGetValue(instance.Group, out var near)
+            ? Strength
+            : Trust * Clearness * Math.Min(1, Rare + (1 - Rare) * Overall / Usual) * Worth((near.Found + Overall) / (near.Of + 1));
 
-    /// <summary>What it means that a rule names a tag for a part of the instances: few are missing where it is right, and where it names about half it does so by chance.</summary>
-    private static double Worth(double support) => support switch
-    {
-        >= Sound => 0.3 + 0.7 * support,
-        >= Doubtful => DoubtfulWorth + (0.3 + 0.7 * Sound - DoubtfulWorth) * (support - Doubtful) / (Sound - Doubtful),
-        _ => DoubtfulWorth * support / Doubtful,
-    };
+    /// <summary>What it means that a rule names a tag for a part of the instances: few are missing where it is right, and where it names
+    /// about half it does so by chance.</summary>
+    private static double Worth(double support) =>
+        support switch
+        {
+            >= Sound => 0.3 + 0.7 * support,
+            >= Doubtful => DoubtfulWorth + (0.3 + 0.7 * Sound - DoubtfulWorth) * (support - Doubtful) / (Sound - Doubtful),
+            _ => DoubtfulWorth * support / Doubtful,
+        };
 
-    /// <summary>A rule that holds here and not there does so group by group; one that finds some in every group does so by chance, as numbers that run close together let it.</summary>
+    /// <summary>A rule that holds here and not there does so group by group; one that finds some in every group does so by chance, as
+    /// numbers that run close together let it.</summary>
     private double Clearness
     {
         get
         {
-            if (_clearness is { } known) return known;
+            if (_clearness is { } known)
+                return known;
             // A few are missing everywhere, so small groups are taken for a little better than they are.
-            var mixed = Near.Values.Sum(n => n.Of * 4 * (n.Found + Given) * (n.Of - n.Found) / Math.Pow(n.Of + Given, 2)) / Math.Max(1, Near.Values.Sum(n => n.Of));
+            var mixed =
+                Near.Values.Sum(n => n.Of * 4 * (n.Found + Given) * (n.Of - n.Found) / Math.Pow(n.Of + Given, 2))
+                / Math.Max(1, Near.Values.Sum(n => n.Of));
             return (_clearness = 1 - MostUnclear * Math.Clamp((mixed - SomewhatMixed) / (VeryMixed - SomewhatMixed), 0, 1)).Value;
         }
     }

@@ -24,7 +24,8 @@ internal sealed class TagLexicon
             {
                 var tokens = Tokens[(int)face][i] = TextOf(Tags[i], face) is { Length: > 0 } text ? NameToken.Of(text) : [];
                 _next[(int)face][i] = -1;
-                if (tokens.Length == 0) continue;
+                if (tokens.Length == 0)
+                    continue;
                 var key = NameToken.KeyOf(tokens);
                 _next[(int)face][i] = _heads[(int)face].TryGetValue(key, out var head) ? head : -1;
                 _heads[(int)face][key] = i;
@@ -39,12 +40,13 @@ internal sealed class TagLexicon
     public NameToken[][][] Tokens { get; }
 
     /// <summary>The text of a tag that a rule is about; null where it says nothing.</summary>
-    public static string? TextOf(Tag tag, TagFace face) => face switch
-    {
-        TagFace.Name => tag.Name,
-        TagFace.Description => tag.Description.Length == 0 ? null : tag.Description,
-        _ => tag.Address.IsWords && tag.Address.Place != tag.Name ? tag.Address.Place : null,
-    };
+    public static string? TextOf(Tag tag, TagFace face) =>
+        face switch
+        {
+            TagFace.Name => tag.Name,
+            TagFace.Description => tag.Description.Length == 0 ? null : tag.Description,
+            _ => tag.Address.IsWords && tag.Address.Place != tag.Name ? tag.Address.Place : null,
+        };
 
     /// <summary>Positions of the tags with a key.</summary>
     public IEnumerable<int> With(TagFace face, ReadOnlySpan<char> key) =>
@@ -61,17 +63,21 @@ internal sealed class TagLexicon
         while (low < high)
         {
             var middle = (low + high) / 2;
-            if (sorted[middle].AsSpan().SequenceCompareTo(start) < 0) low = middle + 1;
-            else high = middle;
+            if (sorted[middle].AsSpan().SequenceCompareTo(start) < 0)
+                low = middle + 1;
+            else
+                high = middle;
         }
         return low < sorted.Length && sorted[low].AsSpan().StartsWith(start);
     }
 
-    /// <summary>For each of some marks the positions of the tags whose texts hold it: one to four words and numbers that follow each other.</summary>
+    /// <summary>For each of some marks the positions of the tags whose texts hold it: one to four words and numbers that follow each
+    /// other.</summary>
     public Dictionary<string, List<int>> Marked(IEnumerable<string> marks)
     {
         var found = new Dictionary<string, List<int>>(StringComparer.Ordinal);
-        foreach (var mark in marks) found.TryAdd(mark, []);
+        foreach (var mark in marks)
+            found.TryAdd(mark, []);
         var lookup = found.GetAlternateLookup<ReadOnlySpan<char>>();
         Span<char> room = stackalloc char[256];
         for (var i = 0; i < Tags.Length; i++)
@@ -82,7 +88,8 @@ internal sealed class TagLexicon
                     for (var to = from; to < face[i].Length && to < from + LongestMark; to++)
                     {
                         key.Add(face[i][to]);
-                        if (lookup.TryGetValue(key.Key, out var list) && (list.Count == 0 || list[^1] != i)) list.Add(i);
+                        if (lookup.TryGetValue(key.Key, out var list) && (list.Count == 0 || list[^1] != i))
+                            list.Add(i);
                     }
                 }
         return found;
@@ -105,7 +112,8 @@ internal sealed class TagLexicon
                 for (var to = from; to < tokens.Length && to < from + LongestMark; to++)
                 {
                     key.Add(tokens[to]);
-                    if (!key.Key.SequenceEqual(mark)) continue;
+                    if (!key.Key.SequenceEqual(mark))
+                        continue;
                     at(face, from, to - from + 1);
                     any = true;
                 }
@@ -116,6 +124,7 @@ internal sealed class TagLexicon
 
     private IEnumerable<int> Chain(TagFace face, int head)
     {
-        for (var at = head; at >= 0; at = _next[(int)face][at]) yield return at;
+        for (var at = head; at >= 0; at = _next[(int)face][at])
+            yield return at;
     }
 }

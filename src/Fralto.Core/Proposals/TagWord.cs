@@ -9,21 +9,33 @@ namespace Fralto.Core.Proposals;
 internal sealed record TagWord(string Text, IReadOnlyList<string> Meanings, IReadOnlyList<string> Letters)
 {
     /// <summary>What it says the value is for; null when it does not.</summary>
-    public string? Purpose { get; } = Meanings.Count > 0 && Meanings.All(TradeWords.IsPurpose) ? Meanings[0] : Letters.Contains("*alarm") ? "*alarm" : null;
+    public string? Purpose { get; } =
+        Meanings.Count > 0 && Meanings.All(TradeWords.IsPurpose) ? Meanings[0]
+        : Letters.Contains("*alarm") ? "*alarm"
+        : null;
 
-    public static TagWord Of(NameToken token, bool inName) => token.IsNumber
-        ? new(token.Number.ToString(System.Globalization.CultureInfo.InvariantCulture), [], [])
-        : new(token.Text, TradeWords.Of(token.Text), inName ? InstrumentLetters.Of(token.Text) : []);
+    public static TagWord Of(NameToken token, bool inName) =>
+        token.IsNumber
+            ? new(token.Number.ToString(System.Globalization.CultureInfo.InvariantCulture), [], [])
+            : new(token.Text, TradeWords.Of(token.Text), inName ? InstrumentLetters.Of(token.Text) : []);
 
     /// <summary>How surely it says a property's word, 0 to 1.</summary>
     public double Says(PropertyWord word)
     {
-        if (word.Spellings.Contains(Text)) return 1;
-        if (word.Meaning[0] == '#') return 0;
-        var sure = TradeWords.Knows(Text) ? 1 : Meanings.Count == 1 ? 0.85 : 0.55;
-        if (Meanings.Any(m => m == word.Meaning)) return 0.95 * sure;
-        if (Meanings.Any(word.Meanings.Contains)) return 0.8 * sure;
-        if (Letters.Count > 0 && Letters.Contains(word.Meaning)) return Letters[0] == word.Meaning ? 0.85 : 0.7;
+        if (word.Spellings.Contains(Text))
+            return 1;
+        if (word.Meaning[0] == '#')
+            return 0;
+        var sure =
+            TradeWords.Knows(Text) ? 1
+            : Meanings.Count == 1 ? 0.85
+            : 0.55;
+        if (Meanings.Any(m => m == word.Meaning))
+            return 0.95 * sure;
+        if (Meanings.Any(word.Meanings.Contains))
+            return 0.8 * sure;
+        if (Letters.Count > 0 && Letters.Contains(word.Meaning))
+            return Letters[0] == word.Meaning ? 0.85 : 0.7;
         return word.Spellings.Any(s => TradeWords.IsShort(Text, s) || (Text.Length > s.Length && TradeWords.IsShort(s, Text))) ? 0.75 : 0;
     }
 }

@@ -96,13 +96,16 @@ internal static class TradeWords
 
     private static readonly Dictionary<string, string[]> Meanings = Read();
 
-    /// <summary>What shortened words may mean: starts, and starts of the consonants, of words that are at least two letters longer.</summary>
+    /// <summary>What shortened words may mean: starts, and starts of the consonants, of words that are at least two letters
+    /// longer.</summary>
     private static readonly FrozenDictionary<string, string[]> Shortened = Meanings
         .SelectMany(m => ShortFormsOf(m.Key).Select(form => (Form: form, m.Value)))
-        .GroupBy(f => f.Form).ToFrozenDictionary(g => g.Key, g => g.SelectMany(f => f.Value).Distinct().Take(3).ToArray(), StringComparer.Ordinal);
+        .GroupBy(f => f.Form)
+        .ToFrozenDictionary(g => g.Key, g => g.SelectMany(f => f.Value).Distinct().Take(3).ToArray(), StringComparer.Ordinal);
 
     /// <summary>What a word may mean; empty for a word of no known meaning. Starts and vowelless forms of long words count.</summary>
-    public static IReadOnlyList<string> Of(string word) => Meanings.TryGetValue(word, out var exact) ? exact : Shortened.GetValueOrDefault(word, []);
+    public static IReadOnlyList<string> Of(string word) =>
+        Meanings.TryGetValue(word, out var exact) ? exact : Shortened.GetValueOrDefault(word, []);
 
     /// <summary>True for a word that stands in the table itself.</summary>
     public static bool Knows(string word) => Meanings.ContainsKey(word);
@@ -113,16 +116,32 @@ internal static class TradeWords
     /// <summary>True when one word is another cut short: its start, or its first letter and its consonants.</summary>
     public static bool IsShort(string word, string full)
     {
-        if (word.Length < 2 || word.Length >= full.Length || word[0] != full[0]) return false;
-        if (word.Length >= ShortestStart && full.StartsWith(word, StringComparison.Ordinal)) return true;
+        if (word.Length < 2 || word.Length >= full.Length || word[0] != full[0])
+            return false;
+        if (word.Length >= ShortestStart && full.StartsWith(word, StringComparison.Ordinal))
+            return true;
         var skeleton = NodeNames.Consonants(full);
-        return word.Length >= ShortestStart && skeleton.Length >= ShortestStart && (skeleton == word || skeleton.StartsWith(word, StringComparison.Ordinal));
+        return word.Length >= ShortestStart
+            && skeleton.Length >= ShortestStart
+            && (skeleton == word || skeleton.StartsWith(word, StringComparison.Ordinal));
     }
 
     private static IEnumerable<string> ShortFormsOf(string full) =>
-        new[] { full, NodeNames.Consonants(full) }.SelectMany(whole => Enumerable.Range(ShortestStart, Math.Max(0, Math.Min(whole.Length, full.Length - 2) - ShortestStart + 1)).Select(length => whole[..length])).Distinct();
+        new[] { full, NodeNames.Consonants(full) }
+            .SelectMany(whole =>
+                Enumerable
+                    .Range(ShortestStart, Math.Max(0, Math.Min(whole.Length, full.Length - 2) - ShortestStart + 1))
+                    .Select(length => whole[..length])
+            )
+            .Distinct();
 
-    private static Dictionary<string, string[]> Read() => Table.Split('\n', StringSplitOptions.RemoveEmptyEntries)
-        .Select(line => line.Split(':')).SelectMany(p => p[1].Split(' ', StringSplitOptions.RemoveEmptyEntries).Append(p[0].Trim('*')).Select(w => (Word: w, Meaning: p[0])))
-        .GroupBy(p => p.Word).ToDictionary(g => g.Key, g => g.Select(p => p.Meaning).Distinct().ToArray(), StringComparer.Ordinal);
+    private static Dictionary<string, string[]> Read() =>
+        Table
+            .Split('\n', StringSplitOptions.RemoveEmptyEntries)
+            .Select(line => line.Split(':'))
+            .SelectMany(p =>
+                p[1].Split(' ', StringSplitOptions.RemoveEmptyEntries).Append(p[0].Trim('*')).Select(w => (Word: w, Meaning: p[0]))
+            )
+            .GroupBy(p => p.Word)
+            .ToDictionary(g => g.Key, g => g.Select(p => p.Meaning).Distinct().ToArray(), StringComparer.Ordinal);
 }

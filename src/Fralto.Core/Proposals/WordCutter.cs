@@ -33,53 +33,86 @@ internal static class WordCutter
         {
             var token = tokens[i];
             whole.Add(i);
-            if (from == 0 && to == token.Text.Length) cut.Add(token);
-            else cut.Add(new(token.Text[from..to], -1, NameToken.EndOf(name, token with { Text = token.Text[..from] })));
+            if (from == 0 && to == token.Text.Length)
+                cut.Add(token);
+            else
+                cut.Add(new(token.Text[from..to], -1, NameToken.EndOf(name, token with { Text = token.Text[..from] })));
         }
     }
 
     private static SortedSet<int> CutsOf(NameToken[] tokens, int at, NameToken[][] marks)
     {
         var (word, cuts) = (tokens[at].Text, new SortedSet<int>());
-        if (word.Length <= Shortest) return cuts;
+        if (word.Length <= Shortest)
+            return cuts;
         foreach (var mark in marks)
         {
             // A mark of several tokens begins at the end of one word and may end at the beginning of another.
             if (mark[0] is { IsNumber: false } first && first.Text.Length < word.Length)
             {
-                if (word.EndsWith(first.Text, StringComparison.Ordinal) && first.Text.Length >= Shortest && Follows(tokens, at, mark)) cuts.Add(word.Length - first.Text.Length);
-                if (mark.Length == 1 && word.StartsWith(first.Text, StringComparison.Ordinal)) cuts.Add(first.Text.Length);
+                if (word.EndsWith(first.Text, StringComparison.Ordinal) && first.Text.Length >= Shortest && Follows(tokens, at, mark))
+                    cuts.Add(word.Length - first.Text.Length);
+                if (mark.Length == 1 && word.StartsWith(first.Text, StringComparison.Ordinal))
+                    cuts.Add(first.Text.Length);
                 // A long one is no chance, wherever it stands.
-                if (mark.Length == 1 && first.Text.Length >= Telling && word.IndexOf(first.Text, StringComparison.Ordinal) is > 0 and var inside && inside + first.Text.Length < word.Length) cuts.UnionWith([inside, inside + first.Text.Length]);
+                if (
+                    mark.Length == 1
+                    && first.Text.Length >= Telling
+                    && word.IndexOf(first.Text, StringComparison.Ordinal) is > 0 and var inside
+                    && inside + first.Text.Length < word.Length
+                )
+                    cuts.UnionWith([inside, inside + first.Text.Length]);
             }
-            if (mark.Length > 1 && mark[^1] is { IsNumber: false } last && last.Text.Length < word.Length && word.StartsWith(last.Text, StringComparison.Ordinal) && Precedes(tokens, at, mark)) cuts.Add(last.Text.Length);
+            if (
+                mark.Length > 1
+                && mark[^1] is { IsNumber: false } last
+                && last.Text.Length < word.Length
+                && word.StartsWith(last.Text, StringComparison.Ordinal)
+                && Precedes(tokens, at, mark)
+            )
+                cuts.Add(last.Text.Length);
         }
         // What begins or ends where something else does.
         foreach (var known in cuts.ToArray())
-            foreach (var mark in marks)
-                if (mark.Length == 1 && !mark[0].IsNumber && mark[0].Text is { Length: >= Shortest } text)
-                {
-                    if (known + text.Length < word.Length && word.AsSpan(known).StartsWith(text)) cuts.Add(known + text.Length);
-                    if (text.Length < known && word.AsSpan(0, known).EndsWith(text)) cuts.Add(known - text.Length);
-                }
-        while (cuts.Count > MostCuts) cuts.Remove(cuts.Max);
+        foreach (var mark in marks)
+            if (mark.Length == 1 && !mark[0].IsNumber && mark[0].Text is { Length: >= Shortest } text)
+            {
+                if (known + text.Length < word.Length && word.AsSpan(known).StartsWith(text))
+                    cuts.Add(known + text.Length);
+                if (text.Length < known && word.AsSpan(0, known).EndsWith(text))
+                    cuts.Add(known - text.Length);
+            }
+        while (cuts.Count > MostCuts)
+            cuts.Remove(cuts.Max);
         return cuts;
     }
 
     private static bool Follows(NameToken[] tokens, int at, NameToken[] mark)
     {
         for (var i = 1; i < mark.Length; i++)
-            if (at + i >= tokens.Length || !IsSame(tokens[at + i], mark[i], mayGoOn: i == mark.Length - 1)) return false;
+            if (at + i >= tokens.Length || !IsSame(tokens[at + i], mark[i], mayGoOn: i == mark.Length - 1))
+                return false;
         return true;
     }
 
     private static bool Precedes(NameToken[] tokens, int at, NameToken[] mark)
     {
         for (var i = 1; i < mark.Length - 1; i++)
-            if (at - i < 0 || !IsSame(tokens[at - i], mark[^(i + 1)], mayGoOn: false)) return false;
-        return at - (mark.Length - 1) is >= 0 and var first && (tokens[first].IsNumber ? IsSame(tokens[first], mark[0], false) : tokens[first].Text.EndsWith(mark[0].Text, StringComparison.Ordinal));
+            if (at - i < 0 || !IsSame(tokens[at - i], mark[^(i + 1)], mayGoOn: false))
+                return false;
+        return at - (mark.Length - 1) is >= 0 and var first
+            && (
+                tokens[first].IsNumber
+                    ? IsSame(tokens[first], mark[0], false)
+                    : tokens[first].Text.EndsWith(mark[0].Text, StringComparison.Ordinal)
+            );
     }
 
     private static bool IsSame(NameToken token, NameToken mark, bool mayGoOn) =>
-        token.IsNumber == mark.IsNumber && (token.IsNumber ? token.Number == mark.Number : token.Text == mark.Text || (mayGoOn && token.Text.StartsWith(mark.Text, StringComparison.Ordinal)));
+        token.IsNumber == mark.IsNumber
+        && (
+            token.IsNumber
+                ? token.Number == mark.Number
+                : token.Text == mark.Text || (mayGoOn && token.Text.StartsWith(mark.Text, StringComparison.Ordinal))
+        );
 }

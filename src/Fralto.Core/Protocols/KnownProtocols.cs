@@ -11,19 +11,22 @@ namespace Fralto.Core.Protocols;
 public static class KnownProtocols
 {
     /// <summary>All of them, in the order they are offered.</summary>
-    public static ImmutableArray<ProtocolRules> All { get; } = [new ModbusRules(), new MqttRules(), new SparkplugRules(), new MemoryRules()];
+    public static ImmutableArray<ProtocolRules> All { get; } =
+    [new ModbusRules(), new MqttRules(), new SparkplugRules(), new MemoryRules()];
 
     /// <summary>What is known of a protocol.</summary>
     /// <exception cref="NotSupportedException">It is none of those there are.</exception>
     public static ProtocolRules Rules(this Protocol protocol)
     {
         foreach (var rules in All)
-            if (rules.Protocol == protocol) return rules;
+            if (rules.Protocol == protocol)
+                return rules;
         throw new NotSupportedException($"Fralto knows no protocol {protocol}.");
     }
 
     /// <summary>What is known of a protocol by its name; null when the name is none.</summary>
-    public static ProtocolRules? Find(string? name) => All.FirstOrDefault(r => string.Equals($"{r.Protocol}", name, StringComparison.OrdinalIgnoreCase));
+    public static ProtocolRules? Find(string? name) =>
+        All.FirstOrDefault(r => string.Equals($"{r.Protocol}", name, StringComparison.OrdinalIgnoreCase));
 
     /// <summary>The protocol in words.</summary>
     public static string Words(this Protocol protocol) => protocol.Rules().Words;

@@ -61,9 +61,8 @@ public readonly record struct StatusCode(uint Value)
     public bool IsBad => Value >> 31 == 1;
 
     /// <summary>The standard's name, or the severity with the number in hexadecimal when the code is not one we produce.</summary>
-    public string Name => Names.TryGetValue(Value & 0xFFFF0000, out var name)
-        ? name
-        : $"{(IsBad ? "Bad" : IsUncertain ? "Uncertain" : "Good")} 0x{Value:X8}";
+    public string Name =>
+        Names.TryGetValue(Value & 0xFFFF0000, out var name) ? name : $"{(IsBad ? "Bad" : IsUncertain ? "Uncertain" : "Good")} 0x{Value:X8}";
 
     public override string ToString() => Name;
 }

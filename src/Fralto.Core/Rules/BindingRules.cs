@@ -12,22 +12,31 @@ public static class BindingRules
 {
     /// <summary>Why the tag cannot feed the property; null when it can.</summary>
     public static string? Misfit(PlantModel model, ResolvedProperty property, Tag tag, Slice? slice = null) =>
-        !property.TakesTag ? $"{property.Name} is {property.Declaration.Kind.ToString().ToLowerInvariant()}; it takes no tag."
-        : SliceMisfit(tag, slice) ?? TypeMisfit(property, tag, slice) ?? UnitMisfit(model, property, tag);
+        !property.TakesTag
+            ? $"{property.Name} is {property.Declaration.Kind.ToString().ToLowerInvariant()}; it takes no tag."
+            : SliceMisfit(tag, slice) ?? TypeMisfit(property, tag, slice) ?? UnitMisfit(model, property, tag);
 
     /// <summary>Why a slice cannot be taken of a tag; null when it can.</summary>
     public static string? SliceMisfit(Tag tag, Slice? slice)
     {
-        if (tag.IsArray && slice?.Element is null) return $"{tag.Name} holds {tag.Count} elements; say which, from [0] to [{tag.Count - 1}].";
-        if (slice is not { } part) return null;
+        if (tag.IsArray && slice?.Element is null)
+            return $"{tag.Name} holds {tag.Count} elements; say which, from [0] to [{tag.Count - 1}].";
+        if (slice is not { } part)
+            return null;
         if (part.Element is { } element)
         {
-            if (!tag.IsArray) return $"{tag.Name} is a single {tag.Type.Word()}; it has no element [{element}].";
-            if (element < 0 || element >= tag.Count) return $"{tag.Name} has the elements [0] to [{tag.Count - 1}], not [{element}].";
+            if (!tag.IsArray)
+                return $"{tag.Name} is a single {tag.Type.Word()}; it has no element [{element}].";
+            if (element < 0 || element >= tag.Count)
+                return $"{tag.Name} has the elements [0] to [{tag.Count - 1}], not [{element}].";
         }
-        if (part.FirstBit is not { } first) return null;
-        if (tag.Type.SliceableBits() is not (> 0 and var bits)) return $"{tag.Name} is {tag.Type.Word()}; bits are taken from whole numbers of 8, 16 or 32 bits.";
-        return first < 0 || part.BitCount < 1 || first + part.BitCount > bits ? $"{tag.Name} has the bits .0 to .{bits - 1}; {part} reaches beyond." : null;
+        if (part.FirstBit is not { } first)
+            return null;
+        if (tag.Type.SliceableBits() is not (> 0 and var bits))
+            return $"{tag.Name} is {tag.Type.Word()}; bits are taken from whole numbers of 8, 16 or 32 bits.";
+        return first < 0 || part.BitCount < 1 || first + part.BitCount > bits
+            ? $"{tag.Name} has the bits .0 to .{bits - 1}; {part} reaches beyond."
+            : null;
     }
 
     private static string? TypeMisfit(ResolvedProperty property, Tag tag, Slice? slice)
@@ -51,11 +60,19 @@ public static class BindingRules
 
     private static string? UnitMisfit(PlantModel model, ResolvedProperty property, Tag tag)
     {
-        if (model.Units.Find(tag.Unit) is not { } given) return null;
+        if (model.Units.Find(tag.Unit) is not { } given)
+            return null;
         var scale = model.ScaleOf(property.Facts);
         if (scale?.Signal.Unit is { } signal)
-            return signal == tag.Unit ? null : $"{tag.Name} gives {given.Symbol}, the signal {scale.Signal.Words} is in {model.Units.SymbolOf(signal)}; choose another signal for {property.Name}.";
-        if (model.Units.Find(scale?.YieldedUnit ?? property.Facts.Unit) is not { } wanted) return null;
-        return UnitConversion.Between(given, wanted) is null ? $"{tag.Name} gives {given.Symbol} ({given.Quantity}), {property.Name} is in {wanted.Symbol} ({wanted.Quantity}); no factor leads from one to the other." : null;
+            return signal == tag.Unit
+                ? null
+                : $"{tag.Name} gives {given.Symbol}, the signal {scale.Signal.Words} is in {model.Units.SymbolOf(signal)}; choose "
+                    + $"another signal for {property.Name}.";
+        if (model.Units.Find(scale?.YieldedUnit ?? property.Facts.Unit) is not { } wanted)
+            return null;
+        return UnitConversion.Between(given, wanted) is null
+            ? $"{tag.Name} gives {given.Symbol} ({given.Quantity}), {property.Name} is in {wanted.Symbol} ({wanted.Quantity}); no "
+                + $"factor leads from one to the other."
+            : null;
     }
 }

@@ -22,25 +22,45 @@ public static class FactRules
     public static IEnumerable<Problem> Problems(PlantModel model, PropertyDeclaration property, PropertyPatch facts)
     {
         var unit = model.Units.Find(facts.Unit);
-        if (facts.Unit is { } code && unit is null) yield return new("Unit", model.Units.Unknown(code));
+        if (facts.Unit is { } code && unit is null)
+            yield return new("Unit", model.Units.Unknown(code));
         if (facts.Range is { IsUsable: false } range)
             yield return new("RangeHigh", $"The range {range.Low} … {range.High} is empty; low and high must differ.");
         else if (facts.Range is { } upright && upright.Low > upright.High)
-            yield return new("RangeHigh", $"The range runs from {upright.Low} down to {upright.High}; put the smaller number first. Turn the scale round instead.");
-        if (facts.ScaleId is { } named && !model.Scales.ContainsKey(named)) yield return new("ScaleId", "This scale no longer exists; choose another.");
-        foreach (var problem in facts.Scale is null ? [] : EntityRules.Problems(model, facts.Scale)) yield return problem;
-        if (unit is not null && model.Units.Find(model.ScaleOf(facts)?.YieldedUnit) is { } yielded && UnitConversion.Between(yielded, unit) is null)
-            yield return new("Unit", $"The scale yields {yielded.Symbol} ({yielded.Quantity}), the property is in {unit.Symbol} ({unit.Quantity}); no factor leads from one to the other.");
+            yield return new(
+                "RangeHigh",
+                $"The range runs from {upright.Low} down to {upright.High}; put the smaller number first. Turn the scale round instead."
+            );
+        if (facts.ScaleId is { } named && !model.Scales.ContainsKey(named))
+            yield return new("ScaleId", "This scale no longer exists; choose another.");
+        foreach (var problem in facts.Scale is null ? [] : EntityRules.Problems(model, facts.Scale))
+            yield return problem;
+        if (
+            unit is not null
+            && model.Units.Find(model.ScaleOf(facts)?.YieldedUnit) is { } yielded
+            && UnitConversion.Between(yielded, unit) is null
+        )
+            yield return new(
+                "Unit",
+                $"The scale yields {yielded.Symbol} ({yielded.Quantity}), the property is in {unit.Symbol} ({unit.Quantity}); no "
+                    + $"factor leads from one to the other."
+            );
         if (property.Type == PropertyType.State && (facts.StateListId is not { } set || !model.StateLists.ContainsKey(set)))
             yield return new("StateListId", "Choose the state list that names its values.");
         if (facts.Value is { } value && (value.Length > LongestValue || value.Any(char.IsControl)))
             yield return new("Value", $"A value is one line of at most {LongestValue} characters.");
-        else if (facts.Value is { } written && property.Type.ValueProblem(written, facts.StateListId is { } its ? model.StateLists.GetValueOrDefault(its) : null) is { } wrong)
+        else if (
+            facts.Value is { } written
+            && property.Type.ValueProblem(written, facts.StateListId is { } its ? model.StateLists.GetValueOrDefault(its) : null)
+                is { } wrong
+        )
             yield return new("Value", wrong);
         if (facts.Value is not null && property.Kind != PropertyKind.Fixed)
             yield return new("Value", "Only a fixed property has its value in the model.");
-        if (facts.Description is { Length: > LongestDescription } text) yield return new("Description", $"The description has {text.Length} characters; {LongestDescription} is the most.");
-        foreach (var problem in LimitProblems(model, property, facts)) yield return problem;
+        if (facts.Description is { Length: > LongestDescription } text)
+            yield return new("Description", $"The description has {text.Length} characters; {LongestDescription} is the most.");
+        foreach (var problem in LimitProblems(model, property, facts))
+            yield return problem;
     }
 
     private static IEnumerable<Problem> LimitProblems(PlantModel model, PropertyDeclaration property, PropertyPatch facts)
@@ -52,24 +72,43 @@ public static class FactRules
             yield return new($"{condition}{field}", message);
         foreach (var (condition, patch) in facts.Limits)
             if (patch.Setpoint is null && (patch.Deadband ?? patch.Priority ?? patch.OnDelay ?? patch.OffDelay) is not null)
-                yield return new($"{condition}Setpoint", $"{condition.Letters()} has a deadband, delay or priority but no setpoint; give it one, or clear the row.");
+                yield return new(
+                    $"{condition}Setpoint",
+                    $"{condition.Letters()} has a deadband, delay or priority but no setpoint; give it one, or clear the row."
+                );
     }
 
-    /// <summary>What a template's property would make wrong in descendants and instances that say something of their own about it.</summary>
+    /// <summary>What a template's property would make wrong in descendants and instances that say something of their own about
+    /// it.</summary>
     /// <param name="model">The model as it would be.</param>
     /// <param name="layerId">The template; an instance has nothing below it.</param>
     /// <param name="propertyId">The property.</param>
-    public static IEnumerable<Problem> BelowProblems(PlantModel model, long layerId, long propertyId) => model.Index.FamilyOf(layerId)
-        .SelectMany(template => template.Id != layerId && template.Patches.ContainsKey(propertyId)
-            ? ProblemsAt(model, template.Name, model.Index.PropertiesOf(template.Id), propertyId)
-            : [])
-        .Concat(model.Index.FamilyOf(layerId).SelectMany(t => model.Index.InstancesOf(t.Id)).Where(e => e.Patches.ContainsKey(propertyId))
-            .SelectMany(e => ProblemsAt(model, model.Index.PathOf(e.Id), model.Index.PropertiesOf(e), propertyId)))
-        .Take(MostBelow);
+    public static IEnumerable<Problem> BelowProblems(PlantModel model, long layerId, long propertyId) =>
+        model
+            .Index.FamilyOf(layerId)
+            .SelectMany(template =>
+                template.Id != layerId && template.Patches.ContainsKey(propertyId)
+                    ? ProblemsAt(model, template.Name, model.Index.PropertiesOf(template.Id), propertyId)
+                    : []
+            )
+            .Concat(
+                model
+                    .Index.FamilyOf(layerId)
+                    .SelectMany(t => model.Index.InstancesOf(t.Id))
+                    .Where(e => e.Patches.ContainsKey(propertyId))
+                    .SelectMany(e => ProblemsAt(model, model.Index.PathOf(e.Id), model.Index.PropertiesOf(e), propertyId))
+            )
+            .Take(MostBelow);
 
-    private static IEnumerable<Problem> ProblemsAt(PlantModel model, string where, IEnumerable<ResolvedProperty> properties, long propertyId)
+    private static IEnumerable<Problem> ProblemsAt(
+        PlantModel model,
+        string where,
+        IEnumerable<ResolvedProperty> properties,
+        long propertyId
+    )
     {
         var property = properties.First(p => p.Id == propertyId);
-        return Problems(model, property.Declaration, property.Facts).Select(p => new Problem("", $"{where} says something of its own: {p.Message}"));
+        return Problems(model, property.Declaration, property.Facts)
+            .Select(p => new Problem("", $"{where} says something of its own: {p.Message}"));
     }
 }

@@ -19,44 +19,59 @@ internal static class Instantiation
     {
         var levels = made.ToDictionary(e => e.Id, e => e.Level);
         foreach (var part in made.Skip(1))
-            if (Misfit(model, levels[part.ParentId!.Value], part.Level, part.TemplateId) is { } misfit) return $"Its part {part.Name} does not fit: {misfit}";
+            if (Misfit(model, levels[part.ParentId!.Value], part.Level, part.TemplateId) is { } misfit)
+                return $"Its part {part.Name} does not fit: {misfit}";
         return null;
     }
 
-    /// <summary>The parts of its template that a node lacks, as they would be made; a child with the code of a part and a fitting template counts as that part.</summary>
+    /// <summary>The parts of its template that a node lacks, as they would be made; a child with the code of a part and a fitting template
+    /// counts as that part.</summary>
     public static IEnumerable<(TemplatePart Part, string Name, string Code)> Missing(PlantModel model, Equipment node)
     {
-        if (node.TemplateId is not { } template) yield break;
+        if (node.TemplateId is not { } template)
+            yield break;
         var children = model.Index.ChildrenOf(node.Id).ToArray();
         foreach (var part in model.Index.PartsOf(template))
         {
             var lacking = part.Count - children.Count(c => c.PartId == part.Id);
-            foreach (var (name, code) in part.Members.Where(m => !children.Any(c => Same(c.Code, m.Code))).Take(Math.Max(lacking, 0))) yield return (part, name, code);
+            foreach (var (name, code) in part.Members.Where(m => !children.Any(c => Same(c.Code, m.Code))).Take(Math.Max(lacking, 0)))
+                yield return (part, name, code);
         }
     }
 
     /// <summary>Why a template cannot stand at a level below a parent; null when it can.</summary>
     public static string? Misfit(PlantModel model, EquipmentLevel? parent, EquipmentLevel level, long? templateId)
     {
-        if (LevelRules.Misfit(parent, level) is { } misfit) return misfit;
-        if (templateId is not { } id || !model.Templates.TryGetValue(id, out var template)) return null;
+        if (LevelRules.Misfit(parent, level) is { } misfit)
+            return misfit;
+        if (templateId is not { } id || !model.Templates.TryGetValue(id, out var template))
+            return null;
         var levels = model.Index.LevelsOf(id);
-        return levels.IsEmpty || levels.Contains(level) ? null
-            : $"{template.Name} stands at the level {string.Join(" or ", levels.Select(LevelRules.NameOf))}, not at {LevelRules.NameOf(level)}.";
+        return levels.IsEmpty || levels.Contains(level)
+            ? null
+            : $"{template.Name} stands at the level {string.Join(" or ", levels.Select(LevelRules.NameOf))}, not at "
+                + $"{LevelRules.NameOf(level)}.";
     }
 
     private static List<Equipment> Add(PlantModel model, Equipment node, List<Equipment> made, int depth)
     {
         var first = made.Count == 0 ? node.Id : made[0].Id;
         made.Add(node);
-        if (node.TemplateId is not { } template || depth > 20) return made;
+        if (node.TemplateId is not { } template || depth > 20)
+            return made;
         var order = 0;
         foreach (var part in model.Index.PartsOf(template))
-            foreach (var (name, code) in part.Members)
-            {
-                if (made.Count >= Most) return made;
-                Add(model, new Equipment(first + made.Count, code, name, part.Level, node.Id, part.TemplateId, ++order, part.Id), made, depth + 1);
-            }
+        foreach (var (name, code) in part.Members)
+        {
+            if (made.Count >= Most)
+                return made;
+            Add(
+                model,
+                new Equipment(first + made.Count, code, name, part.Level, node.Id, part.TemplateId, ++order, part.Id),
+                made,
+                depth + 1
+            );
+        }
         return made;
     }
 

@@ -3,7 +3,8 @@ using Fralto.Core.Units;
 
 namespace Fralto.Core.Scaling;
 
-/// <summary>The way from a raw number to a property's value: slice, signal, scale, unit, range. The one place that knows the order.</summary>
+/// <summary>The way from a raw number to a property's value: slice, signal, scale, unit, range. The one place that knows the
+/// order.</summary>
 /// <param name="Slice">Bits taken from the raw word; null for all of it.</param>
 /// <param name="Scale">From signal to engineering value; null when the raw number is one.</param>
 /// <param name="Conversion">From the unit the scale, or the tag, yields to that of the property.</param>
@@ -19,14 +20,21 @@ public sealed record Chain(Slice? Slice, Scale? Scale, UnitConversion Conversion
         if (Scale is { } scale && !scale.Signal.Accepted.Contains(word))
         {
             var signal = scale.Signal;
-            if (word <= signal.FailsAtOrBelow || word >= signal.FailsAtOrAbove) return new(double.NaN, StatusCode.BadSensorFailure);
-            if (scale.Outside == OutsideRule.Bad) return new(double.NaN, StatusCode.BadOutOfRange);
-            if (scale.Outside == OutsideRule.Clamp) word = Math.Clamp(word, signal.Accepted.Minimum, signal.Accepted.Maximum);
+            if (word <= signal.FailsAtOrBelow || word >= signal.FailsAtOrAbove)
+                return new(double.NaN, StatusCode.BadSensorFailure);
+            if (scale.Outside == OutsideRule.Bad)
+                return new(double.NaN, StatusCode.BadOutOfRange);
+            if (scale.Outside == OutsideRule.Clamp)
+                word = Math.Clamp(word, signal.Accepted.Minimum, signal.Accepted.Maximum);
             status = signal.Kind == SignalKind.Free ? StatusCode.UncertainEngineeringUnitsExceeded : StatusCode.UncertainSensorNotAccurate;
         }
         var value = Conversion.Of(Scale?.ToEngineering(word) ?? word);
-        if (!double.IsFinite(value)) return new(double.NaN, StatusCode.BadOutOfRange);
-        return new(value, status.IsGood && Range is { } range && !range.Contains(value) ? StatusCode.UncertainEngineeringUnitsExceeded : status);
+        if (!double.IsFinite(value))
+            return new(double.NaN, StatusCode.BadOutOfRange);
+        return new(
+            value,
+            status.IsGood && Range is { } range && !range.Contains(value) ? StatusCode.UncertainEngineeringUnitsExceeded : status
+        );
     }
 
     /// <summary>The raw number of a value, not yet rounded to the raw type; not-a-number where the chain cannot be turned round.</summary>
@@ -40,8 +48,12 @@ public sealed record Chain(Slice? Slice, Scale? Scale, UnitConversion Conversion
     public string? Reason(double raw, StatusCode status)
     {
         var word = Slice?.BitsOf(raw) ?? raw;
-        if (status == StatusCode.UncertainEngineeringUnitsExceeded) return Scale is { Signal: { Kind: SignalKind.Free } free } && free.Complaint(word) is { } complaint ? complaint : "outside the range";
-        if (status == StatusCode.UncertainSensorNotAccurate || status == StatusCode.BadSensorFailure) return Scale?.Signal.Complaint(word);
+        if (status == StatusCode.UncertainEngineeringUnitsExceeded)
+            return Scale is { Signal: { Kind: SignalKind.Free } free } && free.Complaint(word) is { } complaint
+                ? complaint
+                : "outside the range";
+        if (status == StatusCode.UncertainSensorNotAccurate || status == StatusCode.BadSensorFailure)
+            return Scale?.Signal.Complaint(word);
         return status == StatusCode.BadOutOfRange ? Scale?.Signal.Complaint(word) ?? "the scale does not reach so far" : null;
     }
 }

@@ -9,7 +9,8 @@ namespace Fralto.Core.Scaling;
 /// <param name="Offset">The value at raw 0.</param>
 public sealed record GainScale(Signal Signal, double Gain, double Offset = 0) : Scale(Signal)
 {
-    public override string Words => string.Create(CultureInfo.InvariantCulture, $"{Gain} × raw {(Offset < 0 ? "-" : "+")} {Math.Abs(Offset)}");
+    public override string Words =>
+        string.Create(CultureInfo.InvariantCulture, $"{Gain} × raw {(Offset < 0 ? "-" : "+")} {Math.Abs(Offset)}");
 
     public override double ToEngineering(double raw) => Gain * raw + Offset;
 
@@ -17,8 +18,11 @@ public sealed record GainScale(Signal Signal, double Gain, double Offset = 0) : 
 
     public override IEnumerable<Problem> Problems()
     {
-        foreach (var problem in base.Problems()) yield return problem;
-        if (Gain == 0 || !double.IsFinite(Gain)) yield return new("Gain", "The gain is a number other than 0; with 0 every raw value would yield the offset.");
-        if (!double.IsFinite(Offset)) yield return new("Offset", "The offset is a number.");
+        foreach (var problem in base.Problems())
+            yield return problem;
+        if (Gain == 0 || !double.IsFinite(Gain))
+            yield return new("Gain", "The gain is a number other than 0; with 0 every raw value would yield the offset.");
+        if (!double.IsFinite(Offset))
+            yield return new("Offset", "The offset is a number.");
     }
 }

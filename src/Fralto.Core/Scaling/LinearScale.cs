@@ -10,9 +10,7 @@ public sealed record LinearScale(Signal Signal, Span Yields) : Scale(Signal)
 {
     /// <summary>A scale from two raw numbers to two engineering values.</summary>
     public LinearScale(Span raw, Span yields)
-        : this(Signal.Free(raw), yields)
-    {
-    }
+        : this(Signal.Free(raw), yields) { }
 
     public override Span Engineering => Yields;
 
@@ -22,6 +20,7 @@ public sealed record LinearScale(Signal Signal, Span Yields) : Scale(Signal)
 
     public override double ToRaw(double value) => Raw.At(Yields.FractionOf(value));
 
-    public override IEnumerable<Problem> Problems() => base.Problems().Concat(
-        Yields.IsUsable ? [] : [new("EngineeringHigh", $"The scale yields {Yields.Low} at both ends; they must differ.")]);
+    public override IEnumerable<Problem> Problems() =>
+        base.Problems()
+            .Concat(Yields.IsUsable ? [] : [new("EngineeringHigh", $"The scale yields {Yields.Low} at both ends; they must differ.")]);
 }

@@ -7,19 +7,22 @@ public static class RawCodec
 {
     private const int MostDigits = 8;
 
-    /// <summary>How many registers a tag of so many elements fills: texts two characters a register, packed booleans 32 in two registers.</summary>
-    public static int WordsOf(RawType type, int count = 1) => type switch
-    {
-        RawType.Text => (count + 1) / 2,
-        RawType.Bool => count == 1 ? 1 : (count + 31) / 32 * 2,
-        _ => type.Words() * count,
-    };
+    /// <summary>How many registers a tag of so many elements fills: texts two characters a register, packed booleans 32 in two
+    /// registers.</summary>
+    public static int WordsOf(RawType type, int count = 1) =>
+        type switch
+        {
+            RawType.Text => (count + 1) / 2,
+            RawType.Bool => count == 1 ? 1 : (count + 31) / 32 * 2,
+            _ => type.Words() * count,
+        };
 
     /// <summary>Reads one number from words as they came from the device.</summary>
     /// <param name="words">At least as many as the type fills.</param>
     /// <param name="type">A type of number; bool reads any bit set as 1.</param>
     /// <param name="order">Order of words and bytes.</param>
-    /// <returns>The number; not-a-number for a BCD nibble above 9, and whatever a float holds, which may be not-a-number or infinity.</returns>
+    /// <returns>The number; not-a-number for a BCD nibble above 9, and whatever a float holds, which may be not-a-number or
+    /// infinity.</returns>
     public static double Read(ReadOnlySpan<ushort> words, RawType type, WordOrder order)
     {
         var bits = Join(words[..type.Words()], order);
@@ -55,7 +58,8 @@ public static class RawCodec
         {
             var first = i % 2 == 0 != order.IsSwapped();
             var c = (byte)(first ? words[i / 2] >> 8 : words[i / 2]);
-            if (c == 0) break;
+            if (c == 0)
+                break;
             text.Append(c is >= 0x20 and < 0x7F ? (char)c : '?');
         }
         return text.ToString().TrimEnd();
@@ -65,7 +69,8 @@ public static class RawCodec
     /// <returns>False, and no word changed, when the number does not fit the type; whole types round half away from zero.</returns>
     public static bool TryWrite(double value, RawType type, WordOrder order, System.Span<ushort> words)
     {
-        if (Encode(value, type) is not { } bits) return false;
+        if (Encode(value, type) is not { } bits)
+            return false;
         Split(bits, order, words[..type.Words()]);
         return true;
     }
@@ -74,29 +79,41 @@ public static class RawCodec
     /// <returns>False when it is longer than the field or holds something other than printable ASCII.</returns>
     public static bool TryWriteText(string text, int length, WordOrder order, System.Span<ushort> words)
     {
-        if (text.Length > length || text.Any(c => c is < ' ' or > '~')) return false;
+        if (text.Length > length || text.Any(c => c is < ' ' or > '~'))
+            return false;
         words[..WordsOf(RawType.Text, length)].Clear();
-        for (var i = 0; i < text.Length; i++) words[i / 2] |= (ushort)(i % 2 == 0 != order.IsSwapped() ? text[i] << 8 : text[i]);
+        for (var i = 0; i < text.Length; i++)
+            words[i / 2] |= (ushort)(i % 2 == 0 != order.IsSwapped() ? text[i] << 8 : text[i]);
         return true;
     }
 
     /// <summary>Why a number cannot be written as a type; null when it can.</summary>
-    public static string? WhyNot(double value, RawType type) => Encode(value, type) is not null ? null
+    public static string? WhyNot(double value, RawType type) =>
+        Encode(value, type) is not null ? null
         : !double.IsFinite(value) ? $"{value} is no number a {type.Word()} can hold"
-        : string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{Math.Round(value, MidpointRounding.AwayFromZero)} does not fit {type.Word()}, {type.RangeOf().Low} … {type.RangeOf().High}");
+        : string.Create(
+            System.Globalization.CultureInfo.InvariantCulture,
+            $"{Math.Round(value, MidpointRounding.AwayFromZero)} does not fit {type.Word()}, {type.RangeOf().Low} … {type.RangeOf().High}"
+        );
 
     /// <summary>The bytes of words in hexadecimal, as they arrive.</summary>
     public static string Hex(ReadOnlySpan<ushort> words)
     {
         var text = new StringBuilder(words.Length * 6);
-        foreach (var word in words) text.Append(text.Length > 0 ? " " : "").Append((word >> 8).ToString("X2", null)).Append(' ').Append((word & 0xFF).ToString("X2", null));
+        foreach (var word in words)
+            text.Append(text.Length > 0 ? " " : "")
+                .Append((word >> 8).ToString("X2", null))
+                .Append(' ')
+                .Append((word & 0xFF).ToString("X2", null));
         return text.ToString();
     }
 
     private static ulong? Encode(double value, RawType type)
     {
-        if (type == RawType.Float64) return BitConverter.DoubleToUInt64Bits(value);
-        if (type == RawType.Float32) return !double.IsFinite(value) || Math.Abs(value) <= float.MaxValue ? BitConverter.SingleToUInt32Bits((float)value) : null;
+        if (type == RawType.Float64)
+            return BitConverter.DoubleToUInt64Bits(value);
+        if (type == RawType.Float32)
+            return !double.IsFinite(value) || Math.Abs(value) <= float.MaxValue ? BitConverter.SingleToUInt32Bits((float)value) : null;
         var whole = Math.Round(value, MidpointRounding.AwayFromZero);
         return type switch
         {
@@ -119,7 +136,8 @@ public static class RawCodec
         for (var i = digits - 1; i >= 0; i--)
         {
             var digit = (bits >> (4 * i)) & 0xF;
-            if (digit > 9) return double.NaN;
+            if (digit > 9)
+                return double.NaN;
             number = number * 10 + digit;
         }
         return number;
@@ -128,20 +146,23 @@ public static class RawCodec
     private static ulong ToBcd(uint number)
     {
         var bits = 0UL;
-        for (var i = 0; i < MostDigits; i++, number /= 10) bits |= (ulong)(number % 10) << (4 * i);
+        for (var i = 0; i < MostDigits; i++, number /= 10)
+            bits |= (ulong)(number % 10) << (4 * i);
         return bits;
     }
 
     private static ulong Join(ReadOnlySpan<ushort> words, WordOrder order)
     {
         var bits = 0UL;
-        for (var i = 0; i < words.Length; i++) bits = (bits << 16) | Turned(words[order.IsLowFirst() ? words.Length - 1 - i : i], order);
+        for (var i = 0; i < words.Length; i++)
+            bits = (bits << 16) | Turned(words[order.IsLowFirst() ? words.Length - 1 - i : i], order);
         return bits;
     }
 
     private static void Split(ulong bits, WordOrder order, System.Span<ushort> words)
     {
-        for (var i = 0; i < words.Length; i++, bits >>= 16) words[order.IsLowFirst() ? i : words.Length - 1 - i] = Turned((ushort)bits, order);
+        for (var i = 0; i < words.Length; i++, bits >>= 16)
+            words[order.IsLowFirst() ? i : words.Length - 1 - i] = Turned((ushort)bits, order);
     }
 
     private static ushort Turned(ushort word, WordOrder order) => order.IsSwapped() ? (ushort)((word << 8) | (word >> 8)) : word;

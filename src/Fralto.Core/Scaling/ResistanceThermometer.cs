@@ -2,7 +2,8 @@ namespace Fralto.Core.Scaling;
 
 /// <summary>The characteristic of industrial platinum resistance thermometers.</summary>
 /// <remarks>
-/// IEC 60751:2008, clause 4.2 (Callendar and Van Dusen): R = R0(1 + At + Bt²) from 0 to 850 °C, and with C(t - 100)t³ besides from -200 to 0 °C.
+/// IEC 60751:2008, clause 4.2 (Callendar and Van Dusen): R = R0(1 + At + Bt²) from 0 to 850 °C, and with C(t - 100)t³ besides from -200 to
+/// 0 °C.
 /// </remarks>
 public static class ResistanceThermometer
 {
@@ -18,21 +19,25 @@ public static class ResistanceThermometer
     /// <summary>Resistance in Ω at a temperature in °C; not-a-number where the characteristic does not hold.</summary>
     /// <param name="temperature">-200 to 850 °C.</param>
     /// <param name="atZero">Resistance at 0 °C: 100 or 1000 Ω.</param>
-    public static double Resistance(double temperature, double atZero) => Temperatures.Contains(temperature) ? atZero * Ratio(temperature) : double.NaN;
+    public static double Resistance(double temperature, double atZero) =>
+        Temperatures.Contains(temperature) ? atZero * Ratio(temperature) : double.NaN;
 
     /// <summary>Temperature in °C at a resistance in Ω; not-a-number where the characteristic does not hold.</summary>
     public static double Temperature(double resistance, double atZero)
     {
         var ratio = resistance / atZero;
-        if (!(ratio >= Ratio(Temperatures.Low) - Close && ratio <= Ratio(Temperatures.High) + Close)) return double.NaN;
+        if (!(ratio >= Ratio(Temperatures.Low) - Close && ratio <= Ratio(Temperatures.High) + Close))
+            return double.NaN;
         var t = (-A + Math.Sqrt(A * A - 4 * B * (1 - ratio))) / (2 * B);
-        if (ratio >= 1) return t;
+        if (ratio >= 1)
+            return t;
         // Below 0 °C the quartic has no short inverse: Newton's steps from the quadratic's root, which lies within 2.5 K.
         for (var i = 0; i < MostSteps; i++)
         {
             var step = (Ratio(t) - ratio) / (A + 2 * B * t + C * (4 * t - 300) * t * t);
             t -= step;
-            if (Math.Abs(step) < Close) break;
+            if (Math.Abs(step) < Close)
+                break;
         }
         return t;
     }

@@ -4,7 +4,6 @@ namespace Fralto.Core.Scaling;
 public static class Resolution
 {
     /// <summary>Decimals for values of a range, 0 to 6; 2 when there is no range.</summary>
-    public static int DecimalsOf(Span? range) => range is { IsUsable: true } span
-        ? Math.Clamp((int)Math.Round(-Math.Log10(Math.Abs(span.Width) / 1000)), 0, 6)
-        : 2;
+    public static int DecimalsOf(Span? range) =>
+        range is { IsUsable: true } span ? Math.Clamp((int)Math.Round(-Math.Log10(Math.Abs(span.Width) / 1000)), 0, 6) : 2;
 }

@@ -30,13 +30,15 @@ public abstract record Scale(Signal Signal)
     /// <summary>The engineering value of a raw value; raw values outside the signal continue as far as the shape allows.</summary>
     public abstract double ToEngineering(double raw);
 
-    /// <summary>The raw value of an engineering value, not yet rounded to the raw type; not-a-number where the scale does not reach or cannot be turned round.</summary>
+    /// <summary>The raw value of an engineering value, not yet rounded to the raw type; not-a-number where the scale does not reach or
+    /// cannot be turned round.</summary>
     public abstract double ToRaw(double value);
 
     /// <summary>What is wrong with it, by field.</summary>
     public virtual IEnumerable<Problem> Problems()
     {
-        if (!Signal.Raw.IsUsable) yield return new("RawHigh", $"Raw low and raw high are both {Signal.Raw.Low}; they must differ.");
+        if (!Signal.Raw.IsUsable)
+            yield return new("RawHigh", $"Raw low and raw high are both {Signal.Raw.Low}; they must differ.");
     }
 
     /// <summary>The steepest climb, in engineering values for one raw unit, at a raw value: how fine a count is there.</summary>
@@ -46,5 +48,6 @@ public abstract record Scale(Signal Signal)
         return Math.Abs(ToEngineering(raw + step) - ToEngineering(raw)) / step;
     }
 
-    private protected static string Text(Span span) => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{span.Low}…{span.High}");
+    private protected static string Text(Span span) =>
+        string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{span.Low}…{span.High}");
 }

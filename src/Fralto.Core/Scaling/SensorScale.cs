@@ -7,7 +7,8 @@ namespace Fralto.Core.Scaling;
 /// <param name="Signal">The raw range it accepts.</param>
 /// <param name="Input">What the ends of the signal stand for: Ω of a resistance thermometer, mV of a thermocouple.</param>
 /// <param name="Sensor">Which sensor.</param>
-/// <param name="Reference">Temperature of a thermocouple's reference junction, °C; its voltage is added before the temperature is taken.</param>
+/// <param name="Reference">Temperature of a thermocouple's reference junction, °C; its voltage is added before the temperature is
+/// taken.</param>
 public sealed record SensorScale(Signal Signal, Span Input, SensorKind Sensor, double Reference = 0) : Scale(Signal)
 {
     /// <summary>True for a thermocouple.</summary>
@@ -18,25 +19,31 @@ public sealed record SensorScale(Signal Signal, Span Input, SensorKind Sensor, d
     /// <summary>What the sensor gives: Ω or mV.</summary>
     public string InputUnit => IsThermocouple ? "mV" : "Ω";
 
-    public override string Words => string.Create(
-        CultureInfo.InvariantCulture,
-        $"{NameOf(Sensor)}, {(Input == Raw ? $"{Text(Raw)} {InputUnit}" : $"{Signal.Words} for {Text(Input)} {InputUnit}")}{(IsThermocouple && Reference != 0 ? $", reference {Reference} °C" : "")}");
+    public override string Words =>
+        string.Create(
+            CultureInfo.InvariantCulture,
+            $"{NameOf(Sensor)}, "
+                + $"{(Input == Raw ? $"{Text(Raw)} {InputUnit}" : $"{Signal.Words} for {Text(Input)} {InputUnit}")}"
+                + $"{(IsThermocouple && Reference != 0 ? $", reference {Reference} °C" : "")}"
+        );
 
     /// <summary>The sensor's name in the trade.</summary>
-    public static string NameOf(SensorKind sensor) => sensor switch
-    {
-        SensorKind.TypeK => "thermocouple K",
-        SensorKind.TypeJ => "thermocouple J",
-        _ => sensor.ToString(),
-    };
+    public static string NameOf(SensorKind sensor) =>
+        sensor switch
+        {
+            SensorKind.TypeK => "thermocouple K",
+            SensorKind.TypeJ => "thermocouple J",
+            _ => sensor.ToString(),
+        };
 
     /// <summary>The temperatures its characteristic holds for, °C.</summary>
-    public static Span TemperaturesOf(SensorKind sensor) => sensor switch
-    {
-        SensorKind.TypeK => Thermocouple.TypeK.Temperatures,
-        SensorKind.TypeJ => Thermocouple.TypeJ.Temperatures,
-        _ => ResistanceThermometer.Temperatures,
-    };
+    public static Span TemperaturesOf(SensorKind sensor) =>
+        sensor switch
+        {
+            SensorKind.TypeK => Thermocouple.TypeK.Temperatures,
+            SensorKind.TypeJ => Thermocouple.TypeJ.Temperatures,
+            _ => ResistanceThermometer.Temperatures,
+        };
 
     public override double ToEngineering(double raw)
     {
@@ -62,10 +69,17 @@ public sealed record SensorScale(Signal Signal, Span Input, SensorKind Sensor, d
 
     public override IEnumerable<Problem> Problems()
     {
-        foreach (var problem in base.Problems()) yield return problem;
-        if (!Input.IsUsable) yield return new("InputHigh", "What the signal stands for is the same at both ends; they must differ.");
-        if (Unit is not null and not "CEL") yield return new("ScaleUnit", "A temperature sensor's characteristic is in °C; leave its unit empty and the property converts.");
-        if (!(Reference is >= -50 and <= 100)) yield return new("Reference", "The reference junction lies between -50 and 100 °C.");
+        foreach (var problem in base.Problems())
+            yield return problem;
+        if (!Input.IsUsable)
+            yield return new("InputHigh", "What the signal stands for is the same at both ends; they must differ.");
+        if (Unit is not null and not "CEL")
+            yield return new(
+                "ScaleUnit",
+                "A temperature sensor's characteristic is in °C; leave its unit empty and the property converts."
+            );
+        if (!(Reference is >= -50 and <= 100))
+            yield return new("Reference", "The reference junction lies between -50 and 100 °C.");
     }
 
     private Thermocouple Couple => Sensor == SensorKind.TypeJ ? Thermocouple.TypeJ : Thermocouple.TypeK;

@@ -23,68 +23,74 @@ public sealed record Signal
     public bool IsCurrentLoop => Kind is not (SignalKind.Free or SignalKind.Volts or SignalKind.Percent);
 
     /// <summary>Rec 20 code of the unit of the raw numbers; null for counts and free ranges.</summary>
-    public string? Unit => Kind switch
-    {
-        SignalKind.Milliamps => "4K",
-        SignalKind.Microamps => "B84",
-        SignalKind.Volts => "VLT",
-        SignalKind.Percent => "P1",
-        _ => null,
-    };
+    public string? Unit =>
+        Kind switch
+        {
+            SignalKind.Milliamps => "4K",
+            SignalKind.Microamps => "B84",
+            SignalKind.Volts => "VLT",
+            SignalKind.Percent => "P1",
+            _ => null,
+        };
 
     /// <summary>The raw numbers that are measuring information.</summary>
-    public Span Accepted => Kind switch
-    {
-        SignalKind.Free => new(Raw.Minimum, Raw.Maximum),
-        SignalKind.Volts or SignalKind.Percent => new(Raw.At(-0.025), Raw.At(1.025)),
-        _ => new(AtMilliamps(3.8) - Hair, AtMilliamps(20.5) + Hair),
-    };
+    public Span Accepted =>
+        Kind switch
+        {
+            SignalKind.Free => new(Raw.Minimum, Raw.Maximum),
+            SignalKind.Volts or SignalKind.Percent => new(Raw.At(-0.025), Raw.At(1.025)),
+            _ => new(AtMilliamps(3.8) - Hair, AtMilliamps(20.5) + Hair),
+        };
 
     /// <summary>At this raw number and below the sensor has failed; minus infinity when nothing says so.</summary>
-    public double FailsAtOrBelow => Kind switch
-    {
-        SignalKind.Free => double.NegativeInfinity,
-        SignalKind.Volts or SignalKind.Percent => Raw.At(-0.1),
-        _ => AtMilliamps(3.6) + Hair,
-    };
+    public double FailsAtOrBelow =>
+        Kind switch
+        {
+            SignalKind.Free => double.NegativeInfinity,
+            SignalKind.Volts or SignalKind.Percent => Raw.At(-0.1),
+            _ => AtMilliamps(3.6) + Hair,
+        };
 
     /// <summary>At this raw number and above the sensor has failed; infinity when nothing says so.</summary>
-    public double FailsAtOrAbove => Kind switch
-    {
-        SignalKind.Free => double.PositiveInfinity,
-        SignalKind.Volts or SignalKind.Percent => Raw.At(1.1),
-        _ => AtMilliamps(21) - Hair,
-    };
+    public double FailsAtOrAbove =>
+        Kind switch
+        {
+            SignalKind.Free => double.PositiveInfinity,
+            SignalKind.Volts or SignalKind.Percent => Raw.At(1.1),
+            _ => AtMilliamps(21) - Hair,
+        };
 
     /// <summary>In words, for example "4…20 mA as 0…32767 counts".</summary>
-    public string Words => Kind switch
-    {
-        SignalKind.Milliamps => "4…20 mA",
-        SignalKind.Microamps => "4…20 mA in µA",
-        SignalKind.Counts15 => "4…20 mA as 0…32767 counts",
-        SignalKind.Counts16 => "4…20 mA as 0…65535 counts",
-        SignalKind.DeadZeroCounts15 => "4…20 mA, counts of 0…20 mA to 32767",
-        SignalKind.DeadZeroCounts16 => "4…20 mA, counts of 0…20 mA to 65535",
-        SignalKind.Counts27648 => "4…20 mA as 0…27648 counts",
-        SignalKind.Volts => "0…10 V",
-        SignalKind.Percent => "0…100 %",
-        _ => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{Raw.Low}…{Raw.High}"),
-    };
+    public string Words =>
+        Kind switch
+        {
+            SignalKind.Milliamps => "4…20 mA",
+            SignalKind.Microamps => "4…20 mA in µA",
+            SignalKind.Counts15 => "4…20 mA as 0…32767 counts",
+            SignalKind.Counts16 => "4…20 mA as 0…65535 counts",
+            SignalKind.DeadZeroCounts15 => "4…20 mA, counts of 0…20 mA to 32767",
+            SignalKind.DeadZeroCounts16 => "4…20 mA, counts of 0…20 mA to 65535",
+            SignalKind.Counts27648 => "4…20 mA as 0…27648 counts",
+            SignalKind.Volts => "0…10 V",
+            SignalKind.Percent => "0…100 %",
+            _ => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{Raw.Low}…{Raw.High}"),
+        };
 
     /// <summary>A signal by name; a free one needs its ends.</summary>
-    public static Signal Of(SignalKind kind) => kind switch
-    {
-        SignalKind.Milliamps => new(kind, new(4, 20)),
-        SignalKind.Microamps => new(kind, new(4000, 20000)),
-        SignalKind.Counts15 => new(kind, new(0, 32767)),
-        SignalKind.Counts16 => new(kind, new(0, 65535)),
-        SignalKind.DeadZeroCounts15 => new(kind, new(32767 * 0.2, 32767)),
-        SignalKind.DeadZeroCounts16 => new(kind, new(65535 * 0.2, 65535)),
-        SignalKind.Counts27648 => new(kind, new(0, 27648)),
-        SignalKind.Volts => new(kind, new(0, 10)),
-        SignalKind.Percent => new(kind, new(0, 100)),
-        _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, "a free signal needs its ends"),
-    };
+    public static Signal Of(SignalKind kind) =>
+        kind switch
+        {
+            SignalKind.Milliamps => new(kind, new(4, 20)),
+            SignalKind.Microamps => new(kind, new(4000, 20000)),
+            SignalKind.Counts15 => new(kind, new(0, 32767)),
+            SignalKind.Counts16 => new(kind, new(0, 65535)),
+            SignalKind.DeadZeroCounts15 => new(kind, new(32767 * 0.2, 32767)),
+            SignalKind.DeadZeroCounts16 => new(kind, new(65535 * 0.2, 65535)),
+            SignalKind.Counts27648 => new(kind, new(0, 27648)),
+            SignalKind.Volts => new(kind, new(0, 10)),
+            SignalKind.Percent => new(kind, new(0, 100)),
+            _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, "a free signal needs its ends"),
+        };
 
     /// <summary>Any two raw numbers.</summary>
     public static Signal Free(Span raw) => new(SignalKind.Free, raw);
@@ -95,16 +101,22 @@ public sealed record Signal
     /// <summary>Why a raw number is no plain measuring information; null when it is.</summary>
     public string? Complaint(double raw)
     {
-        if (Accepted.Contains(raw)) return null;
+        if (Accepted.Contains(raw))
+            return null;
         var low = Raw.FractionOf(raw) < 0.5;
         if (raw <= FailsAtOrBelow || raw >= FailsAtOrAbove)
-            return IsCurrentLoop ? $"{Text(MilliampsOf(raw))} mA: {(low ? "3.6 mA or less" : "21.0 mA or more")} is a sensor failure (NAMUR NE 43)" : $"{SpanText(raw)} of the signal: sensor failure";
-        return IsCurrentLoop ? $"{Text(MilliampsOf(raw))} mA is outside 3.8…20.5 mA (NAMUR NE 43)" : $"{SpanText(raw)} of the signal {Words}";
+            return IsCurrentLoop
+                ? $"{Text(MilliampsOf(raw))} mA: {(low ? "3.6 mA or less" : "21.0 mA or more")} is a sensor failure (NAMUR NE 43)"
+                : $"{SpanText(raw)} of the signal: sensor failure";
+        return IsCurrentLoop
+            ? $"{Text(MilliampsOf(raw))} mA is outside 3.8…20.5 mA (NAMUR NE 43)"
+            : $"{SpanText(raw)} of the signal {Words}";
     }
 
     private static string Text(double value) => value.ToString("0.0#", System.Globalization.CultureInfo.InvariantCulture);
 
-    private string SpanText(double raw) => (Raw.FractionOf(raw) * 100).ToString("0.0", System.Globalization.CultureInfo.InvariantCulture) + " %";
+    private string SpanText(double raw) =>
+        (Raw.FractionOf(raw) * 100).ToString("0.0", System.Globalization.CultureInfo.InvariantCulture) + " %";
 
     /// <summary>What rounding may take from a bound: a raw number that means 3.6 mA must count as 3.6 mA.</summary>
     private double Hair => Raw.Width * 1e-12;

@@ -22,7 +22,8 @@ public readonly record struct Slice(int? Element, int? FirstBit = null, int BitC
         if (rest.StartsWith("["))
         {
             var end = rest.IndexOf(']');
-            if (end < 0 || !Whole(rest[1..end], out var index)) return null;
+            if (end < 0 || !Whole(rest[1..end], out var index))
+                return null;
             element = index;
             rest = rest[(end + 1)..];
         }
@@ -30,10 +31,13 @@ public readonly record struct Slice(int? Element, int? FirstBit = null, int BitC
         {
             rest = rest[1..];
             var dash = rest.IndexOf('-');
-            if (!Whole(dash < 0 ? rest : rest[..dash], out var first)) return null;
+            if (!Whole(dash < 0 ? rest : rest[..dash], out var first))
+                return null;
             var last = first;
-            if (dash >= 0 && !Whole(rest[(dash + 1)..], out last)) return null;
-            if (last < first || last >= MostBits) return null;
+            if (dash >= 0 && !Whole(rest[(dash + 1)..], out last))
+                return null;
+            if (last < first || last >= MostBits)
+                return null;
             (bit, count) = (first, last - first + 1);
             rest = [];
         }
@@ -42,18 +46,25 @@ public readonly record struct Slice(int? Element, int? FirstBit = null, int BitC
 
     /// <summary>The number the slice of a raw number is; the element has been chosen before.</summary>
     /// <param name="raw">A whole number of a type that can be sliced; a negative one is taken as its two's complement.</param>
-    public double BitsOf(double raw) => FirstBit is not { } first || !double.IsFinite(raw) ? raw : ((uint)(long)raw >> first) & (uint)((1UL << BitCount) - 1);
+    public double BitsOf(double raw) =>
+        FirstBit is not { } first || !double.IsFinite(raw) ? raw : ((uint)(long)raw >> first) & (uint)((1UL << BitCount) - 1);
 
     /// <summary>True when two bindings of one tag would take the same bits.</summary>
     public static bool Overlap(Slice? one, Slice? other)
     {
-        if (one is not { } a || other is not { } b) return true;
-        if (a.Element != b.Element) return false;
+        if (one is not { } a || other is not { } b)
+            return true;
+        if (a.Element != b.Element)
+            return false;
         return a.FirstBit is not { } x || b.FirstBit is not { } y || (x < y + b.BitCount && y < x + a.BitCount);
     }
 
-    public override string ToString() => string.Create(
-        CultureInfo.InvariantCulture, $"{(Element is { } e ? $"[{e}]" : "")}{(FirstBit is not { } b ? "" : BitCount == 1 ? $".{b}" : $".{b}-{b + BitCount - 1}")}");
+    public override string ToString() =>
+        string.Create(
+            CultureInfo.InvariantCulture,
+            $"{(Element is { } e ? $"[{e}]" : "")}{(FirstBit is not { } b ? "" : BitCount == 1 ? $".{b}" : $".{b}-{b + BitCount - 1}")}"
+        );
 
-    private static bool Whole(ReadOnlySpan<char> text, out int number) => int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out number);
+    private static bool Whole(ReadOnlySpan<char> text, out int number) =>
+        int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out number);
 }

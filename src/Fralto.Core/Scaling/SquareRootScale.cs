@@ -15,12 +15,15 @@ public sealed record SquareRootScale(Signal Signal, Span Yields, double CutOff =
 {
     public override Span Engineering => Yields;
 
-    public override string Words => $"√ {Signal.Words} to {Text(Yields)}{(CutOff > 0 ? string.Create(CultureInfo.InvariantCulture, $", 0 below {CutOff * 100:0.##} %") : "")}";
+    public override string Words =>
+        $"√ {Signal.Words} to "
+        + $"{Text(Yields)}{(CutOff > 0 ? string.Create(CultureInfo.InvariantCulture, $", 0 below {CutOff * 100:0.##} %") : "")}";
 
     public override double ToEngineering(double raw)
     {
         var fraction = Raw.FractionOf(raw);
-        if (fraction <= 0) return Yields.Low;
+        if (fraction <= 0)
+            return Yields.Low;
         var flow = Math.Sqrt(fraction);
         return flow < CutOff ? Yields.Low : Yields.At(flow);
     }
@@ -33,8 +36,11 @@ public sealed record SquareRootScale(Signal Signal, Span Yields, double CutOff =
 
     public override IEnumerable<Problem> Problems()
     {
-        foreach (var problem in base.Problems()) yield return problem;
-        if (!Yields.IsUsable) yield return new("EngineeringHigh", $"The scale yields {Yields.Low} at both ends; they must differ.");
-        if (!(CutOff is >= 0 and < 1)) yield return new("CutOff", "The low cut-off is 0 to below 100 % of the flow.");
+        foreach (var problem in base.Problems())
+            yield return problem;
+        if (!Yields.IsUsable)
+            yield return new("EngineeringHigh", $"The scale yields {Yields.Low} at both ends; they must differ.");
+        if (!(CutOff is >= 0 and < 1))
+            yield return new("CutOff", "The low cut-off is 0 to below 100 % of the flow.");
     }
 }

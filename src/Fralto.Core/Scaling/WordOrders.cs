@@ -10,11 +10,12 @@ public static class WordOrders
     public static bool IsSwapped(this WordOrder order) => order is WordOrder.HighFirstSwapped or WordOrder.LowFirstSwapped;
 
     /// <summary>The letters of the bytes of a 32-bit value as they arrive.</summary>
-    public static string Letters(this WordOrder order) => order switch
-    {
-        WordOrder.LowFirst => "CDAB",
-        WordOrder.HighFirstSwapped => "BADC",
-        WordOrder.LowFirstSwapped => "DCBA",
-        _ => "ABCD",
-    };
+    public static string Letters(this WordOrder order) =>
+        order switch
+        {
+            WordOrder.LowFirst => "CDAB",
+            WordOrder.HighFirstSwapped => "BADC",
+            WordOrder.LowFirstSwapped => "DCBA",
+            _ => "ABCD",
+        };
 }

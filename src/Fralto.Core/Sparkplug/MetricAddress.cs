@@ -32,13 +32,19 @@ public sealed record MetricAddress(string Group, string Node, string? Device, st
         int? element = null;
         var parts = Pieces(text);
         // A metric's own name may hold what parts the pieces: only what is an element in the last of them is said beside it.
-        if (parts is [var first, .. [var last]] && last.StartsWith(ElementWord, StringComparison.Ordinal)
-            && int.TryParse(last.AsSpan(ElementWord.Length), NumberStyles.None, CultureInfo.InvariantCulture, out var index)) (element, parts) = (index, [first]);
+        if (
+            parts is [var first, .. [var last]]
+            && last.StartsWith(ElementWord, StringComparison.Ordinal)
+            && int.TryParse(last.AsSpan(ElementWord.Length), NumberStyles.None, CultureInfo.InvariantCulture, out var index)
+        )
+            (element, parts) = (index, [first]);
         var where = parts is [var single] ? Said(single) : text;
         var hash = where.IndexOf('#', StringComparison.Ordinal);
         var ids = hash < 0 ? [] : where[..hash].Split('/');
-        if (ids.Length is 2 or 3 && ids.All(IsId) && hash + 1 < where.Length) return new(ids[0], ids[1], ids.Length == 3 ? ids[2] : null, where[(hash + 1)..], element);
-        problem = $"'{text}' is no metric; write group/node/device#metric, or group/node#metric for one of the node itself. Browsing lists them.";
+        if (ids.Length is 2 or 3 && ids.All(IsId) && hash + 1 < where.Length)
+            return new(ids[0], ids[1], ids.Length == 3 ? ids[2] : null, where[(hash + 1)..], element);
+        problem =
+            $"'{text}' is no metric; write group/node/device#metric, or group/node#metric for one of the node itself. Browsing lists them.";
         return null;
     }
 
@@ -46,5 +52,6 @@ public sealed record MetricAddress(string Group, string Node, string? Device, st
 
     private static bool IsId(string id) => id.Length > 0 && !id.Contains('+', StringComparison.Ordinal) && !id.Any(char.IsControl);
 
-    public override string ToString() => $"{Piece($"{Source}#{Metric}")}{(Element is { } element ? $"{Beside}{ElementWord}{element}" : "")}";
+    public override string ToString() =>
+        $"{Piece($"{Source}#{Metric}")}{(Element is { } element ? $"{Beside}{ElementWord}{element}" : "")}";
 }

@@ -29,8 +29,15 @@ public sealed class SparkplugRules : MqttRules
     public override ImmutableArray<ConnectionField> Fields { get; } =
     [
         .. Broker,
-        ConnectionField.Text("Group", "Group", e => e.Group, (e, text) => e with { Group = text }) with { Otherwise = "all groups" },
-        ConnectionField.Text("HostId", "Host id", e => e.HostId, (e, text) => e with { HostId = text }) with { Otherwise = Usual.HostId, Hint = "said in spBv1.0/STATE/…" },
+        ConnectionField.Text("Group", "Group", e => e.Group, (e, text) => e with { Group = text }) with
+        {
+            Otherwise = "all groups",
+        },
+        ConnectionField.Text("HostId", "Host id", e => e.HostId, (e, text) => e with { HostId = text }) with
+        {
+            Otherwise = Usual.HostId,
+            Hint = "said in spBv1.0/STATE/…",
+        },
         Certificate,
     ];
 
@@ -39,7 +46,14 @@ public sealed class SparkplugRules : MqttRules
 
     /// <inheritdoc/>
     public override Connection Read(ConnectionEntry entry) =>
-        Read(entry, new SparkplugConnection(entry.Host ?? "", entry.Port ?? Usual.Port) { Group = entry.Group ?? "", HostId = entry.HostId ?? Usual.HostId });
+        Read(
+            entry,
+            new SparkplugConnection(entry.Host ?? "", entry.Port ?? Usual.Port)
+            {
+                Group = entry.Group ?? "",
+                HostId = entry.HostId ?? Usual.HostId,
+            }
+        );
 
     /// <inheritdoc/>
     public override ConnectionEntry Write(Connection connection, ConnectionEntry entry)
@@ -59,8 +73,10 @@ public sealed class SparkplugRules : MqttRules
     public override IEnumerable<Problem> Problems(Connection connection)
     {
         var its = (SparkplugConnection)connection;
-        foreach (var problem in base.Problems(its)) yield return problem;
-        if (its.HostId.Length is 0 or > Naming.LongestName || !IsId(its.HostId)) yield return new("HostId", "A host id has 1 to 100 characters, none of them +, / or #.");
+        foreach (var problem in base.Problems(its))
+            yield return problem;
+        if (its.HostId.Length is 0 or > Naming.LongestName || !IsId(its.HostId))
+            yield return new("HostId", "A host id has 1 to 100 characters, none of them +, / or #.");
         if (its.Group.Length > Naming.LongestName || !IsId(its.Group))
             yield return new("Group", "A group id has at most 100 characters, none of them +, / or #; leave it empty for all groups.");
     }

@@ -31,10 +31,15 @@ public sealed record Template(long Id, string Code, string Name, long? ParentId,
     /// <summary>Naming rules kept for its properties and those it inherits: at most one for each property and text of a tag.</summary>
     public ImmutableArray<NamingRule> Rules { get; init; } = [];
 
-    public bool Equals(Template? other) => other is not null
+    public bool Equals(Template? other) =>
+        other is not null
         && (Id, Code, Name, ParentId, Description) == (other.Id, other.Code, other.Name, other.ParentId, other.Description)
-        && Properties.SequenceEqual(other.Properties) && Parts.SequenceEqual(other.Parts) && Levels.SequenceEqual(other.Levels)
-        && Labels.SequenceEqual(other.Labels) && PropertyPatch.SameLayer(Patches, other.Patches) && Rules.SequenceEqual(other.Rules);
+        && Properties.SequenceEqual(other.Properties)
+        && Parts.SequenceEqual(other.Parts)
+        && Levels.SequenceEqual(other.Levels)
+        && Labels.SequenceEqual(other.Labels)
+        && PropertyPatch.SameLayer(Patches, other.Patches)
+        && Rules.SequenceEqual(other.Rules);
 
     public override int GetHashCode() => HashCode.Combine(Id, Code, Name, ParentId, Properties.Length);
 }

@@ -3,7 +3,8 @@ namespace Fralto.Core.Units;
 /// <summary>What a unit measures, as exponents of base quantities.</summary>
 /// <remarks>
 /// The seven of the SI, the plane angle (so that a torque is no energy and a rotation no frequency), and one for each scale of its own
-/// that no factor leads out of: gas volume at normal and at standard state, temperature differences, acidity, turbidity, level, calendar months.
+/// that no factor leads out of: gas volume at normal and at standard state, temperature differences, acidity, turbidity, level, calendar
+/// months.
 /// </remarks>
 public readonly record struct Dimension
 {
@@ -30,7 +31,8 @@ public readonly record struct Dimension
     /// <summary>This dimension to a whole power.</summary>
     public Dimension ToThe(int power) => None.Join(this, power);
 
-    public override string ToString() => string.Join(" ", Enum.GetValues<BaseQuantity>().Where(Has).Select(Word)) is { Length: > 0 } text ? text : "1";
+    public override string ToString() =>
+        string.Join(" ", Enum.GetValues<BaseQuantity>().Where(Has).Select(Word)) is { Length: > 0 } text ? text : "1";
 
     private Dimension Join(Dimension other, int times)
     {

@@ -12,13 +12,15 @@ namespace Fralto.Core.Units;
 public sealed record OwnUnit(long Id, string Code, string Symbol, string Name, double Factor, string BaseCode) : Entity(Id)
 {
     /// <summary>Shortest and longest code: longer than Rec 20's, so that the two never meet.</summary>
-    public const int ShortestCode = 4, LongestCode = 12;
+    public const int ShortestCode = 4,
+        LongestCode = 12;
 
     /// <summary>Longest symbol, in characters.</summary>
     public const int LongestSymbol = 16;
 
     /// <summary>The unit with its dimension; null while the base is unknown.</summary>
-    public Unit? Resolve() => UnitCatalogue.Standard.Find(BaseCode) is { } unit
-        ? new(Code, Symbol, Name, unit.Quantity, unit.Dimension, unit.Factor * Factor) { PerSeconds = unit.PerSeconds, IsOwn = true }
-        : null;
+    public Unit? Resolve() =>
+        UnitCatalogue.Standard.Find(BaseCode) is { } unit
+            ? new(Code, Symbol, Name, unit.Quantity, unit.Dimension, unit.Factor * Factor) { PerSeconds = unit.PerSeconds, IsOwn = true }
+            : null;
 }

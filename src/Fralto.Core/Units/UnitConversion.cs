@@ -15,19 +15,26 @@ public readonly record struct UnitConversion(double Factor, double Offset)
     /// <summary>The conversion between two units of one dimension; null when their dimensions differ.</summary>
     public static UnitConversion? Between(Unit from, Unit to)
     {
-        if (from.Dimension != to.Dimension) return null;
-        if (from.Code == to.Code || (from.Factor == to.Factor && from.Offset == to.Offset)) return None;
+        if (from.Dimension != to.Dimension)
+            return null;
+        if (from.Code == to.Code || (from.Factor == to.Factor && from.Offset == to.Offset))
+            return None;
         var factor = from.Factor / to.Factor;
         return new(factor, from.Offset * factor - to.Offset);
     }
 
-    /// <summary>Why numbers of these two units should not be taken for each other although a factor leads from one to the other; null when nothing speaks against it.</summary>
+    /// <summary>Why numbers of these two units should not be taken for each other although a factor leads from one to the other; null when
+    /// nothing speaks against it.</summary>
     public static string? Caution(Unit from, Unit to)
     {
-        bool Either(string one, string other) => (from.Quantity == one && to.Quantity == other) || (from.Quantity == other && to.Quantity == one);
-        if (Either("mass fraction", "volume fraction")) return "a share by mass is no share by volume; the densities lie between them";
-        if (Either("power", "apparent power") || Either("power", "reactive power") || Either("apparent power", "reactive power")) return "active, reactive and apparent power differ by the power factor";
-        if (Either("pressure", "pressure (absolute)")) return "an absolute pressure and a gauge pressure differ by that of the air";
+        bool Either(string one, string other) =>
+            (from.Quantity == one && to.Quantity == other) || (from.Quantity == other && to.Quantity == one);
+        if (Either("mass fraction", "volume fraction"))
+            return "a share by mass is no share by volume; the densities lie between them";
+        if (Either("power", "apparent power") || Either("power", "reactive power") || Either("apparent power", "reactive power"))
+            return "active, reactive and apparent power differ by the power factor";
+        if (Either("pressure", "pressure (absolute)"))
+            return "an absolute pressure and a gauge pressure differ by that of the air";
         return Either("frequency", "rotation (as frequency)") ? "a frequency counts cycles, not turns of the shaft" : null;
     }
 

@@ -2,7 +2,8 @@ using System.Globalization;
 
 namespace Fralto.Core.Units;
 
-/// <summary>Reads definitions such as "1e3 W h", "lbf in-2" or "5/9 K + 459.67": numbers and named quantities with exponents, multiplied.</summary>
+/// <summary>Reads definitions such as "1e3 W h", "lbf in-2" or "5/9 K + 459.67": numbers and named quantities with exponents,
+/// multiplied.</summary>
 internal static class UnitDefinition
 {
     /// <summary>The quantities definitions are made of, each by those before it.</summary>
@@ -65,7 +66,8 @@ internal static class UnitDefinition
             {
                 var parts = word.Split('/');
                 above *= Number(parts[0]);
-                if (parts.Length > 1) below *= Number(parts[1]);
+                if (parts.Length > 1)
+                    below *= Number(parts[1]);
                 continue;
             }
             var name = word.TrimEnd("-0123456789".ToCharArray());
@@ -73,9 +75,12 @@ internal static class UnitDefinition
             var (its, factor) = known[name];
             dimension *= its.ToThe(power);
             // Numbers above and below the line are gathered apart, so that 1/60 is rounded once.
-            for (var i = 0; i < power; i++) above *= factor;
-            for (var i = 0; i > power; i--) below *= factor;
-            if (power == -1 && its == Dimension.Time) perSeconds = factor;
+            for (var i = 0; i < power; i++)
+                above *= factor;
+            for (var i = 0; i > power; i--)
+                below *= factor;
+            if (power == -1 && its == Dimension.Time)
+                perSeconds = factor;
         }
         return (dimension, above / below, perSeconds);
     }
@@ -104,7 +109,10 @@ internal static class UnitDefinition
         };
         foreach (var line in Names.Split('\n'))
         {
-            var (name, definition) = (line[..line.IndexOf('=', StringComparison.Ordinal)], line[(line.IndexOf('=', StringComparison.Ordinal) + 1)..]);
+            var (name, definition) = (
+                line[..line.IndexOf('=', StringComparison.Ordinal)],
+                line[(line.IndexOf('=', StringComparison.Ordinal) + 1)..]
+            );
             var (dimension, factor, _) = Product(definition, known);
             known[name] = (dimension, factor);
         }

@@ -17,7 +17,8 @@ public sealed class UnitSet
         All = [.. units];
         // Two of one code are what integrity finds and refuses; until it has, the first of them is meant.
         _byCode = new(StringComparer.Ordinal);
-        foreach (var unit in All) _byCode.TryAdd(unit.Code, unit);
+        foreach (var unit in All)
+            _byCode.TryAdd(unit.Code, unit);
         _spellingsOf = new(() => All.Distinct().ToDictionary(u => u, u => u.Aliases.Prepend(u.Symbol).Select(UnitSpelling.Of).ToArray()));
         _bySpelling = new(() => Spellings(StringComparer.Ordinal));
         _bySpellingAnyCase = new(() => Spellings(StringComparer.OrdinalIgnoreCase));
@@ -44,10 +45,15 @@ public sealed class UnitSet
     public Unit? Match(string text)
     {
         var spelling = UnitSpelling.Of(text);
-        if (spelling.Length == 0) return null;
-        if (_bySpelling.Value.TryGetValue(spelling, out var exact)) return Only(exact) ?? exact[0];
-        if (Find(text.Trim().ToUpperInvariant()) is { } byCode) return byCode;
-        return _bySpellingAnyCase.Value.TryGetValue(spelling, out var found) ? Only(found) : All.FirstOrDefault(u => u.Name.Equals(text.Trim(), StringComparison.OrdinalIgnoreCase));
+        if (spelling.Length == 0)
+            return null;
+        if (_bySpelling.Value.TryGetValue(spelling, out var exact))
+            return Only(exact) ?? exact[0];
+        if (Find(text.Trim().ToUpperInvariant()) is { } byCode)
+            return byCode;
+        return _bySpellingAnyCase.Value.TryGetValue(spelling, out var found)
+            ? Only(found)
+            : All.FirstOrDefault(u => u.Name.Equals(text.Trim(), StringComparison.OrdinalIgnoreCase));
     }
 
     /// <summary>Why a text names no unit, with the nearest that do.</summary>
@@ -63,26 +69,38 @@ public sealed class UnitSet
     public IEnumerable<Unit> Nearest(string text)
     {
         var wanted = UnitSpelling.Of(text);
-        if (wanted.Length == 0) return [];
+        if (wanted.Length == 0)
+            return [];
         var reach = Math.Max(1, wanted.Length / 3);
-        return _bySpellingAnyCase.Value
-            .Select(s => (s.Value, Distance: Naming.Distance(s.Key.ToLowerInvariant(), wanted.ToLowerInvariant())))
-            .Where(s => s.Distance <= reach).OrderBy(s => s.Distance)
-            .SelectMany(s => s.Value).Distinct().Take(MostSuggestions);
+        return _bySpellingAnyCase
+            .Value.Select(s => (s.Value, Distance: Naming.Distance(s.Key.ToLowerInvariant(), wanted.ToLowerInvariant())))
+            .Where(s => s.Distance <= reach)
+            .OrderBy(s => s.Distance)
+            .SelectMany(s => s.Value)
+            .Distinct()
+            .Take(MostSuggestions);
     }
 
-    /// <summary>Units that have every word of a text in their symbol, spellings, name, quantity or code; those spelled like it first.</summary>
+    /// <summary>Units that have every word of a text in their symbol, spellings, name, quantity or code; those spelled like it
+    /// first.</summary>
     public IEnumerable<Unit> Search(string text)
     {
-        var words = text.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(w => (Text: w, Spelling: UnitSpelling.Of(w))).ToArray();
+        var words = text.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+            .Select(w => (Text: w, Spelling: UnitSpelling.Of(w)))
+            .ToArray();
         var spelling = UnitSpelling.Of(text);
-        int Rank(Unit unit) => spelling.Length == 0 ? 2
+        int Rank(Unit unit) =>
+            spelling.Length == 0 ? 2
             : _spellingsOf.Value[unit].Contains(spelling) ? 0
-            : _spellingsOf.Value[unit][0].StartsWith(spelling, StringComparison.OrdinalIgnoreCase) ? 1 : 2;
-        bool Has(Unit unit, (string Text, string Spelling) word) => HasWord(unit, word.Text) || _spellingsOf.Value[unit][0].Contains(word.Spelling, StringComparison.OrdinalIgnoreCase);
+            : _spellingsOf.Value[unit][0].StartsWith(spelling, StringComparison.OrdinalIgnoreCase) ? 1
+            : 2;
+        bool Has(Unit unit, (string Text, string Spelling) word) =>
+            HasWord(unit, word.Text) || _spellingsOf.Value[unit][0].Contains(word.Spelling, StringComparison.OrdinalIgnoreCase);
         static bool HasWord(Unit unit, string word) =>
-            unit.Name.Contains(word, StringComparison.OrdinalIgnoreCase) || unit.Quantity.Contains(word, StringComparison.OrdinalIgnoreCase)
-            || unit.Symbol.Contains(word, StringComparison.OrdinalIgnoreCase) || string.Equals(unit.Code, word, StringComparison.OrdinalIgnoreCase)
+            unit.Name.Contains(word, StringComparison.OrdinalIgnoreCase)
+            || unit.Quantity.Contains(word, StringComparison.OrdinalIgnoreCase)
+            || unit.Symbol.Contains(word, StringComparison.OrdinalIgnoreCase)
+            || string.Equals(unit.Code, word, StringComparison.OrdinalIgnoreCase)
             || unit.Aliases.Any(a => a.Contains(word, StringComparison.OrdinalIgnoreCase));
         return All.Where(u => words.All(w => Has(u, w))).OrderBy(Rank);
     }
@@ -103,18 +121,26 @@ public sealed class UnitSet
     public UnitProduct Integrate(Unit rate)
     {
         var seconds = rate.PerSeconds ?? 3600;
-        var total = Named(rate.Dimension * Dimension.Time, rate.Factor * seconds, rate.PerSeconds is null ? null : rate.Symbol.Split('/')[0]);
+        var total = Named(
+            rate.Dimension * Dimension.Time,
+            rate.Factor * seconds,
+            rate.PerSeconds is null ? null : rate.Symbol.Split('/')[0]
+        );
         return total with { Factor = total.Factor / seconds };
     }
 
     private UnitProduct Named(Dimension dimension, double factor, string? preferred)
     {
-        Unit? same = null, coherent = null;
+        Unit? same = null,
+            coherent = null;
         foreach (var unit in All)
         {
-            if (unit.Dimension != dimension || unit.Offset != 0) continue;
-            if (Math.Abs(unit.Factor - factor) <= SameFactor * factor && (same is null || unit.Symbol == preferred)) same = unit;
-            if (unit.Factor == 1) coherent ??= unit;
+            if (unit.Dimension != dimension || unit.Offset != 0)
+                continue;
+            if (Math.Abs(unit.Factor - factor) <= SameFactor * factor && (same is null || unit.Symbol == preferred))
+                same = unit;
+            if (unit.Factor == 1)
+                coherent ??= unit;
         }
         return same is not null ? new(dimension, 1, same) : new(dimension, factor / (coherent?.Factor ?? 1), coherent);
     }
@@ -125,12 +151,14 @@ public sealed class UnitSet
     {
         var spellings = new Dictionary<string, List<Unit>>(comparer);
         foreach (var unit in All)
-            foreach (var text in unit.Aliases.Prepend(unit.Name).Prepend(unit.Symbol))
-            {
-                var spelling = UnitSpelling.Of(text);
-                if (!spellings.TryGetValue(spelling, out var units)) spellings[spelling] = units = [];
-                if (!units.Contains(unit)) units.Add(unit);
-            }
+        foreach (var text in unit.Aliases.Prepend(unit.Name).Prepend(unit.Symbol))
+        {
+            var spelling = UnitSpelling.Of(text);
+            if (!spellings.TryGetValue(spelling, out var units))
+                spellings[spelling] = units = [];
+            if (!units.Contains(unit))
+                units.Add(unit);
+        }
         return spellings;
     }
 }

@@ -35,19 +35,21 @@ public static class UnitSpelling
     {
         var plain = new StringBuilder();
         foreach (var c in text.Length > Longest ? text.AsSpan(0, Longest) : text)
-            plain.Append(c switch
-            {
-                '²' => "2",
-                '³' => "3",
-                '⁶' => "6",
-                '°' or 'º' => "deg",
-                'µ' or 'μ' => "u",
-                'Ω' or 'Ω' => "ohm",
-                'Δ' => "delta ",
-                '‰' => "permille",
-                '·' or '*' or '^' or '[' or ']' or '.' => " ",
-                _ => c.ToString(),
-            });
+            plain.Append(
+                c switch
+                {
+                    '²' => "2",
+                    '³' => "3",
+                    '⁶' => "6",
+                    '°' or 'º' => "deg",
+                    'µ' or 'μ' => "u",
+                    'Ω' or 'Ω' => "ohm",
+                    'Δ' => "delta ",
+                    '‰' => "permille",
+                    '·' or '*' or '^' or '[' or ']' or '.' => " ",
+                    _ => c.ToString(),
+                }
+            );
         var words = plain.ToString().Replace("/", " / ", StringComparison.Ordinal).Split(' ', StringSplitOptions.RemoveEmptyEntries);
         return string.Concat(words.Select(w => Words.GetValueOrDefault(w, w)));
     }

@@ -9,7 +9,14 @@ namespace Fralto.Links.Memory;
 /// <summary>Tags without a device: they hold what is written to them, over a restart where they say so.</summary>
 /// <param name="load">What was kept of a tag; null for nothing.</param>
 /// <param name="keep">Keeps what a tag holds; why it could not be kept, or null.</param>
-public sealed class MemoryLink(Controller controller, IReadOnlyList<Tag> tags, SampleMailbox mailbox, TimeProvider clock, Func<long, string?> load, Func<long, string, string?> keep) : Link(controller, tags, mailbox, clock)
+public sealed class MemoryLink(
+    Controller controller,
+    IReadOnlyList<Tag> tags,
+    SampleMailbox mailbox,
+    TimeProvider clock,
+    Func<long, string?> load,
+    Func<long, string, string?> keep
+) : Link(controller, tags, mailbox, clock)
 {
     private readonly ConcurrentDictionary<long, TagWrite> _held = new();
 
@@ -22,9 +29,13 @@ public sealed class MemoryLink(Controller controller, IReadOnlyList<Tag> tags, S
     public override Task<WriteResult> WriteAsync(TagWrite write, CancellationToken stop)
     {
         var tag = write.Tag;
-        if (write.Slice is { FirstBit: not null }) write = new TagWrite(tag, write.Into(_held.TryGetValue(tag.Id, out var now) && double.IsFinite(now.Raw) ? now.Raw : 0));
+        if (write.Slice is { FirstBit: not null })
+            write = new TagWrite(tag, write.Into(_held.TryGetValue(tag.Id, out var now) && double.IsFinite(now.Raw) ? now.Raw : 0));
         // What is to be there after a restart is kept first: a value that is shown and then forgotten would be a lie.
-        if (tag.Address is MemoryAddress { IsRetained: true } && keep(tag.Id, write.Text ?? write.Raw.ToString("R", CultureInfo.InvariantCulture)) is { } unkept)
+        if (
+            tag.Address is MemoryAddress { IsRetained: true }
+            && keep(tag.Id, write.Text ?? write.Raw.ToString("R", CultureInfo.InvariantCulture)) is { } unkept
+        )
             return Task.FromResult(WriteResult.Refused($"it could not be kept: {unkept}"));
         _held[tag.Id] = write;
         CountRequest();
@@ -46,10 +57,20 @@ public sealed class MemoryLink(Controller controller, IReadOnlyList<Tag> tags, S
         var samples = new List<Sample>(Tags.Count);
         foreach (var tag in Tags)
         {
-            if (_held.TryGetValue(tag.Id, out var held) && held.Tag.Type != tag.Type) _held.TryRemove(tag.Id, out held);
-            if (held is null && tag.Address is MemoryAddress address && (address.IsRetained ? load(tag.Id) ?? address.Start : address.Start) is { } text && TagWrite.Read(tag, text, out _) is { } read)
+            if (_held.TryGetValue(tag.Id, out var held) && held.Tag.Type != tag.Type)
+                _held.TryRemove(tag.Id, out held);
+            if (
+                held is null
+                && tag.Address is MemoryAddress address
+                && (address.IsRetained ? load(tag.Id) ?? address.Start : address.Start) is { } text
+                && TagWrite.Read(tag, text, out _) is { } read
+            )
                 _held[tag.Id] = held = read;
-            samples.Add(held is null ? new(tag.Id, double.NaN, StatusCode.BadWaitingForInitialData, Now, "nothing has been written to it yet") : SampleOf(held));
+            samples.Add(
+                held is null
+                    ? new(tag.Id, double.NaN, StatusCode.BadWaitingForInitialData, Now, "nothing has been written to it yet")
+                    : SampleOf(held)
+            );
         }
         Post([.. samples]);
     }

@@ -10,5 +10,6 @@ public sealed class ModbusDriver : IProtocolDriver
 
     public ILink Create(LinkSetup setup) => new ModbusTcpLink(setup.Controller, setup.Tags, setup.Mailbox, setup.Clock);
 
-    public Task<LinkTest> TestAsync(Connection connection, string? password, Tag? probe, CancellationToken stop) => ModbusTcpLink.TestAsync((ModbusConnection)connection, probe, stop);
+    public Task<LinkTest> TestAsync(Connection connection, string? password, Tag? probe, CancellationToken stop) =>
+        ModbusTcpLink.TestAsync((ModbusConnection)connection, probe, stop);
 }

@@ -36,7 +36,10 @@ public sealed class ModbusTcpClient : IDisposable
         catch (OperationCanceledException) when (!stop.IsCancellationRequested)
         {
             tcp.Dispose();
-            throw new LinkException(StatusCode.BadNotConnected, $"timed out: {where} did not answer the connection within {Millis(timeout)}; check the address and whether the device is on");
+            throw new LinkException(
+                StatusCode.BadNotConnected,
+                $"timed out: {where} did not answer the connection within {Millis(timeout)}; check the address and whether the device is on"
+            );
         }
         catch (SocketException e)
         {
@@ -53,8 +56,10 @@ public sealed class ModbusTcpClient : IDisposable
     /// <summary>Bytes sent and received.</summary>
     public long Bytes { get; private set; }
 
-    /// <summary>Sends a request and waits for its answer. Late answers to earlier requests are passed over by their transaction id.</summary>
-    /// <exception cref="LinkException">No answer in time, connection lost, or an answer that is not Modbus. Exceptions of the device are answers, not errors.</exception>
+    /// <summary>Sends a request and waits for its answer. Late answers to earlier requests are passed over by their transaction
+    /// id.</summary>
+    /// <exception cref="LinkException">No answer in time, connection lost, or an answer that is not Modbus. Exceptions of the device are
+    /// answers, not errors.</exception>
     public async Task<ModbusResponse> AskAsync(int unitId, ModbusRequest request, TimeSpan timeout, CancellationToken stop)
     {
         using var limit = CancellationTokenSource.CreateLinkedTokenSource(stop);
@@ -70,10 +75,14 @@ public sealed class ModbusTcpClient : IDisposable
             {
                 await FillAsync(MbapHeader.Size, limit.Token);
                 var header = MbapHeader.Read(_buffer);
-                if (!header.IsModbus) throw Garbage("a header that is not Modbus TCP");
+                if (!header.IsModbus)
+                    throw Garbage("a header that is not Modbus TCP");
                 var length = wanted = MbapHeader.Size + header.PduLength;
                 await FillAsync(length, limit.Token);
-                var response = header.TransactionId == transaction ? ModbusResponse.Parse(_buffer.AsSpan(MbapHeader.Size, header.PduLength), request) : null;
+                var response =
+                    header.TransactionId == transaction
+                        ? ModbusResponse.Parse(_buffer.AsSpan(MbapHeader.Size, header.PduLength), request)
+                        : null;
                 Drop(length);
                 if (header.TransactionId != transaction)
                 {
@@ -81,7 +90,10 @@ public sealed class ModbusTcpClient : IDisposable
                     continue;
                 }
                 if (header.UnitId != (byte)unitId)
-                    throw new LinkException(StatusCode.BadDecodingError, $"unit id {header.UnitId} answered instead of {unitId}; check the unit id");
+                    throw new LinkException(
+                        StatusCode.BadDecodingError,
+                        $"unit id {header.UnitId} answered instead of {unitId}; check the unit id"
+                    );
                 return response ?? throw Garbage("an answer that does not fit the question");
             }
         }
@@ -90,9 +102,14 @@ public sealed class ModbusTcpClient : IDisposable
             throw new LinkException(
                 StatusCode.BadTimeout,
                 _filled > 0 ? $"timed out: only {_filled} of {wanted} bytes of the answer of unit id {unitId} came within {Millis(timeout)}"
-                : strays > 0 && stray < _transaction ? $"timed out: no answer to unit id {unitId} within {Millis(timeout)}, only late ones to earlier questions; the device is slower than that"
-                : strays > 0 ? $"timed out: unit id {unitId} answered with transaction id {stray} instead of {_transaction}; the answer is to another question"
-                : $"timed out: no answer to unit id {unitId} within {Millis(timeout)}");
+                    : strays > 0 && stray < _transaction
+                        ? $"timed out: no answer to unit id {unitId} within {Millis(timeout)}, only late ones to earlier questions; "
+                            + $"the device is slower than that"
+                    : strays > 0
+                        ? $"timed out: unit id {unitId} answered with transaction id {stray} instead of {_transaction}; the answer is "
+                            + $"to another question"
+                    : $"timed out: no answer to unit id {unitId} within {Millis(timeout)}"
+            );
         }
         catch (Exception e) when (e is IOException or SocketException or ObjectDisposedException)
         {
@@ -106,14 +123,15 @@ public sealed class ModbusTcpClient : IDisposable
 
     private static string Millis(TimeSpan time) => $"{time.TotalMilliseconds.ToString("0", CultureInfo.InvariantCulture)} ms";
 
-    private static string Explain(SocketException e, string host, string where) => e.SocketErrorCode switch
-    {
-        SocketError.ConnectionRefused => $"connection refused by {where}: the host is there, but nothing listens on this port",
-        SocketError.HostNotFound or SocketError.NoData or SocketError.TryAgain => $"no host is called {host}",
-        SocketError.HostUnreachable or SocketError.NetworkUnreachable => $"{host} cannot be reached from here",
-        SocketError.TimedOut => $"timed out: {where} did not answer the connection",
-        _ => $"cannot connect to {where}: {e.SocketErrorCode}",
-    };
+    private static string Explain(SocketException e, string host, string where) =>
+        e.SocketErrorCode switch
+        {
+            SocketError.ConnectionRefused => $"connection refused by {where}: the host is there, but nothing listens on this port",
+            SocketError.HostNotFound or SocketError.NoData or SocketError.TryAgain => $"no host is called {host}",
+            SocketError.HostUnreachable or SocketError.NetworkUnreachable => $"{host} cannot be reached from here",
+            SocketError.TimedOut => $"timed out: {where} did not answer the connection",
+            _ => $"cannot connect to {where}: {e.SocketErrorCode}",
+        };
 
     /// <summary>Reads until the buffer holds so many bytes. A partial frame stays in it when time runs out.</summary>
     private async Task FillAsync(int bytes, CancellationToken limit)
@@ -121,7 +139,8 @@ public sealed class ModbusTcpClient : IDisposable
         while (_filled < bytes)
         {
             var read = await _stream.ReadAsync(_buffer.AsMemory(_filled), limit);
-            if (read == 0) throw new LinkException(StatusCode.BadNotConnected, "connection lost: the device closed it");
+            if (read == 0)
+                throw new LinkException(StatusCode.BadNotConnected, "connection lost: the device closed it");
             _filled += read;
             Bytes += read;
         }

@@ -10,7 +10,8 @@ using Fralto.Core.Scaling;
 namespace Fralto.Links.Modbus;
 
 /// <summary>Reads the tags of one Modbus TCP controller, each at its update interval, and writes to it.</summary>
-/// <remarks>One connection, one request at a time. A unit id that does not answer is left alone for a while, so that it does not hold up the others behind the same gateway.</remarks>
+/// <remarks>One connection, one request at a time. A unit id that does not answer is left alone for a while, so that it does not hold up
+/// the others behind the same gateway.</remarks>
 public sealed class ModbusTcpLink : Link
 {
     private const int TimeoutsBeforeReconnect = 3;
@@ -19,7 +20,9 @@ public sealed class ModbusTcpLink : Link
     private static readonly TimeSpan ReadBackEvery = TimeSpan.FromMilliseconds(100);
 
     private readonly ModbusConnection _connection;
-    private readonly Channel<Order> _orders = Channel.CreateBounded<Order>(new BoundedChannelOptions(MostOrders) { FullMode = BoundedChannelFullMode.Wait });
+    private readonly Channel<Order> _orders = Channel.CreateBounded<Order>(
+        new BoundedChannelOptions(MostOrders) { FullMode = BoundedChannelFullMode.Wait }
+    );
     private readonly Dictionary<int, (long Until, string Why)> _restsUntil = [];
     private volatile Dictionary<long, Block> _blockOf = [];
     private volatile bool _isRetagged = true;
@@ -45,7 +48,9 @@ public sealed class ModbusTcpLink : Link
         try
         {
             using var client = await ModbusTcpClient.ConnectAsync(connection.Host, connection.Port, timeout, stop);
-            var request = probe is null ? ModbusRequest.Read(ModbusFunction.ReadHoldingRegisters, 0, 1) : ReadPlanner.Plan([probe])[0].Request;
+            var request = probe is null
+                ? ModbusRequest.Read(ModbusFunction.ReadHoldingRegisters, 0, 1)
+                : ReadPlanner.Plan([probe])[0].Request;
             var asked = probe is null ? "holding 0" : probe.Address.ToString();
             var watch = Stopwatch.StartNew();
             var answer = await client.AskAsync(unit, request, timeout, stop);
@@ -53,10 +58,17 @@ public sealed class ModbusTcpLink : Link
             return answer.Exception switch
             {
                 null => new(true, $"{where} answers: unit id {unit} gave {asked} in {took}."),
-                ModbusExceptionCode.GatewayPathUnavailable or ModbusExceptionCode.GatewayTargetFailedToRespond =>
-                    new(false, $"{where} answers, but not for unit id {unit}: {ModbusWords.Explain(answer.Exception.Value)}. Check the unit id."),
-                ModbusExceptionCode.IllegalDataAddress or ModbusExceptionCode.IllegalFunction or ModbusExceptionCode.IllegalDataValue when probe is null =>
-                    new(true, $"{where} answers: unit id {unit} is there ({took}). It has no {asked} ({ModbusWords.Explain(answer.Exception.Value)}), which need not matter."),
+                ModbusExceptionCode.GatewayPathUnavailable or ModbusExceptionCode.GatewayTargetFailedToRespond => new(
+                    false,
+                    $"{where} answers, but not for unit id {unit}: {ModbusWords.Explain(answer.Exception.Value)}. Check the unit id."
+                ),
+                ModbusExceptionCode.IllegalDataAddress
+                or ModbusExceptionCode.IllegalFunction
+                or ModbusExceptionCode.IllegalDataValue when probe is null => new(
+                    true,
+                    $"{where} answers: unit id {unit} is there ({took}). It has no {asked} "
+                        + $"({ModbusWords.Explain(answer.Exception.Value)}), which need not matter."
+                ),
                 var code => new(false, $"{where} answers, but refuses {asked} with {ModbusWords.Explain(code.Value)}."),
             };
         }
@@ -83,7 +95,8 @@ public sealed class ModbusTcpLink : Link
 
     public override ushort[]? WordsOf(long tagId)
     {
-        if (!_blockOf.TryGetValue(tagId, out var block) || block.Last is not { } answer) return null;
+        if (!_blockOf.TryGetValue(tagId, out var block) || block.Last is not { } answer)
+            return null;
         var tag = block.Read.Tags.First(t => t.Id == tagId);
         var offset = tag.Register!.Offset - block.Read.Start;
         return tag.IsWireBit
@@ -93,10 +106,13 @@ public sealed class ModbusTcpLink : Link
 
     public override async Task<WriteResult> WriteAsync(TagWrite write, CancellationToken stop)
     {
-        if (write.Tag.WhyReadOnly is { } reason) return WriteResult.Refused(reason);
-        if (!_isConnected) return WriteResult.Refused($"nothing was sent: {Status.Reason ?? "not connected"}");
+        if (write.Tag.WhyReadOnly is { } reason)
+            return WriteResult.Refused(reason);
+        if (!_isConnected)
+            return WriteResult.Refused($"nothing was sent: {Status.Reason ?? "not connected"}");
         var order = new Order(write, new(TaskCreationOptions.RunContinuationsAsynchronously));
-        if (!_orders.Writer.TryWrite(order)) return WriteResult.Refused("nothing was sent: too many commands wait for this controller");
+        if (!_orders.Writer.TryWrite(order))
+            return WriteResult.Refused("nothing was sent: too many commands wait for this controller");
         return await order.Done!.Task.WaitAsync(stop);
     }
 
@@ -112,8 +128,10 @@ public sealed class ModbusTcpLink : Link
         {
             while (true)
             {
-                if (_isRetagged) PlanRounds();
-                if (await NextAsync(stop) is { } round) await PollAsync(client, round, stop);
+                if (_isRetagged)
+                    PlanRounds();
+                if (await NextAsync(stop) is { } round)
+                    await PollAsync(client, round, stop);
                 await CarryOutAsync(client, stop);
                 CountBytes(client.Bytes - seen);
                 seen = client.Bytes;
@@ -129,7 +147,8 @@ public sealed class ModbusTcpLink : Link
     protected override void Lost()
     {
         _blockOf = [];
-        while (_orders.Reader.TryRead(out var order)) order.Done?.TrySetResult(WriteResult.Refused("nothing was sent: the connection was lost"));
+        while (_orders.Reader.TryRead(out var order))
+            order.Done?.TrySetResult(WriteResult.Refused("nothing was sent: the connection was lost"));
     }
 
     private void PlanRounds()
@@ -138,9 +157,12 @@ public sealed class ModbusTcpLink : Link
         var now = Clock.GetTimestamp();
         _rounds =
         [
-            .. Tags.GroupBy(Controller.IntervalOf).OrderBy(g => g.Key).Select(g => new Round(g.Key, now) { Blocks = [.. ReadPlanner.Plan(g, _connection).Select(b => new Block(b))] }),
+            .. Tags.GroupBy(Controller.IntervalOf)
+                .OrderBy(g => g.Key)
+                .Select(g => new Round(g.Key, now) { Blocks = [.. ReadPlanner.Plan(g, _connection).Select(b => new Block(b))] }),
         ];
-        if (_rounds.Count == 0) _rounds.Add(new(Controller.UpdateInterval, now));
+        if (_rounds.Count == 0)
+            _rounds.Add(new(Controller.UpdateInterval, now));
         Remember();
     }
 
@@ -148,7 +170,8 @@ public sealed class ModbusTcpLink : Link
     {
         var blockOf = new Dictionary<long, Block>();
         foreach (var block in _rounds.SelectMany(r => r.Blocks))
-            foreach (var tag in block.Read.Tags) blockOf[tag.Id] = block;
+        foreach (var tag in block.Read.Tags)
+            blockOf[tag.Id] = block;
         _blockOf = blockOf;
         Set(s => s with { RequestsPerPoll = _rounds.Sum(r => r.Blocks.Count) });
     }
@@ -174,7 +197,8 @@ public sealed class ModbusTcpLink : Link
         // A round that could not keep its time starts a new count; one that is only a little late keeps the beat.
         if (now - round.Due > step)
         {
-            if (round.HasRun) Set(s => s with { LatePolls = s.LatePolls + 1 });
+            if (round.HasRun)
+                Set(s => s with { LatePolls = s.LatePolls + 1 });
             round.Due = now;
         }
         round.Due += step;
@@ -206,7 +230,10 @@ public sealed class ModbusTcpLink : Link
                 refused ??= $"unit id {block.Read.UnitId} does not answer";
                 block.Last = null;
                 var why = _silence ?? $"timed out: no answer to unit id {block.Read.UnitId}";
-                _restsUntil[block.Read.UnitId] = (Clock.GetTimestamp() + (long)(SilentUnitRests.TotalSeconds * Clock.TimestampFrequency), why);
+                _restsUntil[block.Read.UnitId] = (
+                    Clock.GetTimestamp() + (long)(SilentUnitRests.TotalSeconds * Clock.TimestampFrequency),
+                    why
+                );
                 AddBad(batch, block.Read.Tags, StatusCode.BadTimeout, Now, why);
                 continue;
             }
@@ -216,7 +243,10 @@ public sealed class ModbusTcpLink : Link
                 block.Last = answer;
                 Decode(block.Read, answer, batch);
             }
-            else if (code is ModbusExceptionCode.IllegalDataAddress or ModbusExceptionCode.IllegalDataValue && ReadPlanner.Split(block.Read) is var (lower, upper))
+            else if (
+                code is ModbusExceptionCode.IllegalDataAddress or ModbusExceptionCode.IllegalDataValue
+                && ReadPlanner.Split(block.Read) is var (lower, upper)
+            )
             {
                 CountError();
                 round.Blocks[i] = new(lower);
@@ -229,20 +259,25 @@ public sealed class ModbusTcpLink : Link
                 CountError();
                 block.Last = null;
                 refused = ModbusWords.Explain(code);
-                foreach (var tag in block.Read.Tags) AddBad(batch, [tag], StatusOf(code), Now, $"{tag.Address}: {refused}");
+                foreach (var tag in block.Read.Tags)
+                    AddBad(batch, [tag], StatusOf(code), Now, $"{tag.Address}: {refused}");
             }
         }
-        if (split) Remember();
+        if (split)
+            Remember();
         Post([.. batch]);
         if (answered == 0 && silent > 0)
         {
-            // Nobody answers: perhaps the other end is gone without a word. Silence of every unit three times in a row is the end of the connection.
-            if (++_timeouts >= TimeoutsBeforeReconnect) throw new LinkException(StatusCode.BadTimeout, $"timed out: {refused}");
+            // Nobody answers: perhaps the other end is gone without a word. Silence of every unit three times in a row is the end of the
+            // connection.
+            if (++_timeouts >= TimeoutsBeforeReconnect)
+                throw new LinkException(StatusCode.BadTimeout, $"timed out: {refused}");
             _restsUntil.Clear();
             Enter(LinkState.Down, $"timed out: {refused} within {Controller.Timeout.TotalMilliseconds:0} ms");
             return;
         }
-        if (round.Blocks.Count > 0) _timeouts = 0;
+        if (round.Blocks.Count > 0)
+            _timeouts = 0;
         round.Refused = refused;
         // What one round is refused stays said while others, read more often, are well.
         var first = _rounds.Select(r => r.Refused).FirstOrDefault(r => r is not null);
@@ -268,7 +303,8 @@ public sealed class ModbusTcpLink : Link
             catch (LinkException e) when (!e.IsBroken)
             {
                 Note(_silence = e.Message);
-                if (attempt >= _connection.Retries) return null;
+                if (attempt >= _connection.Retries)
+                    return null;
             }
         }
     }
@@ -280,14 +316,18 @@ public sealed class ModbusTcpLink : Link
             var offset = tag.Register!.Offset - block.Start;
             if (tag.IsWireBit)
             {
-                for (var i = 0; i < tag.Count; i++) batch.Add(new(tag.Id, answer.Bits[offset + i] ? 1 : 0, StatusCode.Good, at, null, i));
+                for (var i = 0; i < tag.Count; i++)
+                    batch.Add(new(tag.Id, answer.Bits[offset + i] ? 1 : 0, StatusCode.Good, at, null, i));
                 continue;
             }
             var words = answer.Words.AsSpan().Slice(offset, tag.Places);
-            if (tag.Register!.Bit is { } bit) batch.Add(new(tag.Id, (words[0] >> bit) & 1, StatusCode.Good, at));
-            else if (tag.Type == RawType.Text) batch.Add(new(tag.Id, double.NaN, StatusCode.Good, at, null, 0, RawCodec.ReadText(words, tag.Count, tag.WordOrder)));
+            if (tag.Register!.Bit is { } bit)
+                batch.Add(new(tag.Id, (words[0] >> bit) & 1, StatusCode.Good, at));
+            else if (tag.Type == RawType.Text)
+                batch.Add(new(tag.Id, double.NaN, StatusCode.Good, at, null, 0, RawCodec.ReadText(words, tag.Count, tag.WordOrder)));
             else
-                for (var i = 0; i < tag.Elements; i++) batch.Add(SampleOf(tag, i, words, at));
+                for (var i = 0; i < tag.Elements; i++)
+                    batch.Add(SampleOf(tag, i, words, at));
         }
     }
 
@@ -295,10 +335,18 @@ public sealed class ModbusTcpLink : Link
 
     private static Sample SampleOf(Tag tag, int element, ReadOnlySpan<ushort> words, long at)
     {
-        if (tag is { Type: RawType.Bool, IsArray: true }) return new(tag.Id, RawCodec.ReadPackedBool(words, element, tag.WordOrder) ? 1 : 0, StatusCode.Good, at, null, element);
+        if (tag is { Type: RawType.Bool, IsArray: true })
+            return new(tag.Id, RawCodec.ReadPackedBool(words, element, tag.WordOrder) ? 1 : 0, StatusCode.Good, at, null, element);
         var raw = RawCodec.Read(words[(element * tag.Type.Words())..], tag.Type, tag.WordOrder);
         return double.IsNaN(raw) && tag.Type is RawType.Bcd16 or RawType.Bcd32
-            ? new(tag.Id, raw, StatusCode.BadDecodingError, at, $"{RawCodec.Hex(words.Slice(element * tag.Type.Words(), tag.Type.Words()))} is no BCD: a nibble is above 9", element)
+            ? new(
+                tag.Id,
+                raw,
+                StatusCode.BadDecodingError,
+                at,
+                $"{RawCodec.Hex(words.Slice(element * tag.Type.Words(), tag.Type.Words()))} is no BCD: a nibble is above 9",
+                element
+            )
             : new(tag.Id, raw, StatusCode.Good, at, null, element);
     }
 
@@ -306,7 +354,8 @@ public sealed class ModbusTcpLink : Link
     {
         while (_orders.Reader.TryRead(out var order))
         {
-            if (order.Write is not { } write) continue;
+            if (order.Write is not { } write)
+                continue;
             try
             {
                 order.Done!.TrySetResult(await WriteAsync(client, write, stop));
@@ -331,43 +380,60 @@ public sealed class ModbusTcpLink : Link
         var element = new ReadElement(tag, write.Element);
         var wanted = write.Raw;
         ModbusRequest request;
-        if (at.IsBit) request = ModbusRequest.WriteCoil(element.Offset, write.Raw != 0);
+        if (at.IsBit)
+            request = ModbusRequest.WriteCoil(element.Offset, write.Raw != 0);
         else
         {
             var words = new ushort[element.Places];
             if (write.Text is { } text)
             {
-                if (!RawCodec.TryWriteText(text, tag.Count, tag.WordOrder, words)) return WriteResult.Refused($"'{text}' cannot be written: {tag.Name} holds {tag.Count} printable ASCII characters");
+                if (!RawCodec.TryWriteText(text, tag.Count, tag.WordOrder, words))
+                    return WriteResult.Refused($"'{text}' cannot be written: {tag.Name} holds {tag.Count} printable ASCII characters");
             }
             else
             {
                 // A part of a word is put into what the word holds now, so that its other bits stay as they are.
                 if (write.Slice is { FirstBit: not null } || element.Bit is not null)
                 {
-                    if (await ReadAsync(client, unit, element, stop) is not { } now) return WriteResult.Refused("nothing was sent: the word could not be read before");
-                    if (now.Exception is { } unreadable) return WriteResult.Refused(ModbusWords.Explain(unreadable));
+                    if (await ReadAsync(client, unit, element, stop) is not { } now)
+                        return WriteResult.Refused("nothing was sent: the word could not be read before");
+                    if (now.Exception is { } unreadable)
+                        return WriteResult.Refused(ModbusWords.Explain(unreadable));
                     now.Words.CopyTo(words);
                 }
-                if (element.Bit is { } bit) words[0] = (ushort)(write.Raw != 0 ? words[0] | (1 << bit) : words[0] & ~(1 << bit));
-                else if (!RawCodec.TryWrite(wanted = write.Into(RawCodec.Read(words, tag.Type, tag.WordOrder)), tag.Type, tag.WordOrder, words))
+                if (element.Bit is { } bit)
+                    words[0] = (ushort)(write.Raw != 0 ? words[0] | (1 << bit) : words[0] & ~(1 << bit));
+                else if (
+                    !RawCodec.TryWrite(wanted = write.Into(RawCodec.Read(words, tag.Type, tag.WordOrder)), tag.Type, tag.WordOrder, words)
+                )
                     return WriteResult.Refused(RawCodec.WhyNot(wanted, tag.Type) ?? "it cannot be written");
             }
-            request = words.Length == 1 ? ModbusRequest.WriteRegister(element.Offset, words[0]) : ModbusRequest.WriteRegisters(element.Offset, [.. words]);
+            request =
+                words.Length == 1
+                    ? ModbusRequest.WriteRegister(element.Offset, words[0])
+                    : ModbusRequest.WriteRegisters(element.Offset, [.. words]);
         }
-        if (await AskAsync(client, unit, request, stop) is not { } answer) return WriteResult.NotConfirmed($"no answer to unit id {unit} within {Controller.Timeout.TotalMilliseconds:0} ms");
-        if (answer.Exception is { } code) return WriteResult.Refused(ModbusWords.Explain(code));
+        if (await AskAsync(client, unit, request, stop) is not { } answer)
+            return WriteResult.NotConfirmed($"no answer to unit id {unit} within {Controller.Timeout.TotalMilliseconds:0} ms");
+        if (answer.Exception is { } code)
+            return WriteResult.Refused(ModbusWords.Explain(code));
         var limit = Clock.GetTimestamp();
-        for (var read = ""; ;)
+        for (var read = ""; ; )
         {
             if (await ReadAsync(client, unit, element, stop) is { Exception: null } back)
             {
                 var batch = new List<Sample>();
-                if (!tag.IsArray) Decode(new ReadBlock(unit, at.Area, element.Offset, element.Places, [tag]), back, batch);
+                if (!tag.IsArray)
+                    Decode(new ReadBlock(unit, at.Area, element.Offset, element.Places, [tag]), back, batch);
                 Post([.. batch]);
-                if (back.Words.AsSpan().SequenceEqual(request.Words.AsSpan()) && back.Bits.AsSpan().SequenceEqual(request.Bits.AsSpan())) return WriteResult.Confirmed;
+                if (back.Words.AsSpan().SequenceEqual(request.Words.AsSpan()) && back.Bits.AsSpan().SequenceEqual(request.Bits.AsSpan()))
+                    return WriteResult.Confirmed;
                 read = batch is [var sample] ? sample.Text ?? $"{sample.Raw}" : "something else";
             }
-            if (Clock.GetElapsedTime(limit) > ReadBackWithin) return WriteResult.NotConfirmed($"it reads back as {(read.Length > 0 ? read : "nothing")} after {ReadBackWithin.TotalSeconds:0} s");
+            if (Clock.GetElapsedTime(limit) > ReadBackWithin)
+                return WriteResult.NotConfirmed(
+                    $"it reads back as {(read.Length > 0 ? read : "nothing")} after {ReadBackWithin.TotalSeconds:0} s"
+                );
             await Task.Delay(ReadBackEvery, Clock, stop);
         }
     }
@@ -375,14 +441,15 @@ public sealed class ModbusTcpLink : Link
     private Task<ModbusResponse?> ReadAsync(ModbusTcpClient client, int unit, ReadElement element, CancellationToken stop) =>
         AskAsync(client, unit, new ReadBlock(unit, element.Area, element.Offset, element.Places, []).Request, stop);
 
-    private static StatusCode StatusOf(ModbusExceptionCode code) => code switch
-    {
-        ModbusExceptionCode.IllegalDataAddress => StatusCode.BadNodeIdUnknown,
-        ModbusExceptionCode.IllegalFunction => StatusCode.BadNotSupported,
-        ModbusExceptionCode.IllegalDataValue => StatusCode.BadOutOfRange,
-        ModbusExceptionCode.GatewayPathUnavailable or ModbusExceptionCode.GatewayTargetFailedToRespond => StatusCode.BadNoCommunication,
-        _ => StatusCode.BadDeviceFailure,
-    };
+    private static StatusCode StatusOf(ModbusExceptionCode code) =>
+        code switch
+        {
+            ModbusExceptionCode.IllegalDataAddress => StatusCode.BadNodeIdUnknown,
+            ModbusExceptionCode.IllegalFunction => StatusCode.BadNotSupported,
+            ModbusExceptionCode.IllegalDataValue => StatusCode.BadOutOfRange,
+            ModbusExceptionCode.GatewayPathUnavailable or ModbusExceptionCode.GatewayTargetFailedToRespond => StatusCode.BadNoCommunication,
+            _ => StatusCode.BadDeviceFailure,
+        };
 
     /// <summary>Where one element of a tag is on the wire.</summary>
     private readonly struct ReadElement
@@ -392,7 +459,8 @@ public sealed class ModbusTcpLink : Link
             var at = tag.Register!;
             Area = at.Area;
             Bit = at.Bit;
-            if (at.IsBit) (Offset, Places) = (at.Offset + element, 1);
+            if (at.IsBit)
+                (Offset, Places) = (at.Offset + element, 1);
             else if (tag is { Type: RawType.Bool, IsArray: true })
             {
                 // Booleans packed into words: the one register, and the one bit of it.
@@ -401,7 +469,8 @@ public sealed class ModbusTcpLink : Link
                 Bit = tag.WordOrder.IsSwapped() ? (within % 16 + 8) % 16 : within % 16;
                 Places = 1;
             }
-            else (Offset, Places) = (at.Offset + element * tag.Type.Words(), tag.IsArray ? tag.Type.Words() : tag.Places);
+            else
+                (Offset, Places) = (at.Offset + element * tag.Type.Words(), tag.IsArray ? tag.Type.Words() : tag.Places);
         }
 
         public RegisterArea Area { get; }

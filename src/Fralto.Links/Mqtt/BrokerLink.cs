@@ -6,7 +6,8 @@ using Fralto.Core.Quality;
 namespace Fralto.Links.Mqtt;
 
 /// <summary>What links over a broker share: messages become samples one after the other, and go to the engine in batches.</summary>
-public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags, SampleMailbox mailbox, TimeProvider clock) : Link(controller, tags, mailbox, clock)
+public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags, SampleMailbox mailbox, TimeProvider clock)
+    : Link(controller, tags, mailbox, clock)
 {
     private static readonly TimeSpan FlushEvery = TimeSpan.FromMilliseconds(20);
     private readonly ConcurrentDictionary<long, Awaited> _awaited = new();
@@ -27,7 +28,10 @@ public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags,
     }
 
     /// <summary>Connects, with a last will where the protocol wants one.</summary>
-    private protected abstract Task<MqttSession> ConnectAsync(Action<string, ReadOnlySequence<byte>, bool> received, CancellationToken stop);
+    private protected abstract Task<MqttSession> ConnectAsync(
+        Action<string, ReadOnlySequence<byte>, bool> received,
+        CancellationToken stop
+    );
 
     /// <summary>Asks for what is wanted, once connected.</summary>
     private protected abstract Task BeginAsync(MqttSession session, CancellationToken stop);
@@ -58,7 +62,8 @@ public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags,
             {
                 Flush();
                 var isRetagged = _isRetagged;
-                if (isRetagged) _isRetagged = false;
+                if (isRetagged)
+                    _isRetagged = false;
                 await TendAsync(session, isRetagged, stop);
             }
             throw new LinkException(StatusCode.BadNotConnected, await session.Ended);
@@ -67,7 +72,8 @@ public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags,
         {
             _session = null;
             Flush();
-            if (stop.IsCancellationRequested && !session.Ended.IsCompleted) await EndAsync(session);
+            if (stop.IsCancellationRequested && !session.Ended.IsCompleted)
+                await EndAsync(session);
         }
     }
 
@@ -76,14 +82,21 @@ public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags,
     /// <param name="send">Sends it; null when it was taken, else why not.</param>
     /// <param name="silence">What to say when nothing comes back.</param>
     /// <param name="stop">Cancels.</param>
-    private protected async Task<WriteResult> CommandAsync(TagWrite write, Func<MqttSession, Task<string?>> send, string silence, CancellationToken stop)
+    private protected async Task<WriteResult> CommandAsync(
+        TagWrite write,
+        Func<MqttSession, Task<string?>> send,
+        string silence,
+        CancellationToken stop
+    )
     {
-        if (_session is not { } session) return WriteResult.Refused($"nothing was sent: {Status.Reason ?? "not connected"}");
+        if (_session is not { } session)
+            return WriteResult.Refused($"nothing was sent: {Status.Reason ?? "not connected"}");
         var awaited = new Awaited(write);
         _awaited[write.Tag.Id] = awaited;
         try
         {
-            if (await send(session) is { } refused) return WriteResult.Refused(refused);
+            if (await send(session) is { } refused)
+                return WriteResult.Refused(refused);
             await awaited.Seen.Task.WaitAsync(ReadBackWithin, Clock, stop);
             return WriteResult.Confirmed;
         }
@@ -104,7 +117,8 @@ public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags,
     /// <summary>Posts samples that no message has brought.</summary>
     protected void Say(Action<List<Sample>> say)
     {
-        lock (Gate) say(_pending);
+        lock (Gate)
+            say(_pending);
     }
 
     private void Receive(string topic, ReadOnlySequence<byte> payload, bool isRetained)
@@ -123,9 +137,11 @@ public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags,
                 // A message we stumble over is ours to mend; it must be seen, and the next ones must be heard.
                 Note($"{topic}: a message could not be understood ({e.GetType().Name}: {e.Message})");
             }
-            if (_awaited.IsEmpty) return;
+            if (_awaited.IsEmpty)
+                return;
             for (var i = first; i < _pending.Count; i++)
-                if (_awaited.TryGetValue(_pending[i].TagId, out var awaited) && awaited.IsMet(_pending[i])) awaited.Seen.TrySetResult();
+                if (_awaited.TryGetValue(_pending[i].TagId, out var awaited) && awaited.IsMet(_pending[i]))
+                    awaited.Seen.TrySetResult();
         }
     }
 
@@ -134,7 +150,8 @@ public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags,
         List<Sample> full;
         lock (Gate)
         {
-            if (_pending.Count == 0) return;
+            if (_pending.Count == 0)
+                return;
             full = _pending;
             _pending = new(full.Count);
         }
@@ -148,6 +165,8 @@ public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags,
 
         public TaskCompletionSource Seen { get; } = new(TaskCreationOptions.RunContinuationsAsynchronously);
 
-        public bool IsMet(Sample sample) => !sample.Status.IsBad && (write.Text is { } text ? sample.Text == text : Math.Abs(sample.Raw - write.Raw) <= Same * Math.Abs(write.Raw));
+        public bool IsMet(Sample sample) =>
+            !sample.Status.IsBad
+            && (write.Text is { } text ? sample.Text == text : Math.Abs(sample.Raw - write.Raw) <= Same * Math.Abs(write.Raw));
     }
 }

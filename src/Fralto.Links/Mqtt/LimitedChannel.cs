@@ -14,9 +14,11 @@ using MQTTnet.Implementations;
 
 namespace Fralto.Links.Mqtt;
 
-/// <summary>A connection to a broker on which no packet is larger than we take: room for a larger one is never made, and what one publisher sends too much of costs the others nothing.</summary>
+/// <summary>A connection to a broker on which no packet is larger than we take: room for a larger one is never made, and what one publisher
+/// sends too much of costs the others nothing.</summary>
 /// <remarks>
-/// Each packet's header is read here before anybody else sees it. A message that is too large is read past and told of; any other packet of that size ends the connection.
+/// Each packet's header is read here before anybody else sees it. A message that is too large is read past and told of; any other packet of
+/// that size ends the connection.
 /// The length stands in the second to fifth byte of a packet, seven bits in each (MQTT 3.1.1 and 5.0, sections 2.2.3 and 2.1.4).
 /// </remarks>
 /// <param name="channel">The connection itself.</param>
@@ -51,12 +53,14 @@ internal sealed class LimitedChannel(IMqttChannel channel, long largest, Action<
 
     public Task DisconnectAsync(CancellationToken cancellationToken) => channel.DisconnectAsync(cancellationToken);
 
-    public Task WriteAsync(ReadOnlySequence<byte> buffer, bool isEndOfPacket, CancellationToken cancellationToken) => channel.WriteAsync(buffer, isEndOfPacket, cancellationToken);
+    public Task WriteAsync(ReadOnlySequence<byte> buffer, bool isEndOfPacket, CancellationToken cancellationToken) =>
+        channel.WriteAsync(buffer, isEndOfPacket, cancellationToken);
 
     public async Task<int> ReadAsync(byte[] buffer, int offset, int count, CancellationToken cancellationToken)
     {
         while (_headerGiven == _headerRead && _left == 0)
-            if (!await BeginAsync(cancellationToken).ConfigureAwait(false)) return 0;
+            if (!await BeginAsync(cancellationToken).ConfigureAwait(false))
+                return 0;
         if (_headerGiven < _headerRead)
         {
             var given = Math.Min(count, _headerRead - _headerGiven);
@@ -74,9 +78,11 @@ internal sealed class LimitedChannel(IMqttChannel channel, long largest, Action<
     {
         if (_aheadFrom == _aheadTo)
         {
-            if (count >= _ahead.Length) return await channel.ReadAsync(into, offset, count, stop).ConfigureAwait(false);
+            if (count >= _ahead.Length)
+                return await channel.ReadAsync(into, offset, count, stop).ConfigureAwait(false);
             var read = await channel.ReadAsync(_ahead, 0, _ahead.Length, stop).ConfigureAwait(false);
-            if (read <= 0) return read;
+            if (read <= 0)
+                return read;
             (_aheadFrom, _aheadTo) = (0, read);
         }
         var taken = Math.Min(count, _aheadTo - _aheadFrom);
@@ -94,15 +100,19 @@ internal sealed class LimitedChannel(IMqttChannel channel, long largest, Action<
         (_headerRead, _headerGiven) = (0, 0);
         do
         {
-            if (await TakeAsync(_header, _headerRead, 1, stop).ConfigureAwait(false) <= 0) return false;
+            if (await TakeAsync(_header, _headerRead, 1, stop).ConfigureAwait(false) <= 0)
+                return false;
             _headerRead++;
-        }
-        while (_headerRead < 2 || ((_header[_headerRead - 1] & 0x80) != 0 && _headerRead < LongestHeader));
-        if ((_header[_headerRead - 1] & 0x80) != 0) throw new MqttProtocolViolationException("a packet's length goes on beyond four bytes");
+        } while (_headerRead < 2 || ((_header[_headerRead - 1] & 0x80) != 0 && _headerRead < LongestHeader));
+        if ((_header[_headerRead - 1] & 0x80) != 0)
+            throw new MqttProtocolViolationException("a packet's length goes on beyond four bytes");
         _left = 0;
-        for (var i = 1; i < _headerRead; i++) _left |= (long)(_header[i] & 0x7F) << (7 * (i - 1));
-        if (_left <= largest) return true;
-        if (_header[0] >> 4 != Publish) throw new MqttProtocolViolationException(Words("a packet", _left));
+        for (var i = 1; i < _headerRead; i++)
+            _left |= (long)(_header[i] & 0x7F) << (7 * (i - 1));
+        if (_left <= largest)
+            return true;
+        if (_header[0] >> 4 != Publish)
+            throw new MqttProtocolViolationException(Words("a packet", _left));
         await PassOverAsync(stop).ConfigureAwait(false);
         return true;
     }
@@ -114,31 +124,44 @@ internal sealed class LimitedChannel(IMqttChannel channel, long largest, Action<
         var topic = BinaryPrimitives.ReadUInt16BigEndian(some);
         await FillAsync(some, topic, stop).ConfigureAwait(false);
         passedOver(Words($"a message on {Encoding.UTF8.GetString(some, 0, Math.Min((int)topic, MostTopic))}", size));
-        while (_left > 0) await FillAsync(some, (int)Math.Min(_left, some.Length), stop).ConfigureAwait(false);
+        while (_left > 0)
+            await FillAsync(some, (int)Math.Min(_left, some.Length), stop).ConfigureAwait(false);
         (_headerRead, _headerGiven) = (0, 0);
     }
 
     private async Task FillAsync(byte[] into, int bytes, CancellationToken stop)
     {
-        for (var filled = 0; filled < bytes;)
+        for (var filled = 0; filled < bytes; )
         {
             var read = await TakeAsync(into, filled, bytes - filled, stop).ConfigureAwait(false);
-            if (read <= 0) throw new MqttCommunicationException("the connection ended in a message that was passed over");
+            if (read <= 0)
+                throw new MqttCommunicationException("the connection ended in a message that was passed over");
             (filled, _left) = (filled + read, _left - read);
         }
     }
 
-    private string Words(string what, long bytes) => string.Create(CultureInfo.InvariantCulture, $"the broker sends {what} of {bytes:N0} bytes; {largest:N0} is the most that is taken");
+    private string Words(string what, long bytes) =>
+        string.Create(CultureInfo.InvariantCulture, $"the broker sends {what} of {bytes:N0} bytes; {largest:N0} is the most that is taken");
 
     /// <summary>Makes such connections.</summary>
     internal sealed class Factory(long largest, Action<string> passedOver) : IMqttClientAdapterFactory
     {
-        public IMqttChannelAdapter CreateClientAdapter(MqttClientOptions options, MqttPacketInspector packetInspector, IMqttNetLogger logger) => new MqttChannelAdapter(
-            new LimitedChannel(new MqttTcpChannel(options), largest, passedOver),
-            new MqttPacketFormatterAdapter(options.ProtocolVersion, new MqttBufferWriter(options.WriterBufferSize, options.WriterBufferSizeMax)), logger)
-        {
-            AllowPacketFragmentation = options.AllowPacketFragmentation,
-            PacketInspector = packetInspector,
-        };
+        public IMqttChannelAdapter CreateClientAdapter(
+            MqttClientOptions options,
+            MqttPacketInspector packetInspector,
+            IMqttNetLogger logger
+        ) =>
+            new MqttChannelAdapter(
+                new LimitedChannel(new MqttTcpChannel(options), largest, passedOver),
+                new MqttPacketFormatterAdapter(
+                    options.ProtocolVersion,
+                    new MqttBufferWriter(options.WriterBufferSize, options.WriterBufferSizeMax)
+                ),
+                logger
+            )
+            {
+                AllowPacketFragmentation = options.AllowPacketFragmentation,
+                PacketInspector = packetInspector,
+            };
     }
 }

@@ -10,5 +10,6 @@ public sealed class MqttDriver : IProtocolDriver
 
     public ILink Create(LinkSetup setup) => new MqttLink(setup.Controller, setup.Tags, setup.Mailbox, setup.Clock, setup.Password);
 
-    public Task<LinkTest> TestAsync(Connection connection, string? password, Tag? probe, CancellationToken stop) => MqttLink.TestAsync((MqttConnection)connection, password, stop);
+    public Task<LinkTest> TestAsync(Connection connection, string? password, Tag? probe, CancellationToken stop) =>
+        MqttLink.TestAsync((MqttConnection)connection, password, stop);
 }

@@ -10,7 +10,8 @@ using MQTTnet.Protocol;
 namespace Fralto.Links.Mqtt;
 
 /// <summary>Listens to plain topics of an MQTT broker, and publishes commands.</summary>
-public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, SampleMailbox mailbox, TimeProvider clock, string? password) : BrokerLink(controller, tags, mailbox, clock)
+public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, SampleMailbox mailbox, TimeProvider clock, string? password)
+    : BrokerLink(controller, tags, mailbox, clock)
 {
     private const int MostBrowsed = 20_000;
     private const int LongestStatus = 100;
@@ -29,7 +30,11 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
         try
         {
             await using var session = await MqttSession.ConnectAsync(connection, password, "-test", (_, _, _) => { }, null, stop);
-            return new(true, $"{connection.Host}:{connection.Port} is a broker and lets {(connection.User.Length > 0 ? connection.User : "us")} in, with MQTT {(connection.IsVersion5 ? "5.0" : "3.1.1")}{(connection.UsesTls ? " over TLS" : "")}.");
+            return new(
+                true,
+                $"{connection.Host}:{connection.Port} is a broker and lets {(connection.User.Length > 0 ? connection.User : "us")} "
+                    + $"in, with MQTT {(connection.IsVersion5 ? "5.0" : "3.1.1")}{(connection.UsesTls ? " over TLS" : "")}."
+            );
         }
         catch (LinkException e)
         {
@@ -39,24 +44,45 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
 
     public override Task<WriteResult> WriteAsync(TagWrite write, CancellationToken stop)
     {
-        if (write.Tag.WhyReadOnly is { } reason) return Task.FromResult(WriteResult.Refused(reason));
-        if (write.Slice is not null) return Task.FromResult(WriteResult.Refused("a part of a payload cannot be commanded"));
+        if (write.Tag.WhyReadOnly is { } reason)
+            return Task.FromResult(WriteResult.Refused(reason));
+        if (write.Slice is not null)
+            return Task.FromResult(WriteResult.Refused("a part of a payload cannot be commanded"));
         var payload = Encoding.UTF8.GetBytes(PayloadReader.Write(write));
         return CommandAsync(
-            write, session => session.PublishAsync(((TopicAddress)write.Tag.Address).CommandTopic!, payload, MqttQualityOfServiceLevel.AtLeastOnce, false, stop),
-            $"the broker has taken it, but {write.Tag.Address} did not say so", stop);
+            write,
+            session =>
+                session.PublishAsync(
+                    ((TopicAddress)write.Tag.Address).CommandTopic!,
+                    payload,
+                    MqttQualityOfServiceLevel.AtLeastOnce,
+                    false,
+                    stop
+                ),
+            $"the broker has taken it, but {write.Tag.Address} did not say so",
+            stop
+        );
     }
 
     public override async Task<BrowseResult> BrowseAsync(string filter, CancellationToken stop)
     {
-        if (TopicAddress.FilterProblem(filter) is { } wrong) return new([], wrong);
+        if (TopicAddress.FilterProblem(filter) is { } wrong)
+            return new([], wrong);
         var seen = new ConcurrentDictionary<string, byte[]>(StringComparer.Ordinal);
         try
         {
-            await using var session = await MqttSession.ConnectAsync(_connection, password, "-browse", (topic, payload, _) =>
-            {
-                if (seen.Count < MostBrowsed || seen.ContainsKey(topic)) seen[topic] = payload.ToArray();
-            }, null, stop);
+            await using var session = await MqttSession.ConnectAsync(
+                _connection,
+                password,
+                "-browse",
+                (topic, payload, _) =>
+                {
+                    if (seen.Count < MostBrowsed || seen.ContainsKey(topic))
+                        seen[topic] = payload.ToArray();
+                },
+                null,
+                stop
+            );
             await session.SubscribeAsync([filter], MqttQualityOfServiceLevel.AtMostOnce, stop);
             await Task.Delay(BrowseFor, Clock, stop);
         }
@@ -64,8 +90,17 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
         {
             return new([], e.Message);
         }
-        var items = seen.Where(t => !t.Key.StartsWith('$')).SelectMany(t => PayloadTree.Of(t.Key, t.Value)).OrderBy(i => i.PathText, StringComparer.Ordinal).ToArray();
-        return new(items, items.Length == 0 ? $"Nothing was published to {filter} within {BrowseFor.TotalSeconds:0} s, and the broker keeps nothing there." : seen.Count >= MostBrowsed ? $"More than {MostBrowsed} topics; say a narrower filter." : null);
+        var items = seen.Where(t => !t.Key.StartsWith('$'))
+            .SelectMany(t => PayloadTree.Of(t.Key, t.Value))
+            .OrderBy(i => i.PathText, StringComparer.Ordinal)
+            .ToArray();
+        return new(
+            items,
+            items.Length == 0
+                    ? $"Nothing was published to {filter} within {BrowseFor.TotalSeconds:0} s, and the broker keeps nothing there."
+                : seen.Count >= MostBrowsed ? $"More than {MostBrowsed} topics; say a narrower filter."
+                : null
+        );
     }
 
     private protected override Task<MqttSession> ConnectAsync(Action<string, ReadOnlySequence<byte>, bool> received, CancellationToken stop)
@@ -78,11 +113,13 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
 
     private protected override async Task BeginAsync(MqttSession session, CancellationToken stop)
     {
-        if (_connection.StatusTopic.Length > 0) await session.SubscribeAsync([_connection.StatusTopic], MqttQualityOfServiceLevel.AtLeastOnce, stop);
+        if (_connection.StatusTopic.Length > 0)
+            await session.SubscribeAsync([_connection.StatusTopic], MqttQualityOfServiceLevel.AtLeastOnce, stop);
         await session.SubscribeAsync(_routes.Keys, MqttQualityOfServiceLevel.AtMostOnce, stop);
         Say(pending =>
         {
-            foreach (var (topic, route) in _routes.Where(r => !r.Value.IsHeard)) AddBad(pending, route.Tags, StatusCode.BadWaitingForInitialData, Now, $"connected; nothing has come on {topic} yet");
+            foreach (var (topic, route) in _routes.Where(r => !r.Value.IsHeard))
+                AddBad(pending, route.Tags, StatusCode.BadWaitingForInitialData, Now, $"connected; nothing has come on {topic} yet");
             Enter(_death is null ? LinkState.Up : LinkState.Partial, _death);
         });
     }
@@ -93,7 +130,8 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
         {
             _clocksTold = Clock.GetTimestamp();
             var words = WordsOfClocks(_routes.Where(r => r.Value.Reader.HasTimes).Select(r => (r.Key, r.Value.Clock)));
-            if (words != Status.Clock) Set(s => s with { Clock = words });
+            if (words != Status.Clock)
+                Set(s => s with { Clock = words });
         }
         if (isRetagged)
         {
@@ -101,7 +139,8 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
             _routes = after;
             await session.UnsubscribeAsync(before.Keys.Where(t => !after.ContainsKey(t) && t != _connection.StatusTopic), stop);
         }
-        if (!isRetagged && !_hasRisen) return;
+        if (!isRetagged && !_hasRisen)
+            return;
         // What the broker keeps is asked for again: a new tag would wait for the next message of a topic that has tags already,
         // and what came before the device was known to live was not taken for its value.
         _hasRisen = false;
@@ -109,38 +148,61 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
     }
 
     public override TimeSpan ClockOffsetOf(Tag tag) =>
-        tag.Address is TopicAddress { TimePointer: not null } at && _routes.TryGetValue(at.Topic, out var route) ? route.Clock.Offset : TimeSpan.Zero;
+        tag.Address is TopicAddress { TimePointer: not null } at && _routes.TryGetValue(at.Topic, out var route)
+            ? route.Clock.Offset
+            : TimeSpan.Zero;
 
-    private Dictionary<string, Route> Routes() => Tags.GroupBy(t => ((TopicAddress)t.Address).Topic).ToDictionary(g => g.Key, g => new Route([.. g], Controller), StringComparer.Ordinal);
+    private Dictionary<string, Route> Routes() =>
+        Tags.GroupBy(t => ((TopicAddress)t.Address).Topic)
+            .ToDictionary(g => g.Key, g => new Route([.. g], Controller), StringComparer.Ordinal);
 
     protected override void Hear(string topic, ReadOnlySpan<byte> payload, bool isRetained, List<Sample> into)
     {
-        if (topic == _connection.StatusTopic) HearStatus(payload, into);
-        if (!_routes.TryGetValue(topic, out var route)) return;
+        if (topic == _connection.StatusTopic)
+            HearStatus(payload, into);
+        if (!_routes.TryGetValue(topic, out var route))
+            return;
         route.IsHeard = true;
         var (first, arrived) = (into.Count, Now);
         route.Reader.Read(payload, arrived, into);
         // What was kept is as old as it is; what comes fresh tells how the source's clock stands.
         if (!isRetained && route.Reader.HasTimes)
             for (var i = first; i < into.Count; i++)
-                if (into[i].TimeTicks != arrived) route.Clock.Observe(into[i].TimeTicks, arrived);
+                if (into[i].TimeTicks != arrived)
+                    route.Clock.Observe(into[i].TimeTicks, arrived);
         for (var i = first; i < into.Count && _death is null; i++)
-            if (into[i].Status.IsBad) Note($"{topic}: {into[i].Reason}");
-        if (isRetained || _death is not null) Doubt(route, into, first, arrived);
+            if (into[i].Status.IsBad)
+                Note($"{topic}: {into[i].Reason}");
+        if (isRetained || _death is not null)
+            Doubt(route, into, first, arrived);
     }
 
-    /// <summary>What a dead device has said before is not its value; what the broker had kept is of an age that is not known, or is too old for a value of now.</summary>
+    /// <summary>What a dead device has said before is not its value; what the broker had kept is of an age that is not known, or is too old
+    /// for a value of now.</summary>
     private void Doubt(Route route, List<Sample> samples, int first, long arrived)
     {
         for (var i = first; i < samples.Count; i++)
         {
             var sample = samples[i];
-            if (_death is not null) samples[i] = sample with { Raw = double.NaN, Status = StatusCode.BadNoCommunication, Reason = _death, Text = null };
-            else if (!sample.Status.IsGood || !route.IsTimed) continue;
+            if (_death is not null)
+                samples[i] = sample with { Raw = double.NaN, Status = StatusCode.BadNoCommunication, Reason = _death, Text = null };
+            else if (!sample.Status.IsGood || !route.IsTimed)
+                continue;
             else if (sample.TimeTicks == arrived)
-                samples[i] = sample with { Status = StatusCode.UncertainLastUsableValue, Reason = "kept by the broker; how old it is is not known" };
+                samples[i] = sample with
+                {
+                    Status = StatusCode.UncertainLastUsableValue,
+                    Reason = "kept by the broker; how old it is is not known",
+                };
             else if (arrived - sample.TimeTicks - route.Clock.Offset.Ticks > route.StaleAfter.Ticks)
-                samples[i] = sample with { Status = StatusCode.UncertainLastUsableValue, Reason = $"kept by the broker; it is of {new DateTime(sample.TimeTicks, DateTimeKind.Utc).ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture)} UTC" };
+                samples[i] = sample with
+                {
+                    Status = StatusCode.UncertainLastUsableValue,
+                    Reason = string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"kept by the broker; it is of {new DateTime(sample.TimeTicks):yyyy-MM-dd HH:mm:ss} UTC"
+                    ),
+                };
         }
     }
 
@@ -154,7 +216,9 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
         }
         else
         {
-            _death ??= $"death received at {Clock.GetUtcNow().UtcDateTime.ToString("HH:mm:ss", CultureInfo.InvariantCulture)} UTC: {_connection.StatusTopic} says '{said}'";
+            _death ??=
+                $"death received at {Clock.GetUtcNow().UtcDateTime.ToString("HH:mm:ss", CultureInfo.InvariantCulture)} UTC: "
+                + $"{_connection.StatusTopic} says '{said}'";
             AddBad(into, Tags, StatusCode.BadNoCommunication, Now, _death);
         }
         Enter(_death is null ? LinkState.Up : LinkState.Partial, _death);

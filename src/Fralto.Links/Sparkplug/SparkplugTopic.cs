@@ -10,15 +10,17 @@ internal readonly record struct SparkplugTopic(string Group, string Message, str
 
     public (string Group, string Node) NodeKey => (Group, Node);
 
-    public static SparkplugTopic? Parse(string topic) => topic.Split('/') switch
-    {
-        [Namespace, var group, var message, var node] when message.StartsWith('N') => new(group, message, node, null),
-        [Namespace, var group, var message, var node, var device] when message.StartsWith('D') => new(group, message, node, device),
-        _ => null,
-    };
+    public static SparkplugTopic? Parse(string topic) =>
+        topic.Split('/') switch
+        {
+            [Namespace, var group, var message, var node] when message.StartsWith('N') => new(group, message, node, null),
+            [Namespace, var group, var message, var node, var device] when message.StartsWith('D') => new(group, message, node, device),
+            _ => null,
+        };
 
     /// <summary>The topic of a command.</summary>
-    public static string Command(string group, string node, string? device) => device is null ? $"{Namespace}/{group}/NCMD/{node}" : $"{Namespace}/{group}/DCMD/{node}/{device}";
+    public static string Command(string group, string node, string? device) =>
+        device is null ? $"{Namespace}/{group}/NCMD/{node}" : $"{Namespace}/{group}/DCMD/{node}/{device}";
 
     /// <summary>The topic on which a host application says whether it lives.</summary>
     public static string State(string hostId) => $"{Namespace}/STATE/{hostId}";

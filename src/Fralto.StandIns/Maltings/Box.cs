@@ -47,10 +47,15 @@ public sealed class Box(ulong seed, double startHours)
         var hours = startHours + elapsed.TotalHours;
         var (into, tick) = (hours % CycleHours, (long)(elapsed.TotalSeconds / 10));
         var turning = into % TurnEveryHours;
-        Phase = into < 1 ? BoxPhase.Load : into > CycleHours - 1 ? BoxPhase.Unload : turning < TurnHours ? BoxPhase.Turn : BoxPhase.Germinate;
+        Phase =
+            into < 1 ? BoxPhase.Load
+            : into > CycleHours - 1 ? BoxPhase.Unload
+            : turning < TurnHours ? BoxPhase.Turn
+            : BoxPhase.Germinate;
         var growth = Math.Sin(Math.Clamp(into / CycleHours, 0, 1) * Math.PI);
         AirOn = Setpoint + 0.3 * Math.Sin(hours * 1.7) + 0.05 * _noise.At(tick, 1);
-        for (var depth = 0; depth < Bed.Length; depth++) Bed[depth] = AirOn + 0.6 + (Bed.Length - 1 - depth) * 0.9 * growth + 0.06 * _noise.At(tick, 2 + (ulong)depth);
+        for (var depth = 0; depth < Bed.Length; depth++)
+            Bed[depth] = AirOn + 0.6 + (Bed.Length - 1 - depth) * 0.9 * growth + 0.06 * _noise.At(tick, 2 + (ulong)depth);
         AirOff = Bed[0] + 0.2 + 0.05 * _noise.At(tick, 6);
         Humidity = Math.Min(100, 97.5 - 1.5 * growth + 0.4 * _noise.At(tick, 7));
         Damper = IsDamperStuck ? 12 : 20 + 55 * growth;

@@ -5,7 +5,8 @@ using Google.Protobuf;
 namespace Fralto.StandIns.Maltings;
 
 /// <summary>The edge node of the box house: Sparkplug B with aliases, units and ranges; each box is a device.</summary>
-/// <remarks>Its honest mistakes: box 4 has the top and the bottom of its bed swapped, box 2 says degC for its humidity, box 6 has no carbon dioxide.</remarks>
+/// <remarks>Its honest mistakes: box 4 has the top and the bottom of its bed swapped, box 2 says degC for its humidity, box 6 has no carbon
+/// dioxide.</remarks>
 public sealed class BoxEdge : IAsyncDisposable
 {
     public const string Group = "Corvane";
@@ -21,7 +22,12 @@ public sealed class BoxEdge : IAsyncDisposable
     /// <summary>The box without carbon dioxide.</summary>
     public const int WithoutCarbonDioxide = 6;
 
-    private const uint Int32 = 3, Float = 9, Boolean = 11, BooleanArray = 32, Template = 19, Int64 = 4;
+    private const uint Int32 = 3,
+        Float = 9,
+        Boolean = 11,
+        BooleanArray = 32,
+        Template = 19,
+        Int64 = 4;
     private const int AliasesPerBox = 100;
     private static readonly TimeSpan Every = TimeSpan.FromSeconds(1);
     private readonly IReadOnlyList<Box> _boxes;
@@ -59,10 +65,14 @@ public sealed class BoxEdge : IAsyncDisposable
     {
         var connected = await _publisher.ConnectAsync(stop);
         for (var i = 0; i < _boxes.Count; i++)
-            if (i + 1 != Stuck) _boxes[i].AdvanceTo(simulated);
-        if (connected) _next = real;
-        if (connected || _isAsked) await BearAsync();
-        if (real < _next) return;
+            if (i + 1 != Stuck)
+                _boxes[i].AdvanceTo(simulated);
+        if (connected)
+            _next = real;
+        if (connected || _isAsked)
+            await BearAsync();
+        if (real < _next)
+            return;
         _next = real + Every;
         for (var i = 0; i < _boxes.Count; i++)
         {
@@ -72,7 +82,8 @@ public sealed class BoxEdge : IAsyncDisposable
                 _said[(i, point.Name)] = point.Value;
                 data.Metrics.Add(Metric(point, i, false));
             }
-            if (data.Metrics.Count > 0) await SendAsync("DDATA", i, data);
+            if (data.Metrics.Count > 0)
+                await SendAsync("DDATA", i, data);
         }
     }
 
@@ -85,7 +96,19 @@ public sealed class BoxEdge : IAsyncDisposable
     private byte[] Death()
     {
         _bdSeq = (_bdSeq + 1) % 256;
-        return new Payload { Timestamp = Now, Metrics = { new Metric { Name = "bdSeq", Datatype = Int64, LongValue = _bdSeq } } }.ToByteArray();
+        return new Payload
+        {
+            Timestamp = Now,
+            Metrics =
+            {
+                new Metric
+                {
+                    Name = "bdSeq",
+                    Datatype = Int64,
+                    LongValue = _bdSeq,
+                },
+            },
+        }.ToByteArray();
     }
 
     private async Task BearAsync()
@@ -93,29 +116,71 @@ public sealed class BoxEdge : IAsyncDisposable
         _isAsked = false;
         _seq = 255;
         _said.Clear();
-        await SendAsync("NBIRTH", null, new Payload
-        {
-            Timestamp = Now,
-            Metrics =
+        await SendAsync(
+            "NBIRTH",
+            null,
+            new Payload
             {
-                new Metric { Name = "bdSeq", Datatype = Int64, LongValue = _bdSeq },
-                new Metric { Name = "Node Control/Rebirth", Datatype = Boolean, BooleanValue = false },
-                new Metric { Name = "Properties/Firmware", Datatype = 12, StringValue = "box-edge 1.7" },
-            },
-        });
+                Timestamp = Now,
+                Metrics =
+                {
+                    new Metric
+                    {
+                        Name = "bdSeq",
+                        Datatype = Int64,
+                        LongValue = _bdSeq,
+                    },
+                    new Metric
+                    {
+                        Name = "Node Control/Rebirth",
+                        Datatype = Boolean,
+                        BooleanValue = false,
+                    },
+                    new Metric
+                    {
+                        Name = "Properties/Firmware",
+                        Datatype = 12,
+                        StringValue = "box-edge 1.7",
+                    },
+                },
+            }
+        );
         for (var i = 0; i < _boxes.Count; i++)
         {
             var birth = new Payload { Timestamp = Now };
-            foreach (var point in Points(i)) birth.Metrics.Add(Metric(point, i, true));
+            foreach (var point in Points(i))
+                birth.Metrics.Add(Metric(point, i, true));
             // The carriage is a template: its members are flattened by whoever reads it.
             var box = _boxes[i];
-            birth.Metrics.Add(new Metric
-            {
-                Name = "carriage",
-                Datatype = Template,
-                TemplateValue = new() { TemplateRef = "Carriage", Metrics = { Float32("position", box.Carriage, "m", 0, 42), new Metric { Name = "moving", Datatype = Boolean, BooleanValue = box.Phase == BoxPhase.Turn } } },
-            });
-            birth.Metrics.Add(new Metric { Name = "contacts", Datatype = BooleanArray, BytesValue = Contacts(box) });
+            birth.Metrics.Add(
+                new Metric
+                {
+                    Name = "carriage",
+                    Datatype = Template,
+                    TemplateValue = new()
+                    {
+                        TemplateRef = "Carriage",
+                        Metrics =
+                        {
+                            Float32("position", box.Carriage, "m", 0, 42),
+                            new Metric
+                            {
+                                Name = "moving",
+                                Datatype = Boolean,
+                                BooleanValue = box.Phase == BoxPhase.Turn,
+                            },
+                        },
+                    },
+                }
+            );
+            birth.Metrics.Add(
+                new Metric
+                {
+                    Name = "contacts",
+                    Datatype = BooleanArray,
+                    BytesValue = Contacts(box),
+                }
+            );
             await SendAsync("DBIRTH", i, birth);
         }
     }
@@ -127,13 +192,35 @@ public sealed class BoxEdge : IAsyncDisposable
         if (box is { } i && message == "DDATA")
         {
             var state = _boxes[i];
-            payload.Metrics.Add(new Metric
-            {
-                Name = "carriage",
-                Datatype = Template,
-                TemplateValue = new() { TemplateRef = "Carriage", Metrics = { Float32("position", state.Carriage, null, 0, 0), new Metric { Name = "moving", Datatype = Boolean, BooleanValue = state.Phase == BoxPhase.Turn } } },
-            });
-            payload.Metrics.Add(new Metric { Name = "contacts", Datatype = BooleanArray, BytesValue = Contacts(state) });
+            payload.Metrics.Add(
+                new Metric
+                {
+                    Name = "carriage",
+                    Datatype = Template,
+                    TemplateValue = new()
+                    {
+                        TemplateRef = "Carriage",
+                        Metrics =
+                        {
+                            Float32("position", state.Carriage, null, 0, 0),
+                            new Metric
+                            {
+                                Name = "moving",
+                                Datatype = Boolean,
+                                BooleanValue = state.Phase == BoxPhase.Turn,
+                            },
+                        },
+                    },
+                }
+            );
+            payload.Metrics.Add(
+                new Metric
+                {
+                    Name = "contacts",
+                    Datatype = BooleanArray,
+                    BytesValue = Contacts(state),
+                }
+            );
         }
         await _publisher.SayAsync($"spBv1.0/{Group}/{message}/{Node}{(box is { } b ? "/" + Device(b) : "")}", payload.ToByteArray());
     }
@@ -147,8 +234,18 @@ public sealed class BoxEdge : IAsyncDisposable
         yield return new(3, "bed/low", Float, Round(bed[2]), "degC", 0, 40, "bed temperature, bottom");
         yield return new(4, "air/on", Float, Round(box.AirOn), "degC", 0, 40, "air below the bed");
         yield return new(5, "air/off", Float, Round(box.AirOff), "degC", 0, 40, "air above the bed");
-        yield return new(6, "air/humidity", Float, Round(box.Humidity), index + 1 == WrongUnit ? "degC" : "%", 0, 100, "relative humidity of the air");
-        if (index + 1 != WithoutCarbonDioxide) yield return new(7, "air/co2", Float, Round(box.CarbonDioxide), "%", 0, 10, "carbon dioxide in the air");
+        yield return new(
+            6,
+            "air/humidity",
+            Float,
+            Round(box.Humidity),
+            index + 1 == WrongUnit ? "degC" : "%",
+            0,
+            100,
+            "relative humidity of the air"
+        );
+        if (index + 1 != WithoutCarbonDioxide)
+            yield return new(7, "air/co2", Float, Round(box.CarbonDioxide), "%", 0, 10, "carbon dioxide in the air");
         yield return new(8, "air/setpoint", Float, Round(box.Setpoint), "degC", 0, 40, "setpoint of the air below the bed");
         yield return new(9, "air/damper", Float, Round(box.Damper), "%", 0, 100, "fresh air damper");
         yield return new(10, "fan/speed", Int32, Math.Round(box.Fan / 100 * KilnPlc.FullScale), null, 0, 0, "fan speed, counts of 32767");
@@ -169,17 +266,29 @@ public sealed class BoxEdge : IAsyncDisposable
         }
         switch (point.Datatype)
         {
-            case Float: metric.FloatValue = (float)point.Value; break;
-            case Boolean: metric.BooleanValue = point.Value != 0; break;
-            default: metric.IntValue = (uint)(int)point.Value; break;
+            case Float:
+                metric.FloatValue = (float)point.Value;
+                break;
+            case Boolean:
+                metric.BooleanValue = point.Value != 0;
+                break;
+            default:
+                metric.IntValue = (uint)(int)point.Value;
+                break;
         }
         return metric;
     }
 
     private static Metric Float32(string name, double value, string? unit, double low, double high)
     {
-        var metric = new Metric { Name = name, Datatype = Float, FloatValue = (float)Math.Round(value, 2) };
-        if (unit is not null) Describe(metric, unit, low, high, "");
+        var metric = new Metric
+        {
+            Name = name,
+            Datatype = Float,
+            FloatValue = (float)Math.Round(value, 2),
+        };
+        if (unit is not null)
+            Describe(metric, unit, low, high, "");
         return metric;
     }
 
@@ -191,18 +300,23 @@ public sealed class BoxEdge : IAsyncDisposable
             set.Keys.Add(key);
             set.Values.Add(value);
         }
-        if (unit is not null) Add("engUnit", new() { Type = 12, StringValue = unit });
+        if (unit is not null)
+            Add("engUnit", new() { Type = 12, StringValue = unit });
         if (high > low)
         {
             Add("engLow", new() { Type = 10, DoubleValue = low });
             Add("engHigh", new() { Type = 10, DoubleValue = high });
         }
-        if (text.Length > 0) Add("documentation", new() { Type = 12, StringValue = text });
-        if (set.Keys.Count > 0) metric.Properties = set;
+        if (text.Length > 0)
+            Add("documentation", new() { Type = 12, StringValue = text });
+        if (set.Keys.Count > 0)
+            metric.Properties = set;
     }
 
-    /// <summary>Eight contacts: fan, carriage, two doors, spray, three spare; their number first, then a bit each from the highest.</summary>
-    private static ByteString Contacts(Box box) => ByteString.CopyFrom(8, 0, 0, 0, (byte)((box.Fan > 5 ? 0x80 : 0) | (box.Phase == BoxPhase.Turn ? 0x40 : 0) | 0x30));
+    /// <summary>Eight contacts: fan, carriage, two doors, spray, three spare; their number first, then a bit each from the
+    /// highest.</summary>
+    private static ByteString Contacts(Box box) =>
+        ByteString.CopyFrom(8, 0, 0, 0, (byte)((box.Fan > 5 ? 0x80 : 0) | (box.Phase == BoxPhase.Turn ? 0x40 : 0) | 0x30));
 
     private void Command(string topic, byte[] bytes)
     {
@@ -219,9 +333,11 @@ public sealed class BoxEdge : IAsyncDisposable
             }
             foreach (var metric in payload.Metrics)
             {
-                if (metric.Name == "Node Control/Rebirth" && metric.BooleanValue) _isAsked = true;
+                if (metric.Name == "Node Control/Rebirth" && metric.BooleanValue)
+                    _isAsked = true;
                 var box = (int)(metric.Alias / AliasesPerBox);
-                if (metric.HasAlias && metric.Alias % AliasesPerBox == 8 && box < _boxes.Count && metric.FloatValue is >= 8 and <= 25) _boxes[box].Setpoint = metric.FloatValue;
+                if (metric.HasAlias && metric.Alias % AliasesPerBox == 8 && box < _boxes.Count && metric.FloatValue is >= 8 and <= 25)
+                    _boxes[box].Setpoint = metric.FloatValue;
             }
         }
     }

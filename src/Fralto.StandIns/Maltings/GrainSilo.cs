@@ -25,6 +25,11 @@ public sealed class GrainSilo(ulong seed)
         var base0 = 9 + 6 * _noise.At(0, 1);
         Level = Math.Clamp(base0 + 2.2 * Math.Sin(hours / 9 + 3 * _noise.At(0, 2)), 0.4, 17.4) + 0.01 * _noise.At(tick, 3);
         Mass = Level < 4 ? 1000 * (Level * Level * 5.25) : 1000 * (84 + (Level - 4) * 36);
-        for (var i = 0; i < Cables.Length; i++) Cables[i] = (IsAired ? 14 : 17.5) + 2.5 * _noise.At(0, 4 + (ulong)i) + 0.4 * Math.Sin(hours / 12 + i) + 0.05 * _noise.At(tick, 8 + (ulong)i);
+        for (var i = 0; i < Cables.Length; i++)
+            Cables[i] =
+                (IsAired ? 14 : 17.5)
+                + 2.5 * _noise.At(0, 4 + (ulong)i)
+                + 0.4 * Math.Sin(hours / 12 + i)
+                + 0.05 * _noise.At(tick, 8 + (ulong)i);
     }
 }

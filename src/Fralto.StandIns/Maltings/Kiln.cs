@@ -97,7 +97,8 @@ public sealed class Kiln
     public void AdvanceTo(TimeSpan elapsed)
     {
         var target = (long)(elapsed / Step);
-        while (_steps < target) Advance(++_steps);
+        while (_steps < target)
+            Advance(++_steps);
     }
 
     private static ((KilnPhase Phase, double Hours, double AirOn, double Fan) Entry, double Into) PhaseAt(double hours)
@@ -105,7 +106,8 @@ public sealed class Kiln
         var into = hours % CycleHours;
         foreach (var entry in Programme)
         {
-            if (into < entry.Hours) return (entry, into);
+            if (into < entry.Hours)
+                return (entry, into);
             into -= entry.Hours;
         }
         return (Programme[^1], 0);
@@ -116,15 +118,20 @@ public sealed class Kiln
         var hours = Step.TotalHours;
         var now = _startHours + step * hours;
         var (entry, into) = PhaseAt(now);
-        if (entry.Phase == KilnPhase.Loading && Phase != KilnPhase.Loading) Moisture = 44 + 2 * _noise.At(step, 9);
-        if (entry.Phase != Phase) ManualSetpoint = null;
+        if (entry.Phase == KilnPhase.Loading && Phase != KilnPhase.Loading)
+            Moisture = 44 + 2 * _noise.At(step, 9);
+        if (entry.Phase != Phase)
+            ManualSetpoint = null;
         Phase = entry.Phase;
         Setpoint = ManualSetpoint ?? entry.AirOn;
 
         var swing = Phase == KilnPhase.Curing ? Swing * Math.Sin(into * 2 * Math.PI / 0.75) : 0;
         var tripped = TripsEveryHours is { } every && Phase is KilnPhase.Withering or KilnPhase.Drying && now % every < 0.25;
         var heated = BurnerEnabled && !tripped && entry.Fan > 0 && Phase != KilnPhase.Cooling;
-        var target = heated ? Setpoint + swing : Phase is KilnPhase.Cooling or KilnPhase.Loading or KilnPhase.Unloading ? entry.AirOn : Ambient + 8;
+        var target =
+            heated ? Setpoint + swing
+            : Phase is KilnPhase.Cooling or KilnPhase.Loading or KilnPhase.Unloading ? entry.AirOn
+            : Ambient + 8;
         AirOn += (target - AirOn) * hours / 0.12 + 0.08 * _noise.At(step, 1);
 
         Fan += (entry.Fan - Fan) * hours / 0.03;
@@ -134,7 +141,8 @@ public sealed class Kiln
         AirOff += (wetBulb + (AirOn - wetBulb) * (1 - uptake) - AirOff) * hours / 0.25 + 0.05 * _noise.At(step, 3);
         Moisture = Math.Max(4.2, Moisture - 0.141 * fan / 100 * Math.Max(0, AirOn - AirOff) * hours + 0.01 * _noise.At(step, 4));
         Gas = heated ? Math.Clamp(fan / 100 * Math.Max(0, AirOn - Ambient) * 11 * (1 + 0.015 * _noise.At(step, 5)), 0, 800) : 0;
-        if (BurnerOn) BurnerSeconds += Step.TotalSeconds;
+        if (BurnerOn)
+            BurnerSeconds += Step.TotalSeconds;
         Fan = fan;
     }
 }

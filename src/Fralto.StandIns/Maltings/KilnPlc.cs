@@ -32,8 +32,14 @@ public sealed class KilnPlc
     {
         _kilns = kilns;
         _airOnBroken = new bool[kilns.Count];
-        Bank = new(kilns.Count * CoilsPerKiln, kilns.Count * DiscreteInputsPerKiln, kilns.Count * InputRegistersPerKiln + Contacts / 16, kilns.Count * HoldingRegistersPerKiln);
-        for (var i = 0; i < kilns.Count; i++) Bank.SetBit(RegisterArea.Coil, i * CoilsPerKiln, true);
+        Bank = new(
+            kilns.Count * CoilsPerKiln,
+            kilns.Count * DiscreteInputsPerKiln,
+            kilns.Count * InputRegistersPerKiln + Contacts / 16,
+            kilns.Count * HoldingRegistersPerKiln
+        );
+        for (var i = 0; i < kilns.Count; i++)
+            Bank.SetBit(RegisterArea.Coil, i * CoilsPerKiln, true);
         Publish();
     }
 
@@ -67,8 +73,10 @@ public sealed class KilnPlc
             _kilns[i].BurnerEnabled = Bank.Coil(i * CoilsPerKiln);
             // A setpoint other than the one published is one that a client has written.
             var setpoint = Bank.Read(RegisterArea.HoldingRegister, i * HoldingRegistersPerKiln, RawType.Float32, Order);
-            if ((float)_kilns[i].Setpoint != (float)setpoint && setpoint is >= 0 and <= 120) _kilns[i].ManualSetpoint = setpoint;
-            if (i + 1 == Stuck) continue;
+            if ((float)_kilns[i].Setpoint != (float)setpoint && setpoint is >= 0 and <= 120)
+                _kilns[i].ManualSetpoint = setpoint;
+            if (i + 1 == Stuck)
+                continue;
             _kilns[i].AdvanceTo(elapsed);
         }
         Publish();
@@ -83,12 +91,24 @@ public sealed class KilnPlc
             Float(0, _airOnBroken[i] ? double.NaN : kiln.AirOn);
             Float(2, kiln.AirOff);
             // The moisture probe of kiln 4 drifts: what it reads creeps up.
-            Bank.Set(RegisterArea.InputRegister, input + 4, RawType.Float32, i + 1 == WrongOrder ? WordOrder.HighFirst : Order, kiln.Moisture + (i + 1 == Drifting ? Math.Min(6, kiln.Hours * 0.04) : 0));
+            Bank.Set(
+                RegisterArea.InputRegister,
+                input + 4,
+                RawType.Float32,
+                i + 1 == WrongOrder ? WordOrder.HighFirst : Order,
+                kiln.Moisture + (i + 1 == Drifting ? Math.Min(6, kiln.Hours * 0.04) : 0)
+            );
             Float(6, kiln.Gas);
             Float(8, kiln.BedDepth);
             Bank.Set(RegisterArea.InputRegister, input + 10, RawType.Int16, Order, kiln.Fan / 100 * FullScale);
             // The status word: bit 0 automatic, bit 1 heating allowed, the phase in bits 4 to 6.
-            Bank.Set(RegisterArea.InputRegister, input + 11, RawType.UInt16, Order, 1 | (kiln.BurnerEnabled ? 2 : 0) | ((int)kiln.Phase << 4));
+            Bank.Set(
+                RegisterArea.InputRegister,
+                input + 11,
+                RawType.UInt16,
+                Order,
+                1 | (kiln.BurnerEnabled ? 2 : 0) | ((int)kiln.Phase << 4)
+            );
             Bank.Set(RegisterArea.InputRegister, input + 12, RawType.UInt32, Order, kiln.BurnerSeconds);
             Bank.Set(RegisterArea.HoldingRegister, i * HoldingRegistersPerKiln, RawType.Float32, Order, kiln.Setpoint);
             void Packed(int offset, bool on) => Bank.SetPackedBool(ContactsAt, i * ContactsPerKiln + offset, Order, on);

@@ -22,224 +22,509 @@ public static class MaltingsModel
     /// <summary>The edits that build the model, each made against the model the one before left.</summary>
     /// <param name="ports">Port each stand-in listens on.</param>
     public static IEnumerable<Func<PlantModel, Edit>> Edits(IReadOnlyList<(string Name, int Port)> ports) =>
-    [
-        .. ports.Select(c => (Func<PlantModel, Edit>)(_ => new SaveController(null, c.Name, ConnectionOf(c.Name, c.Port), c.Name switch { StandInPlant.BoxEdgeName => 0, StandInPlant.SiloHubName => 2000, _ => 500 }))),
-        .. Enumerable.Range(1, Kilns).SelectMany(TagsOf),
-        Tag(StandInPlant.KilnPlcName, "CONTACTS", Kilns * KilnPlc.InputRegistersPerKiln, RawType.Bool, "run and door contacts, 16 a kiln: main fan, exhaust fan, turner, door, burner", WordOrder.LowFirst, KilnPlc.Contacts),
-        SteepLayout,
-        m => new AddDevices(Controller(m, StandInPlant.SteepPlcName), m.Layouts.Values.Single().Id, "S{n}", 1, StandInPlant.Steeps, 0, SteepPlc.RegistersPerSteep, Digits: 2),
-        BoxTags,
-        SiloTags,
-        .. TrialTags,
-        Tag(StandInPlant.SteepPlcName, "TypePlate", SteepPlc.TypePlateAt, RawType.Text, "type plate of the controller", WordOrder.HighFirst, SteepPlc.TypePlateLength),
-        .. StateLists,
-        .. Scales,
-        .. Basics,
-        .. Machines,
-        .. Vessels,
-        .. Beds,
-        .. TarnQuay,
-        .. Enumerable.Range(1, Kilns).SelectMany(KilnAt),
-        .. Enumerable.Range(1, StandInPlant.Steeps).SelectMany(SteepAt),
-        .. Enumerable.Range(1, StandInPlant.Boxes).SelectMany(BoxAt),
-        .. Enumerable.Range(1, StandInPlant.Silos).SelectMany(SiloAt),
-        .. Ashholt,
-    ];
+        [
+            .. ports.Select(c =>
+                (Func<PlantModel, Edit>)(
+                    _ => new SaveController(
+                        null,
+                        c.Name,
+                        ConnectionOf(c.Name, c.Port),
+                        c.Name switch
+                        {
+                            StandInPlant.BoxEdgeName => 0,
+                            StandInPlant.SiloHubName => 2000,
+                            _ => 500,
+                        }
+                    )
+                )
+            ),
+            .. Enumerable.Range(1, Kilns).SelectMany(TagsOf),
+            Tag(
+                StandInPlant.KilnPlcName,
+                "CONTACTS",
+                Kilns * KilnPlc.InputRegistersPerKiln,
+                RawType.Bool,
+                "run and door contacts, 16 a kiln: main fan, exhaust fan, turner, door, burner",
+                WordOrder.LowFirst,
+                KilnPlc.Contacts
+            ),
+            SteepLayout,
+            m => new AddDevices(
+                Controller(m, StandInPlant.SteepPlcName),
+                m.Layouts.Values.Single().Id,
+                "S{n}",
+                1,
+                StandInPlant.Steeps,
+                0,
+                SteepPlc.RegistersPerSteep,
+                Digits: 2
+            ),
+            BoxTags,
+            SiloTags,
+            .. TrialTags,
+            Tag(
+                StandInPlant.SteepPlcName,
+                "TypePlate",
+                SteepPlc.TypePlateAt,
+                RawType.Text,
+                "type plate of the controller",
+                WordOrder.HighFirst,
+                SteepPlc.TypePlateLength
+            ),
+            .. StateLists,
+            .. Scales,
+            .. Basics,
+            .. Machines,
+            .. Vessels,
+            .. Beds,
+            .. TarnQuay,
+            .. Enumerable.Range(1, Kilns).SelectMany(KilnAt),
+            .. Enumerable.Range(1, StandInPlant.Steeps).SelectMany(SteepAt),
+            .. Enumerable.Range(1, StandInPlant.Boxes).SelectMany(BoxAt),
+            .. Enumerable.Range(1, StandInPlant.Silos).SelectMany(SiloAt),
+            .. Ashholt,
+        ];
 
     private static IEnumerable<Func<PlantModel, Edit>> StateLists =>
-    [
-        _ => new SaveStateList(null, "KilnPhase", "Kiln phase", [.. Enum.GetValues<KilnPhase>().Select(p => new State((int)p, p.ToString()))]),
-        _ => new SaveStateList(null, "RunState", "Run state", [new(0, "Stopped"), new(1, "Running")]),
-        _ => new SaveStateList(null, "DoorState", "Door state", [new(0, "Open"), new(1, "Closed")]),
-        _ => new SaveStateList(null, "SteepStep", "Steep step", [new(0, "Idle"), new(1, "Fill"), new(2, "Soak"), new(3, "Drain"), new(4, "AirRest"), new(5, "Empty")]),
-        _ => new SaveStateList(null, "BoxPhase", "Box phase", [new(0, "Idle"), new(1, "Load"), new(2, "Germinate"), new(3, "Turn"), new(4, "Unload")]),
-    ];
+        [
+            _ => new SaveStateList(
+                null,
+                "KilnPhase",
+                "Kiln phase",
+                [.. Enum.GetValues<KilnPhase>().Select(p => new State((int)p, p.ToString()))]
+            ),
+            _ => new SaveStateList(null, "RunState", "Run state", [new(0, "Stopped"), new(1, "Running")]),
+            _ => new SaveStateList(null, "DoorState", "Door state", [new(0, "Open"), new(1, "Closed")]),
+            _ => new SaveStateList(
+                null,
+                "SteepStep",
+                "Steep step",
+                [new(0, "Idle"), new(1, "Fill"), new(2, "Soak"), new(3, "Drain"), new(4, "AirRest"), new(5, "Empty")]
+            ),
+            _ => new SaveStateList(
+                null,
+                "BoxPhase",
+                "Box phase",
+                [new(0, "Idle"), new(1, "Load"), new(2, "Germinate"), new(3, "Turn"), new(4, "Unload")]
+            ),
+        ];
 
-    /// <summary>Scales that many instances share. That of the oxygen is one of the demo's honest mistakes: the card's counts end at 32767.</summary>
+    /// <summary>Scales that many instances share. That of the oxygen is one of the demo's honest mistakes: the card's counts end at
+    /// 32767.</summary>
     private static IEnumerable<Func<PlantModel, Edit>> Scales =>
-    [
-        _ => new SaveScale(null, "SteepLevel", "Steep level", "Hydrostatic transmitter at the cone", new LinearScale(Signal.Of(SignalKind.Counts15), new(0, 3.2))),
-        _ => new SaveScale(null, "SteepTemperature", "Steep temperature", "Pt100 behind a transmitter", new LinearScale(Signal.Of(SignalKind.Counts15), new(0, 50)) { Unit = "CEL" }),
-        _ => new SaveScale(null, "SteepOxygen", "Steep oxygen", "Optical probe", new LinearScale(Signal.Of(SignalKind.Counts16), new(0, 12))),
-        _ => new SaveScale(null, "SteepFlow", "Steep water flow", "Orifice plate; the transmitter gives differential pressure", new SquareRootScale(Signal.Of(SignalKind.Counts15), new(0, 60), 0.05) { Unit = "MQH" }),
-        _ => new SaveScale(null, "SiloStrapping", "Silo strapping table", "Level to mass of malt at 540 kg/m³: cone, then shaft", new TableScale(Signal.Of(SignalKind.Milliamps), new(0, 18), [new(0, 0), new(1, 6), new(2, 21), new(3, 48), new(4, 84), new(18, 588)]) { Unit = "TNE" }),
-    ];
+        [
+            _ => new SaveScale(
+                null,
+                "SteepLevel",
+                "Steep level",
+                "Hydrostatic transmitter at the cone",
+                new LinearScale(Signal.Of(SignalKind.Counts15), new(0, 3.2))
+            ),
+            _ => new SaveScale(
+                null,
+                "SteepTemperature",
+                "Steep temperature",
+                "Pt100 behind a transmitter",
+                new LinearScale(Signal.Of(SignalKind.Counts15), new(0, 50)) { Unit = "CEL" }
+            ),
+            _ => new SaveScale(
+                null,
+                "SteepOxygen",
+                "Steep oxygen",
+                "Optical probe",
+                new LinearScale(Signal.Of(SignalKind.Counts16), new(0, 12))
+            ),
+            _ => new SaveScale(
+                null,
+                "SteepFlow",
+                "Steep water flow",
+                "Orifice plate; the transmitter gives differential pressure",
+                new SquareRootScale(Signal.Of(SignalKind.Counts15), new(0, 60), 0.05) { Unit = "MQH" }
+            ),
+            _ => new SaveScale(
+                null,
+                "SiloStrapping",
+                "Silo strapping table",
+                "Level to mass of malt at 540 kg/m³: cone, then shaft",
+                new TableScale(
+                    Signal.Of(SignalKind.Milliamps),
+                    new(0, 18),
+                    [new(0, 0), new(1, 6), new(2, 21), new(3, 48), new(4, 84), new(18, 588)]
+                )
+                {
+                    Unit = "TNE",
+                }
+            ),
+        ];
 
     private static IEnumerable<Func<PlantModel, Edit>> Basics =>
-    [
-        _ => new SaveTemplate(null, "Equipment", "Equipment", null, "What every piece of equipment has."),
-        Fixed("Equipment", "AssetNumber", "Asset number"),
-        Fixed("Equipment", "Maker", "Maker"),
-        Fixed("Equipment", "SerialNumber", "Serial number"),
-        m => new SaveProperty(Template(m, "Equipment"), null, "CommissionedOn", "Commissioned on", PropertyKind.Fixed, PropertyType.Time, PropertyPatch.Empty),
-        NewTemplate("TemperatureLoop", "Temperature loop", "Equipment", "A measured temperature, its setpoint and what the controller gives out.", EquipmentLevel.ControlModule),
-        Number("TemperatureLoop", "Value", "Value", "CEL", 0, 120, null),
-        Number("TemperatureLoop", "Output", "Output", "P1", 0, 100, null),
-        m => new SaveProperty(Template(m, "TemperatureLoop"), null, "Setpoint", "Setpoint", PropertyKind.Command, PropertyType.Number, new() { Unit = "CEL", Range = new(0, 120) }),
-        NewTemplate("Weigher", "Weigher", "Equipment", "Weighs what stands or flows on it.", EquipmentLevel.ControlModule, EquipmentLevel.WorkCell),
-        Number("Weigher", "Weight", "Weight", "KGM", 0, 30_000, null),
-        NewTemplate("GasBurner", "Gas burner", "Equipment", "Heats air with natural gas.", EquipmentLevel.EquipmentModule, EquipmentLevel.Unit),
-        State("GasBurner", "Flame", "Flame", "RunState"),
-        Number("GasBurner", "GasPressure", "Gas pressure", "MBR", 0, 120, null, (LimitCondition.Low, 18, 1, 2)),
-    ];
+        [
+            _ => new SaveTemplate(null, "Equipment", "Equipment", null, "What every piece of equipment has."),
+            Fixed("Equipment", "AssetNumber", "Asset number"),
+            Fixed("Equipment", "Maker", "Maker"),
+            Fixed("Equipment", "SerialNumber", "Serial number"),
+            m => new SaveProperty(
+                Template(m, "Equipment"),
+                null,
+                "CommissionedOn",
+                "Commissioned on",
+                PropertyKind.Fixed,
+                PropertyType.Time,
+                PropertyPatch.Empty
+            ),
+            NewTemplate(
+                "TemperatureLoop",
+                "Temperature loop",
+                "Equipment",
+                "A measured temperature, its setpoint and what the controller gives out.",
+                EquipmentLevel.ControlModule
+            ),
+            Number("TemperatureLoop", "Value", "Value", "CEL", 0, 120, null),
+            Number("TemperatureLoop", "Output", "Output", "P1", 0, 100, null),
+            m => new SaveProperty(
+                Template(m, "TemperatureLoop"),
+                null,
+                "Setpoint",
+                "Setpoint",
+                PropertyKind.Command,
+                PropertyType.Number,
+                new() { Unit = "CEL", Range = new(0, 120) }
+            ),
+            NewTemplate(
+                "Weigher",
+                "Weigher",
+                "Equipment",
+                "Weighs what stands or flows on it.",
+                EquipmentLevel.ControlModule,
+                EquipmentLevel.WorkCell
+            ),
+            Number("Weigher", "Weight", "Weight", "KGM", 0, 30_000, null),
+            NewTemplate(
+                "GasBurner",
+                "Gas burner",
+                "Equipment",
+                "Heats air with natural gas.",
+                EquipmentLevel.EquipmentModule,
+                EquipmentLevel.Unit
+            ),
+            State("GasBurner", "Flame", "Flame", "RunState"),
+            Number("GasBurner", "GasPressure", "Gas pressure", "MBR", 0, 120, null, (LimitCondition.Low, 18, 1, 2)),
+        ];
 
     private static IEnumerable<Func<PlantModel, Edit>> Machines =>
-    [
-        NewTemplate("DrivenMachine", "Driven machine", "Equipment", "Anything a motor turns."),
-        State("DrivenMachine", "Run", "Run", "RunState"),
-        Number("DrivenMachine", "Current", "Motor current", "AMP", 0, 60, null, (LimitCondition.High, 55, 1, 3)),
-        m => new SaveProperty(Template(m, "DrivenMachine"), null, "RunningHours", "Running hours", PropertyKind.Calculated, PropertyType.Number, new() { Unit = "HUR", Range = new(0, 200_000) }),
-        NewTemplate("Fan", "Fan", "DrivenMachine", "Moves air through a bed.", EquipmentLevel.EquipmentModule),
-        Number("Fan", "Speed", "Speed", "RPM", 0, 1450, null),
-        NewTemplate("Elevator", "Elevator", "DrivenMachine", "Lifts grain in buckets on a belt.", EquipmentLevel.WorkCell),
-        Number("Elevator", "BeltSpeed", "Belt speed", "MTS", 0, 3.2, null, (LimitCondition.Low, 1.8, 0.1, 1)),
-        NewTemplate("ScrewTurner", "Screw turner", "DrivenMachine", "Turns the bed with screws on a carriage.", EquipmentLevel.EquipmentModule),
-        Number("ScrewTurner", "Position", "Position", "MTR", 0, 42, null),
-        NewTemplate("Pump", "Pump", "DrivenMachine", "Moves water.", EquipmentLevel.EquipmentModule, EquipmentLevel.Unit),
-        Number("Pump", "Flow", "Flow", "MQH", 0, 120, null),
-        NewTemplate("Compressor", "Compressor", "DrivenMachine", "Keeps the air net at pressure.", EquipmentLevel.Unit),
-        Number("Compressor", "Pressure", "Pressure", "BAR", 0, 10, null, (LimitCondition.Low, 6, 0.1, 2), (LimitCondition.High, 8, 0.1, 3)),
-    ];
+        [
+            NewTemplate("DrivenMachine", "Driven machine", "Equipment", "Anything a motor turns."),
+            State("DrivenMachine", "Run", "Run", "RunState"),
+            Number("DrivenMachine", "Current", "Motor current", "AMP", 0, 60, null, (LimitCondition.High, 55, 1, 3)),
+            m => new SaveProperty(
+                Template(m, "DrivenMachine"),
+                null,
+                "RunningHours",
+                "Running hours",
+                PropertyKind.Calculated,
+                PropertyType.Number,
+                new() { Unit = "HUR", Range = new(0, 200_000) }
+            ),
+            NewTemplate("Fan", "Fan", "DrivenMachine", "Moves air through a bed.", EquipmentLevel.EquipmentModule),
+            Number("Fan", "Speed", "Speed", "RPM", 0, 1450, null),
+            NewTemplate("Elevator", "Elevator", "DrivenMachine", "Lifts grain in buckets on a belt.", EquipmentLevel.WorkCell),
+            Number("Elevator", "BeltSpeed", "Belt speed", "MTS", 0, 3.2, null, (LimitCondition.Low, 1.8, 0.1, 1)),
+            NewTemplate(
+                "ScrewTurner",
+                "Screw turner",
+                "DrivenMachine",
+                "Turns the bed with screws on a carriage.",
+                EquipmentLevel.EquipmentModule
+            ),
+            Number("ScrewTurner", "Position", "Position", "MTR", 0, 42, null),
+            NewTemplate("Pump", "Pump", "DrivenMachine", "Moves water.", EquipmentLevel.EquipmentModule, EquipmentLevel.Unit),
+            Number("Pump", "Flow", "Flow", "MQH", 0, 120, null),
+            NewTemplate("Compressor", "Compressor", "DrivenMachine", "Keeps the air net at pressure.", EquipmentLevel.Unit),
+            Number(
+                "Compressor",
+                "Pressure",
+                "Pressure",
+                "BAR",
+                0,
+                10,
+                null,
+                (LimitCondition.Low, 6, 0.1, 2),
+                (LimitCondition.High, 8, 0.1, 3)
+            ),
+        ];
 
     private static IEnumerable<Func<PlantModel, Edit>> Vessels =>
-    [
-        NewTemplate("Vessel", "Vessel", "Equipment", "Holds a liquid, or grain in water."),
-        Number("Vessel", "Level", "Level", "MTR", 0, 5, null),
-        Number("Vessel", "Temperature", "Temperature", "CEL", 0, 60, null),
-        NewTemplate("SteepVessel", "Steep vessel", "Vessel", "Soaks barley: fill, soak, drain, rest in air, and again for about 40 h.", EquipmentLevel.Unit),
-        Refine("SteepVessel", "Level", new() { Range = new(0, 3.2), Limits = Limits((LimitCondition.HighHigh, 3.1, 0.02, 1), (LimitCondition.High, 3, 0.02, 3)) }),
-        Refine("SteepVessel", "Temperature", new() { Range = new(5, 30), Limits = Limits((LimitCondition.High, 18, 0.3, 2), (LimitCondition.Low, 11, 0.3, 3)), Description = "water, 13 to 16 degC in soak" }),
-        State("SteepVessel", "Step", "Step", "SteepStep"),
-        RefineScale("SteepVessel", "Level", "SteepLevel"),
-        RefineScale("SteepVessel", "Temperature", "SteepTemperature"),
-        Number("SteepVessel", "Oxygen", "Dissolved oxygen", "M1", 0, 12, null, (LimitCondition.Low, 0.5, 0.2, 3)),
-        Named("SteepVessel", "Oxygen", "SteepOxygen"),
-        Number("SteepVessel", "WaterFlow", "Water flow", "MQH", 0, 60, null),
-        Named("SteepVessel", "WaterFlow", "SteepFlow"),
-        m => new SaveProperty(Template(m, "SteepVessel"), null, "StepTime", "Time in step", PropertyKind.Measured, PropertyType.Integer, new() { Unit = "MIN", Range = new(0, 1440) }),
-        NewTemplate("BrineDayTank", "Brine day tank", "Vessel", "Salt water for softening, a day's worth.", EquipmentLevel.Unit, EquipmentLevel.EquipmentModule),
-        Refine("BrineDayTank", "Level", new() { Range = new(0, 2), Limits = Limits((LimitCondition.Low, 0.4, 0.05, 3)) }),
-        NewTemplate("Silo", "Silo", "Equipment", "Stores barley or malt; level by radar, mass by strapping table, three cables of temperatures.", EquipmentLevel.StorageUnit),
-        Number("Silo", "Level", "Level", "MTR", 0, 18, null, (LimitCondition.High, 17.2, 0.1, 2)),
-        Number("Silo", "Mass", "Mass", "TNE", 0, 600, null),
-        Number("Silo", "MassByLevel", "Mass by level", "TNE", 0, 600, null),
-        Named("Silo", "MassByLevel", "SiloStrapping"),
-        Command("Silo", "Aeration", "Aeration", "RunState"),
-        .. Enumerable.Range(1, 3).Select(n => Number("Silo", $"Cable{n}", $"Cable {n} temperature", "CEL", -20, 60, null, (LimitCondition.High, 35, 1, 2))),
-        Fixed("Silo", "Holds", "Holds"),
-    ];
+        [
+            NewTemplate("Vessel", "Vessel", "Equipment", "Holds a liquid, or grain in water."),
+            Number("Vessel", "Level", "Level", "MTR", 0, 5, null),
+            Number("Vessel", "Temperature", "Temperature", "CEL", 0, 60, null),
+            NewTemplate(
+                "SteepVessel",
+                "Steep vessel",
+                "Vessel",
+                "Soaks barley: fill, soak, drain, rest in air, and again for about 40 h.",
+                EquipmentLevel.Unit
+            ),
+            Refine(
+                "SteepVessel",
+                "Level",
+                new() { Range = new(0, 3.2), Limits = Limits((LimitCondition.HighHigh, 3.1, 0.02, 1), (LimitCondition.High, 3, 0.02, 3)) }
+            ),
+            Refine(
+                "SteepVessel",
+                "Temperature",
+                new()
+                {
+                    Range = new(5, 30),
+                    Limits = Limits((LimitCondition.High, 18, 0.3, 2), (LimitCondition.Low, 11, 0.3, 3)),
+                    Description = "water, 13 to 16 degC in soak",
+                }
+            ),
+            State("SteepVessel", "Step", "Step", "SteepStep"),
+            RefineScale("SteepVessel", "Level", "SteepLevel"),
+            RefineScale("SteepVessel", "Temperature", "SteepTemperature"),
+            Number("SteepVessel", "Oxygen", "Dissolved oxygen", "M1", 0, 12, null, (LimitCondition.Low, 0.5, 0.2, 3)),
+            Named("SteepVessel", "Oxygen", "SteepOxygen"),
+            Number("SteepVessel", "WaterFlow", "Water flow", "MQH", 0, 60, null),
+            Named("SteepVessel", "WaterFlow", "SteepFlow"),
+            m => new SaveProperty(
+                Template(m, "SteepVessel"),
+                null,
+                "StepTime",
+                "Time in step",
+                PropertyKind.Measured,
+                PropertyType.Integer,
+                new() { Unit = "MIN", Range = new(0, 1440) }
+            ),
+            NewTemplate(
+                "BrineDayTank",
+                "Brine day tank",
+                "Vessel",
+                "Salt water for softening, a day's worth.",
+                EquipmentLevel.Unit,
+                EquipmentLevel.EquipmentModule
+            ),
+            Refine("BrineDayTank", "Level", new() { Range = new(0, 2), Limits = Limits((LimitCondition.Low, 0.4, 0.05, 3)) }),
+            NewTemplate(
+                "Silo",
+                "Silo",
+                "Equipment",
+                "Stores barley or malt; level by radar, mass by strapping table, three cables of temperatures.",
+                EquipmentLevel.StorageUnit
+            ),
+            Number("Silo", "Level", "Level", "MTR", 0, 18, null, (LimitCondition.High, 17.2, 0.1, 2)),
+            Number("Silo", "Mass", "Mass", "TNE", 0, 600, null),
+            Number("Silo", "MassByLevel", "Mass by level", "TNE", 0, 600, null),
+            Named("Silo", "MassByLevel", "SiloStrapping"),
+            Command("Silo", "Aeration", "Aeration", "RunState"),
+            .. Enumerable
+                .Range(1, 3)
+                .Select(n => Number("Silo", $"Cable{n}", $"Cable {n} temperature", "CEL", -20, 60, null, (LimitCondition.High, 35, 1, 2))),
+            Fixed("Silo", "Holds", "Holds"),
+        ];
 
     private static IEnumerable<Func<PlantModel, Edit>> Beds =>
-    [
-        m => new SaveTemplate(null, "AirSweptBed", "Air-swept bed", Template(m, "Equipment"), "A bed of grain with air blown through it.", null, Label("medium=air")),
-        Number("AirSweptBed", "AirOn", "Air-on temperature", "CEL", 0, 120, null,
-            (LimitCondition.HighHigh, 95, 1.5, 1), (LimitCondition.High, 88, 1.5, 2), (LimitCondition.Low, 12, 1, 3), (LimitCondition.LowLow, 5, 1, 2)),
-        Number("AirSweptBed", "AirOff", "Air-off temperature", "CEL", 0, 120, null, (LimitCondition.High, 72, 1, 3)),
-        Number("AirSweptBed", "FanSpeed", "Fan speed", "P1", 0, 100, new LinearScale(new Span(0, KilnPlc.FullScale), new(0, 100))),
-        State("AirSweptBed", "FanRun", "Fan", "RunState"),
-        NewTemplate("GerminationBox", "Germination box", "AirSweptBed", "Grows green malt for four to five days in humid air.", EquipmentLevel.Unit),
-        Refine("GerminationBox", "AirOn", new() { Range = new(0, 40), Limits = Limits((LimitCondition.HighHigh, 26, 0.5, 1), (LimitCondition.High, 22, 0.5, 2), (LimitCondition.Low, 10, 0.5, 3), (LimitCondition.LowLow, 6, 0.5, 2)) }),
-        Refine("GerminationBox", "AirOff", new() { Range = new(0, 40), Limits = Limits((LimitCondition.High, 24, 0.5, 3)) }),
-        .. new[] { ("Top", "Top of bed"), ("Mid", "Middle of bed"), ("Low", "Bottom of bed") }.Select(d => Number("GerminationBox", $"Bed{d.Item1}", d.Item2, "CEL", 0, 40, null, (LimitCondition.High, 20, 0.3, 2))),
-        Number("GerminationBox", "CarbonDioxide", "Carbon dioxide", "P1", 0, 10, null, (LimitCondition.High, 8, 0.2, 3)),
-        Number("GerminationBox", "Humidity", "Humidity", "P1", 0, 100, null, (LimitCondition.Low, 90, 1, 3)),
-        State("GerminationBox", "Phase", "Phase", "BoxPhase"),
-        m => new SaveProperty(Template(m, "GerminationBox"), null, "AirOnSetpoint", "Air-on setpoint", PropertyKind.Command, PropertyType.Number, new() { Unit = "CEL", Range = new(8, 25) }),
-        Part("GerminationBox", "MainFan", "Main fan", "Fan", EquipmentLevel.EquipmentModule),
-        Part("GerminationBox", "Turner", "Turning carriage", "ScrewTurner", EquipmentLevel.EquipmentModule),
-        NewTemplate("Kiln", "Kiln", "AirSweptBed", "Dries green malt with hot air: withering, break, drying, curing, cooling.", EquipmentLevel.Unit),
-        State("Kiln", "Phase", "Phase", "KilnPhase"),
-        Number("Kiln", "Moisture", "Grain moisture", "P1", 0, 50, null),
-        Number("Kiln", "GasFlow", "Gas flow", "MQH", 0, 800, null, (LimitCondition.High, 700, 10, 2)),
-        Number("Kiln", "BedDepth", "Bed depth", "MTR", 0.3, 1.4, null),
-        Number("Kiln", "BurnerTime", "Burner running time", "SEC", 0, 10_000_000, null),
-        State("Kiln", "Door", "Door", "DoorState"),
-        Part("Kiln", "MainFan", "Main fan", "Fan", EquipmentLevel.EquipmentModule),
-        Part("Kiln", "ExhaustFan", "Exhaust fan", "Fan", EquipmentLevel.EquipmentModule),
-        Part("Kiln", "Burner", "Burner", "GasBurner", EquipmentLevel.EquipmentModule),
-        Part("Kiln", "AirOnLoop", "Air-on loop", "TemperatureLoop", EquipmentLevel.ControlModule),
-        Part("Kiln", "BedTurner", "Bed turner", "ScrewTurner", EquipmentLevel.EquipmentModule),
-        Part("Kiln", "LC{n}", "Load cell {n}", "Weigher", EquipmentLevel.ControlModule, 2),
-    ];
+        [
+            m => new SaveTemplate(
+                null,
+                "AirSweptBed",
+                "Air-swept bed",
+                Template(m, "Equipment"),
+                "A bed of grain with air blown through it.",
+                null,
+                Label("medium=air")
+            ),
+            Number(
+                "AirSweptBed",
+                "AirOn",
+                "Air-on temperature",
+                "CEL",
+                0,
+                120,
+                null,
+                (LimitCondition.HighHigh, 95, 1.5, 1),
+                (LimitCondition.High, 88, 1.5, 2),
+                (LimitCondition.Low, 12, 1, 3),
+                (LimitCondition.LowLow, 5, 1, 2)
+            ),
+            Number("AirSweptBed", "AirOff", "Air-off temperature", "CEL", 0, 120, null, (LimitCondition.High, 72, 1, 3)),
+            Number("AirSweptBed", "FanSpeed", "Fan speed", "P1", 0, 100, new LinearScale(new Span(0, KilnPlc.FullScale), new(0, 100))),
+            State("AirSweptBed", "FanRun", "Fan", "RunState"),
+            NewTemplate(
+                "GerminationBox",
+                "Germination box",
+                "AirSweptBed",
+                "Grows green malt for four to five days in humid air.",
+                EquipmentLevel.Unit
+            ),
+            Refine(
+                "GerminationBox",
+                "AirOn",
+                new()
+                {
+                    Range = new(0, 40),
+                    Limits = Limits(
+                        (LimitCondition.HighHigh, 26, 0.5, 1),
+                        (LimitCondition.High, 22, 0.5, 2),
+                        (LimitCondition.Low, 10, 0.5, 3),
+                        (LimitCondition.LowLow, 6, 0.5, 2)
+                    ),
+                }
+            ),
+            Refine("GerminationBox", "AirOff", new() { Range = new(0, 40), Limits = Limits((LimitCondition.High, 24, 0.5, 3)) }),
+            .. new[] { ("Top", "Top of bed"), ("Mid", "Middle of bed"), ("Low", "Bottom of bed") }.Select(d =>
+                Number("GerminationBox", $"Bed{d.Item1}", d.Item2, "CEL", 0, 40, null, (LimitCondition.High, 20, 0.3, 2))
+            ),
+            Number("GerminationBox", "CarbonDioxide", "Carbon dioxide", "P1", 0, 10, null, (LimitCondition.High, 8, 0.2, 3)),
+            Number("GerminationBox", "Humidity", "Humidity", "P1", 0, 100, null, (LimitCondition.Low, 90, 1, 3)),
+            State("GerminationBox", "Phase", "Phase", "BoxPhase"),
+            m => new SaveProperty(
+                Template(m, "GerminationBox"),
+                null,
+                "AirOnSetpoint",
+                "Air-on setpoint",
+                PropertyKind.Command,
+                PropertyType.Number,
+                new() { Unit = "CEL", Range = new(8, 25) }
+            ),
+            Part("GerminationBox", "MainFan", "Main fan", "Fan", EquipmentLevel.EquipmentModule),
+            Part("GerminationBox", "Turner", "Turning carriage", "ScrewTurner", EquipmentLevel.EquipmentModule),
+            NewTemplate(
+                "Kiln",
+                "Kiln",
+                "AirSweptBed",
+                "Dries green malt with hot air: withering, break, drying, curing, cooling.",
+                EquipmentLevel.Unit
+            ),
+            State("Kiln", "Phase", "Phase", "KilnPhase"),
+            Number("Kiln", "Moisture", "Grain moisture", "P1", 0, 50, null),
+            Number("Kiln", "GasFlow", "Gas flow", "MQH", 0, 800, null, (LimitCondition.High, 700, 10, 2)),
+            Number("Kiln", "BedDepth", "Bed depth", "MTR", 0.3, 1.4, null),
+            Number("Kiln", "BurnerTime", "Burner running time", "SEC", 0, 10_000_000, null),
+            State("Kiln", "Door", "Door", "DoorState"),
+            Part("Kiln", "MainFan", "Main fan", "Fan", EquipmentLevel.EquipmentModule),
+            Part("Kiln", "ExhaustFan", "Exhaust fan", "Fan", EquipmentLevel.EquipmentModule),
+            Part("Kiln", "Burner", "Burner", "GasBurner", EquipmentLevel.EquipmentModule),
+            Part("Kiln", "AirOnLoop", "Air-on loop", "TemperatureLoop", EquipmentLevel.ControlModule),
+            Part("Kiln", "BedTurner", "Bed turner", "ScrewTurner", EquipmentLevel.EquipmentModule),
+            Part("Kiln", "LC{n}", "Load cell {n}", "Weigher", EquipmentLevel.ControlModule, 2),
+        ];
 
     private static IEnumerable<Func<PlantModel, Edit>> TarnQuay =>
-    [
-        _ => new SaveEquipment(null, "Corvane", "Corvane", EquipmentLevel.Enterprise, null, null),
-        Place("Corvane", "TarnQuay", "Tarn Quay", EquipmentLevel.Site),
-        Place(Quay, "Steeping", "Steeping", EquipmentLevel.Area, "cost-centre=410"),
-        Place($"{Quay}/Steeping", "SteepHouse", "Steep house", EquipmentLevel.ProcessCell),
-        Series($"{Quay}/Steeping/SteepHouse", EquipmentLevel.Unit, "SteepVessel", "Steep {n}", "ST{n}", 8),
-        Place(Quay, "Germination", "Germination", EquipmentLevel.Area, "cost-centre=420"),
-        Place($"{Quay}/Germination", "BoxHouse", "Box house", EquipmentLevel.ProcessCell),
-        Series($"{Quay}/Germination/BoxHouse", EquipmentLevel.Unit, "GerminationBox", "Box {n}", "BOX{n}", 6),
-        Place(Quay, "Kilning", "Kilning", EquipmentLevel.Area, "cost-centre=430"),
-        Place($"{Quay}/Kilning", "KilnHouse", "Kiln house", EquipmentLevel.ProcessCell),
-        Place($"{Quay}/Kilning", "BurnerHall", "Burner hall", EquipmentLevel.ProcessCell),
-        Series($"{Quay}/Kilning/BurnerHall", EquipmentLevel.Unit, "GasBurner", "Burner {n}", "BRN{n}", 6),
-        Place(Quay, "GrainHandling", "Grain handling", EquipmentLevel.Area, "cost-centre=440"),
-        Place($"{Quay}/GrainHandling", "SiloPark", "Silo park", EquipmentLevel.StorageZone),
-        Series($"{Quay}/GrainHandling/SiloPark", EquipmentLevel.StorageUnit, "Silo", "Silo {n}", "S{n}", 24, 2),
-        Place($"{Quay}/GrainHandling", "Intake", "Intake line", EquipmentLevel.ProductionLine),
-        Series($"{Quay}/GrainHandling/Intake", EquipmentLevel.WorkCell, "Elevator", "Elevator {n}", "EL{n}", 2),
-        Instance($"{Quay}/GrainHandling/Intake", "Cleaner", "Cleaner", "DrivenMachine", EquipmentLevel.WorkCell),
-        Instance($"{Quay}/GrainHandling/Intake", "Weigher", "Weigher", "Weigher", EquipmentLevel.WorkCell),
-        Place($"{Quay}/GrainHandling", "Bagging", "Bagging line", EquipmentLevel.ProductionLine),
-        Instance($"{Quay}/GrainHandling/Bagging", "Filler", "Filler", "DrivenMachine", EquipmentLevel.WorkCell),
-        Instance($"{Quay}/GrainHandling/Bagging", "Closer", "Closer", "DrivenMachine", EquipmentLevel.WorkCell),
-        Instance($"{Quay}/GrainHandling/Bagging", "Palletiser", "Palletiser", "DrivenMachine", EquipmentLevel.WorkCell),
-        Place(Quay, "Utilities", "Utilities", EquipmentLevel.Area, "cost-centre=490"),
-        Place($"{Quay}/Utilities", "Water", "Water treatment", EquipmentLevel.ProductionUnit),
-        Instance($"{Quay}/Utilities/Water", "Brine", "Brine day tank", "BrineDayTank"),
-        Series($"{Quay}/Utilities/Water", EquipmentLevel.Unit, "Pump", "Raw water pump {n}", "RWP{n}", 2),
-        Place($"{Quay}/Utilities", "Air", "Compressed air", EquipmentLevel.ProductionUnit),
-        Series($"{Quay}/Utilities/Air", EquipmentLevel.Unit, "Compressor", "Compressor {n}", "CMP{n}", 2),
-        Place($"{Quay}/Utilities", "HeatRecovery", "Heat recovery loop", EquipmentLevel.ProductionUnit),
-        Series($"{Quay}/Utilities/HeatRecovery", EquipmentLevel.Unit, "Pump", "Loop pump {n}", "LP{n}", 2),
-    ];
+        [
+            _ => new SaveEquipment(null, "Corvane", "Corvane", EquipmentLevel.Enterprise, null, null),
+            Place("Corvane", "TarnQuay", "Tarn Quay", EquipmentLevel.Site),
+            Place(Quay, "Steeping", "Steeping", EquipmentLevel.Area, "cost-centre=410"),
+            Place($"{Quay}/Steeping", "SteepHouse", "Steep house", EquipmentLevel.ProcessCell),
+            Series($"{Quay}/Steeping/SteepHouse", EquipmentLevel.Unit, "SteepVessel", "Steep {n}", "ST{n}", 8),
+            Place(Quay, "Germination", "Germination", EquipmentLevel.Area, "cost-centre=420"),
+            Place($"{Quay}/Germination", "BoxHouse", "Box house", EquipmentLevel.ProcessCell),
+            Series($"{Quay}/Germination/BoxHouse", EquipmentLevel.Unit, "GerminationBox", "Box {n}", "BOX{n}", 6),
+            Place(Quay, "Kilning", "Kilning", EquipmentLevel.Area, "cost-centre=430"),
+            Place($"{Quay}/Kilning", "KilnHouse", "Kiln house", EquipmentLevel.ProcessCell),
+            Place($"{Quay}/Kilning", "BurnerHall", "Burner hall", EquipmentLevel.ProcessCell),
+            Series($"{Quay}/Kilning/BurnerHall", EquipmentLevel.Unit, "GasBurner", "Burner {n}", "BRN{n}", 6),
+            Place(Quay, "GrainHandling", "Grain handling", EquipmentLevel.Area, "cost-centre=440"),
+            Place($"{Quay}/GrainHandling", "SiloPark", "Silo park", EquipmentLevel.StorageZone),
+            Series($"{Quay}/GrainHandling/SiloPark", EquipmentLevel.StorageUnit, "Silo", "Silo {n}", "S{n}", 24, 2),
+            Place($"{Quay}/GrainHandling", "Intake", "Intake line", EquipmentLevel.ProductionLine),
+            Series($"{Quay}/GrainHandling/Intake", EquipmentLevel.WorkCell, "Elevator", "Elevator {n}", "EL{n}", 2),
+            Instance($"{Quay}/GrainHandling/Intake", "Cleaner", "Cleaner", "DrivenMachine", EquipmentLevel.WorkCell),
+            Instance($"{Quay}/GrainHandling/Intake", "Weigher", "Weigher", "Weigher", EquipmentLevel.WorkCell),
+            Place($"{Quay}/GrainHandling", "Bagging", "Bagging line", EquipmentLevel.ProductionLine),
+            Instance($"{Quay}/GrainHandling/Bagging", "Filler", "Filler", "DrivenMachine", EquipmentLevel.WorkCell),
+            Instance($"{Quay}/GrainHandling/Bagging", "Closer", "Closer", "DrivenMachine", EquipmentLevel.WorkCell),
+            Instance($"{Quay}/GrainHandling/Bagging", "Palletiser", "Palletiser", "DrivenMachine", EquipmentLevel.WorkCell),
+            Place(Quay, "Utilities", "Utilities", EquipmentLevel.Area, "cost-centre=490"),
+            Place($"{Quay}/Utilities", "Water", "Water treatment", EquipmentLevel.ProductionUnit),
+            Instance($"{Quay}/Utilities/Water", "Brine", "Brine day tank", "BrineDayTank"),
+            Series($"{Quay}/Utilities/Water", EquipmentLevel.Unit, "Pump", "Raw water pump {n}", "RWP{n}", 2),
+            Place($"{Quay}/Utilities", "Air", "Compressed air", EquipmentLevel.ProductionUnit),
+            Series($"{Quay}/Utilities/Air", EquipmentLevel.Unit, "Compressor", "Compressor {n}", "CMP{n}", 2),
+            Place($"{Quay}/Utilities", "HeatRecovery", "Heat recovery loop", EquipmentLevel.ProductionUnit),
+            Series($"{Quay}/Utilities/HeatRecovery", EquipmentLevel.Unit, "Pump", "Loop pump {n}", "LP{n}", 2),
+        ];
 
     /// <summary>The pilot plant is not bound: the work left for whoever tries the demo.</summary>
     private static IEnumerable<Func<PlantModel, Edit>> Ashholt =>
-    [
-        Place("Corvane", "Ashholt", "Ashholt", EquipmentLevel.Site),
-        Place("Corvane/Ashholt", "TrialHall", "Trial hall", EquipmentLevel.Area, "cost-centre=900"),
-        Instance("Corvane/Ashholt/TrialHall", "PilotKiln", "Pilot kiln", "Kiln"),
-        Series("Corvane/Ashholt/TrialHall", EquipmentLevel.Unit, "SteepVessel", "Pilot steep {n}", "PilotSteep{n}", 2),
-    ];
+        [
+            Place("Corvane", "Ashholt", "Ashholt", EquipmentLevel.Site),
+            Place("Corvane/Ashholt", "TrialHall", "Trial hall", EquipmentLevel.Area, "cost-centre=900"),
+            Instance("Corvane/Ashholt/TrialHall", "PilotKiln", "Pilot kiln", "Kiln"),
+            Series("Corvane/Ashholt/TrialHall", EquipmentLevel.Unit, "SteepVessel", "Pilot steep {n}", "PilotSteep{n}", 2),
+        ];
 
-    private static Connection ConnectionOf(string name, int port) => name switch
-    {
-        StandInPlant.BoxEdgeName => new SparkplugConnection("127.0.0.1", port) { Group = BoxEdge.Group },
-        StandInPlant.SiloHubName => new MqttConnection("127.0.0.1", port) { StatusTopic = SiloHub.StatusTopic },
-        _ => new ModbusConnection("127.0.0.1", port, 1),
-    };
+    private static Connection ConnectionOf(string name, int port) =>
+        name switch
+        {
+            StandInPlant.BoxEdgeName => new SparkplugConnection("127.0.0.1", port) { Group = BoxEdge.Group },
+            StandInPlant.SiloHubName => new MqttConnection("127.0.0.1", port) { StatusTopic = SiloHub.StatusTopic },
+            _ => new ModbusConnection("127.0.0.1", port, 1),
+        };
 
     /// <summary>What every steep exposes: its tags are generated from it.</summary>
     private static Func<PlantModel, Edit> SteepLayout => _ => new SaveLayout(null, "SteepBlock", "Steep block", "-", SteepPoints);
 
     private static ImmutableArray<LayoutPoint> SteepPoints =>
-    [
-        Point("LT-101", 0, RawType.Int16, "level, counts of 4...20 mA, 0...3.2 m"),
-        Point("TT-102", 1, RawType.Int16, "temperature, counts of 4...20 mA, 0...50 degC"),
-        Point("AT-103", 2, RawType.Int16, "dissolved oxygen, counts of 4...20 mA, 0...12 mg/L"),
-        Point("FT-104", 3, RawType.Int16, "fill water, counts of 4...20 mA differential pressure, 0...60 m3/h"),
-        Point("STW", 4, RawType.UInt16, "status word: 0 to 2 step, 3 fill valve, 4 drain valve, 5 air"),
-        Point("KT-105", 5, RawType.Bcd16, "minutes in the step, BCD"),
-    ];
+        [
+            Point("LT-101", 0, RawType.Int16, "level, counts of 4...20 mA, 0...3.2 m"),
+            Point("TT-102", 1, RawType.Int16, "temperature, counts of 4...20 mA, 0...50 degC"),
+            Point("AT-103", 2, RawType.Int16, "dissolved oxygen, counts of 4...20 mA, 0...12 mg/L"),
+            Point("FT-104", 3, RawType.Int16, "fill water, counts of 4...20 mA differential pressure, 0...60 m3/h"),
+            Point("STW", 4, RawType.UInt16, "status word: 0 to 2 step, 3 fill valve, 4 drain valve, 5 air"),
+            Point("KT-105", 5, RawType.Bcd16, "minutes in the step, BCD"),
+        ];
 
     /// <summary>The pilot plant's tags, named after the house style of each hall; nobody has bound them yet.</summary>
     private static IEnumerable<Func<PlantModel, Edit>> TrialTags =>
-    [
-        .. KilnPoints.Select(p => (Func<PlantModel, Edit>)(m => new SaveTag(
-            null, Controller(m, StandInPlant.TrialPlcName), $"PK.{p.Name}", p.Area, p.Offset, p.Type, WordOrder.LowFirst, p.Description, 1, UnitIn(p.Description)))),
-        Tag(StandInPlant.TrialPlcName, "PK.CONTACTS", KilnPlc.InputRegistersPerKiln, RawType.Bool, "run and door contacts: main fan, exhaust fan, turner, door, burner", WordOrder.LowFirst, KilnPlc.ContactsPerKiln),
-        .. from steep in Enumerable.Range(1, StandInPlant.PilotSteeps)
-           from point in SteepPoints
-           select (Func<PlantModel, Edit>)(m => new SaveTag(
-               null, Controller(m, StandInPlant.TrialPlcName), $"PS{steep}.{point.Name}", new ModbusAddress(RegisterArea.InputRegister, (steep - 1) * SteepPlc.RegistersPerSteep + point.Offset, null, StandInPlant.PilotSteepsUnit),
-               point.Type, WordOrder.HighFirst, point.Description)),
-    ];
+        [
+            .. KilnPoints.Select(p =>
+                (Func<PlantModel, Edit>)(
+                    m => new SaveTag(
+                        null,
+                        Controller(m, StandInPlant.TrialPlcName),
+                        $"PK.{p.Name}",
+                        p.Area,
+                        p.Offset,
+                        p.Type,
+                        WordOrder.LowFirst,
+                        p.Description,
+                        1,
+                        UnitIn(p.Description)
+                    )
+                )
+            ),
+            Tag(
+                StandInPlant.TrialPlcName,
+                "PK.CONTACTS",
+                KilnPlc.InputRegistersPerKiln,
+                RawType.Bool,
+                "run and door contacts: main fan, exhaust fan, turner, door, burner",
+                WordOrder.LowFirst,
+                KilnPlc.ContactsPerKiln
+            ),
+            .. from steep in Enumerable.Range(1, StandInPlant.PilotSteeps)
+            from point in SteepPoints
+            select (Func<PlantModel, Edit>)(
+                m => new SaveTag(
+                    null,
+                    Controller(m, StandInPlant.TrialPlcName),
+                    $"PS{steep}.{point.Name}",
+                    new ModbusAddress(
+                        RegisterArea.InputRegister,
+                        (steep - 1) * SteepPlc.RegistersPerSteep + point.Offset,
+                        null,
+                        StandInPlant.PilotSteepsUnit
+                    ),
+                    point.Type,
+                    WordOrder.HighFirst,
+                    point.Description
+                )
+            ),
+        ];
 
-    private static LayoutPoint Point(string name, int offset, RawType type, string description) => new(0, name, RegisterArea.InputRegister, offset, null, type, WordOrder.HighFirst, Description: description);
+    private static LayoutPoint Point(string name, int offset, RawType type, string description) =>
+        new(0, name, RegisterArea.InputRegister, offset, null, type, WordOrder.HighFirst, Description: description);
 
     private static readonly (string Metric, RawType Type, int Count, string? Unit, double High, string Text)[] BoxPoints =
     [
@@ -261,35 +546,77 @@ public static class MaltingsModel
     ];
 
     /// <summary>What the edge node's births list; box 6 has no carbon dioxide, box 2 says a wrong unit for its humidity.</summary>
-    private static Func<PlantModel, Edit> BoxTags => m => new DeclareTags(Controller(m, StandInPlant.BoxEdgeName),
-    [
-        .. Enumerable.Range(1, StandInPlant.Boxes).SelectMany(box => BoxPoints
-            .Where(p => box != BoxEdge.WithoutCarbonDioxide || p.Metric != "air/co2")
-            .Select(p => new SourceItem(
-                new MetricAddress(BoxEdge.Group, BoxEdge.Node, $"box-{box}", p.Metric), ["box", $"{box}", .. p.Metric.Split('/')], p.Type, p.Count, "",
-                box == BoxEdge.WrongUnit && p.Metric == "air/humidity" ? "degC" : p.Unit, p.High > 0 ? new Span(0, p.High) : null, p.Text))),
-    ]);
+    private static Func<PlantModel, Edit> BoxTags =>
+        m => new DeclareTags(
+            Controller(m, StandInPlant.BoxEdgeName),
+            [
+                .. Enumerable
+                    .Range(1, StandInPlant.Boxes)
+                    .SelectMany(box =>
+                        BoxPoints
+                            .Where(p => box != BoxEdge.WithoutCarbonDioxide || p.Metric != "air/co2")
+                            .Select(p => new SourceItem(
+                                new MetricAddress(BoxEdge.Group, BoxEdge.Node, $"box-{box}", p.Metric),
+                                ["box", $"{box}", .. p.Metric.Split('/')],
+                                p.Type,
+                                p.Count,
+                                "",
+                                box == BoxEdge.WrongUnit && p.Metric == "air/humidity" ? "degC" : p.Unit,
+                                p.High > 0 ? new Span(0, p.High) : null,
+                                p.Text
+                            ))
+                    ),
+            ]
+        );
 
     /// <summary>What the hub publishes, as its documentation says: silo 9's mass and silo 14's temperatures are not what it says.</summary>
-    private static Func<PlantModel, Edit> SiloTags => m => new DeclareTags(Controller(m, StandInPlant.SiloHubName),
-    [
-        .. Enumerable.Range(1, StandInPlant.Silos).SelectMany(silo =>
-        {
-            var topic = $"{SiloHub.Root}/S{silo:00}";
-            SourceItem Of(string name, string? pointer, RawType type, string? unit, Span? range, string text, string? set = null) => new(
-                new TopicAddress(topic + (pointer is null ? $"/{name}" : ""), pointer, pointer is null ? null : "/ts", pointer is null ? null : "/q", set), ["silo", $"{silo:00}", name], type, 1, "", unit, range, text);
-            return new[]
-            {
-                Of("level", "/level/m", RawType.Float64, "m", new(0, 18), "level by radar"),
-                Of("level-mA", "/level/mA", RawType.Float64, null, new(4, 20), "level by radar, its signal"),
-                Of("mass", "/mass_lb", RawType.Float64, "lb", new(0, 1_400_000), "mass on the load cells"),
-                Of("cable-1", "/temps_degF/0", RawType.Float64, "degF", new(0, 140), "temperature of cable 1"),
-                Of("cable-2", "/temps_degF/1", RawType.Float64, "degF", new(0, 140), "temperature of cable 2"),
-                Of("cable-3", "/temps_degF/2", RawType.Float64, "degF", new(0, 140), "temperature of cable 3"),
-                Of("aeration", null, RawType.Bool, null, null, "air blown through", $"{topic}/aeration/set"),
-            };
-        }),
-    ]);
+    private static Func<PlantModel, Edit> SiloTags =>
+        m => new DeclareTags(
+            Controller(m, StandInPlant.SiloHubName),
+            [
+                .. Enumerable
+                    .Range(1, StandInPlant.Silos)
+                    .SelectMany(silo =>
+                    {
+                        var topic = $"{SiloHub.Root}/S{silo:00}";
+                        SourceItem Of(
+                            string name,
+                            string? pointer,
+                            RawType type,
+                            string? unit,
+                            Span? range,
+                            string text,
+                            string? set = null
+                        ) =>
+                            new(
+                                new TopicAddress(
+                                    topic + (pointer is null ? $"/{name}" : ""),
+                                    pointer,
+                                    pointer is null ? null : "/ts",
+                                    pointer is null ? null : "/q",
+                                    set
+                                ),
+                                ["silo", $"{silo:00}", name],
+                                type,
+                                1,
+                                "",
+                                unit,
+                                range,
+                                text
+                            );
+                        return new[]
+                        {
+                            Of("level", "/level/m", RawType.Float64, "m", new(0, 18), "level by radar"),
+                            Of("level-mA", "/level/mA", RawType.Float64, null, new(4, 20), "level by radar, its signal"),
+                            Of("mass", "/mass_lb", RawType.Float64, "lb", new(0, 1_400_000), "mass on the load cells"),
+                            Of("cable-1", "/temps_degF/0", RawType.Float64, "degF", new(0, 140), "temperature of cable 1"),
+                            Of("cable-2", "/temps_degF/1", RawType.Float64, "degF", new(0, 140), "temperature of cable 2"),
+                            Of("cable-3", "/temps_degF/2", RawType.Float64, "degF", new(0, 140), "temperature of cable 3"),
+                            Of("aeration", null, RawType.Bool, null, null, "air blown through", $"{topic}/aeration/set"),
+                        };
+                    }),
+            ]
+        );
 
     private static IEnumerable<Func<PlantModel, Edit>> BoxAt(int number)
     {
@@ -297,8 +624,15 @@ public static class MaltingsModel
         Func<PlantModel, Edit> Bound(string property, string metric) => Bind(path, "GerminationBox", property, $"box/{number}/{metric}");
         return
         [
-            Bound("AirOn", "air/on"), Bound("AirOff", "air/off"), Bound("FanSpeed", "fan/speed"), Bound("FanRun", "fan/run"),
-            Bound("BedTop", "bed/top"), Bound("BedMid", "bed/mid"), Bound("BedLow", "bed/low"), Bound("Phase", "phase"), Bound("AirOnSetpoint", "air/setpoint"),
+            Bound("AirOn", "air/on"),
+            Bound("AirOff", "air/off"),
+            Bound("FanSpeed", "fan/speed"),
+            Bound("FanRun", "fan/run"),
+            Bound("BedTop", "bed/top"),
+            Bound("BedMid", "bed/mid"),
+            Bound("BedLow", "bed/low"),
+            Bound("Phase", "phase"),
+            Bound("AirOnSetpoint", "air/setpoint"),
             // The humidity of box 2 says a unit that does not fit, and cannot be bound; box 6 has no carbon dioxide.
             .. number != BoxEdge.WrongUnit ? [Bound("Humidity", "air/humidity")] : Array.Empty<Func<PlantModel, Edit>>(),
             .. number != BoxEdge.WithoutCarbonDioxide ? [Bound("CarbonDioxide", "air/co2")] : Array.Empty<Func<PlantModel, Edit>>(),
@@ -312,54 +646,107 @@ public static class MaltingsModel
     {
         var path = $"{Quay}/GrainHandling/SiloPark/S{number:00}";
         Func<PlantModel, Edit> Bound(string property, string name) => Bind(path, "Silo", property, $"silo/{number:00}/{name}");
-        return [Bound("Level", "level"), Bound("Mass", "mass"), Bound("MassByLevel", "level-mA"), Bound("Cable1", "cable-1"), Bound("Cable2", "cable-2"), Bound("Cable3", "cable-3"), Bound("Aeration", "aeration")];
+        return
+        [
+            Bound("Level", "level"),
+            Bound("Mass", "mass"),
+            Bound("MassByLevel", "level-mA"),
+            Bound("Cable1", "cable-1"),
+            Bound("Cable2", "cable-2"),
+            Bound("Cable3", "cable-3"),
+            Bound("Aeration", "aeration"),
+        ];
     }
 
     private static IEnumerable<Func<PlantModel, Edit>> SteepAt(int number)
     {
         var path = $"{Quay}/Steeping/SteepHouse/ST{number}";
-        Func<PlantModel, Edit> Bound(string property, string tag, string slice = "") => Bind(path, "SteepVessel", property, $"S{number:00}-{tag}", slice);
-        return [Bound("Level", "LT-101"), Bound("Temperature", "TT-102"), Bound("Oxygen", "AT-103"), Bound("WaterFlow", "FT-104"), Bound("Step", "STW", ".0-2"), Bound("StepTime", "KT-105")];
+        Func<PlantModel, Edit> Bound(string property, string tag, string slice = "") =>
+            Bind(path, "SteepVessel", property, $"S{number:00}-{tag}", slice);
+        return
+        [
+            Bound("Level", "LT-101"),
+            Bound("Temperature", "TT-102"),
+            Bound("Oxygen", "AT-103"),
+            Bound("WaterFlow", "FT-104"),
+            Bound("Step", "STW", ".0-2"),
+            Bound("StepTime", "KT-105"),
+        ];
     }
 
-    private static Func<PlantModel, Edit> Tag(string controller, string name, int offset, RawType type, string description, WordOrder order = WordOrder.HighFirst, int count = 1) =>
-        m => new SaveTag(null, Controller(m, controller), name, RegisterArea.InputRegister, offset, type, order, description, count);
+    private static Func<PlantModel, Edit> Tag(
+        string controller,
+        string name,
+        int offset,
+        RawType type,
+        string description,
+        WordOrder order = WordOrder.HighFirst,
+        int count = 1
+    ) => m => new SaveTag(null, Controller(m, controller), name, RegisterArea.InputRegister, offset, type, order, description, count);
 
-    private static Func<PlantModel, Edit> Bind(string path, string template, string property, string tag, string slice = "") => m => new Bind(
-        Equipment(m, path), Property(m, template, property).Id, m.Tags.Values.Single(t => t.Name == tag).Id, Slice.Parse(slice));
+    private static Func<PlantModel, Edit> Bind(string path, string template, string property, string tag, string slice = "") =>
+        m => new Bind(
+            Equipment(m, path),
+            Property(m, template, property).Id,
+            m.Tags.Values.Single(t => t.Name == tag).Id,
+            Slice.Parse(slice)
+        );
 
     private static IEnumerable<Func<PlantModel, Edit>> TagsOf(int number)
     {
         var input = (number - 1) * KilnPlc.InputRegistersPerKiln;
         var contact = (number - 1) * KilnPlc.DiscreteInputsPerKiln;
-        return KilnPoints.Select(p => (Func<PlantModel, Edit>)(m => new SaveTag(
-            null, Controller(m, StandInPlant.KilnPlcName), $"KLN{number}_{p.Name}", p.Area, p.Offset + (p.Area switch { RegisterArea.InputRegister => input, RegisterArea.DiscreteInput => contact, _ => (number - 1) * KilnPlc.HoldingRegistersPerKiln }), p.Type,
-            number == 3 && p.Name == "MT01" ? WordOrder.HighFirst : WordOrder.LowFirst, p.Description, 1, UnitIn(p.Description))));
+        return KilnPoints.Select(p =>
+            (Func<PlantModel, Edit>)(
+                m => new SaveTag(
+                    null,
+                    Controller(m, StandInPlant.KilnPlcName),
+                    $"KLN{number}_{p.Name}",
+                    p.Area,
+                    p.Offset
+                        + (
+                            p.Area switch
+                            {
+                                RegisterArea.InputRegister => input,
+                                RegisterArea.DiscreteInput => contact,
+                                _ => (number - 1) * KilnPlc.HoldingRegistersPerKiln,
+                            }
+                        ),
+                    p.Type,
+                    number == 3 && p.Name == "MT01" ? WordOrder.HighFirst : WordOrder.LowFirst,
+                    p.Description,
+                    1,
+                    UnitIn(p.Description)
+                )
+            )
+        );
     }
 
-    private static string? UnitIn(string description) => description.Split(", ") is [.., var unit] ? UnitCatalogue.Standard.Match(unit)?.Code : null;
+    private static string? UnitIn(string description) =>
+        description.Split(", ") is [.., var unit] ? UnitCatalogue.Standard.Match(unit)?.Code : null;
 
     /// <summary>What a kiln exposes, from the first register of each table on.</summary>
     private static (string Name, RegisterArea Area, int Offset, RawType Type, string Description)[] KilnPoints =>
-    [
-        ("TT11", RegisterArea.InputRegister, 0, RawType.Float32, "air below the bed, degC"),
-        ("TT12", RegisterArea.InputRegister, 2, RawType.Float32, "air above the bed, degC"),
-        ("MT01", RegisterArea.InputRegister, 4, RawType.Float32, "grain moisture, %"),
-        ("FT01", RegisterArea.InputRegister, 6, RawType.Float32, "gas, m3/h"),
-        ("LT01", RegisterArea.InputRegister, 8, RawType.Float32, "bed depth, m"),
-        ("SC01", RegisterArea.InputRegister, 10, RawType.Int16, "fan speed, counts of 32767"),
-        ("ST", RegisterArea.InputRegister, 11, RawType.UInt16, "status word: 0 automatic, 1 heating allowed, 4 to 6 phase"),
-        ("KQ01", RegisterArea.InputRegister, 12, RawType.UInt32, "burner on, s"),
-        ("XS01", RegisterArea.DiscreteInput, 0, RawType.Bool, "fan running"),
-        ("ZS01", RegisterArea.DiscreteInput, 1, RawType.Bool, "door closed"),
-        ("BS01", RegisterArea.DiscreteInput, 2, RawType.Bool, "flame"),
-        ("SP11", RegisterArea.HoldingRegister, 0, RawType.Float32, "air-on setpoint, degC"),
-    ];
+        [
+            ("TT11", RegisterArea.InputRegister, 0, RawType.Float32, "air below the bed, degC"),
+            ("TT12", RegisterArea.InputRegister, 2, RawType.Float32, "air above the bed, degC"),
+            ("MT01", RegisterArea.InputRegister, 4, RawType.Float32, "grain moisture, %"),
+            ("FT01", RegisterArea.InputRegister, 6, RawType.Float32, "gas, m3/h"),
+            ("LT01", RegisterArea.InputRegister, 8, RawType.Float32, "bed depth, m"),
+            ("SC01", RegisterArea.InputRegister, 10, RawType.Int16, "fan speed, counts of 32767"),
+            ("ST", RegisterArea.InputRegister, 11, RawType.UInt16, "status word: 0 automatic, 1 heating allowed, 4 to 6 phase"),
+            ("KQ01", RegisterArea.InputRegister, 12, RawType.UInt32, "burner on, s"),
+            ("XS01", RegisterArea.DiscreteInput, 0, RawType.Bool, "fan running"),
+            ("ZS01", RegisterArea.DiscreteInput, 1, RawType.Bool, "door closed"),
+            ("BS01", RegisterArea.DiscreteInput, 2, RawType.Bool, "flame"),
+            ("SP11", RegisterArea.HoldingRegister, 0, RawType.Float32, "air-on setpoint, degC"),
+        ];
 
     private static IEnumerable<Func<PlantModel, Edit>> KilnAt(int number)
     {
         var path = $"{Quay}/Kilning/KilnHouse/KLN{number}";
-        Func<PlantModel, Edit> Bound(string property, string tag, string slice = "") => Bind(path, "Kiln", property, $"KLN{number}_{tag}", slice);
+        Func<PlantModel, Edit> Bound(string property, string tag, string slice = "") =>
+            Bind(path, "Kiln", property, $"KLN{number}_{tag}", slice);
         Func<PlantModel, Edit> Contact(string part, string template, string property, int offset) =>
             Bind($"{path}/{part}", template, property, "CONTACTS", $"[{(number - 1) * KilnPlc.ContactsPerKiln + offset}]");
         return
@@ -388,48 +775,129 @@ public static class MaltingsModel
     private static Func<PlantModel, Edit> Fixed(string template, string code, string name) =>
         m => new SaveProperty(Template(m, template), null, code, name, PropertyKind.Fixed, PropertyType.Text, PropertyPatch.Empty);
 
-    private static Func<PlantModel, Edit> State(string template, string code, string name, string set) => m => new SaveProperty(
-        Template(m, template), null, code, name, PropertyKind.Measured, PropertyType.State,
-        new() { StateListId = m.StateLists.Values.Single(s => s.Code == set).Id });
+    private static Func<PlantModel, Edit> State(string template, string code, string name, string set) =>
+        m => new SaveProperty(
+            Template(m, template),
+            null,
+            code,
+            name,
+            PropertyKind.Measured,
+            PropertyType.State,
+            new() { StateListId = m.StateLists.Values.Single(s => s.Code == set).Id }
+        );
 
-    private static Func<PlantModel, Edit> Command(string template, string code, string name, string set) => m => new SaveProperty(
-        Template(m, template), null, code, name, PropertyKind.Command, PropertyType.State, new() { StateListId = m.StateLists.Values.Single(s => s.Code == set).Id });
+    private static Func<PlantModel, Edit> Command(string template, string code, string name, string set) =>
+        m => new SaveProperty(
+            Template(m, template),
+            null,
+            code,
+            name,
+            PropertyKind.Command,
+            PropertyType.State,
+            new() { StateListId = m.StateLists.Values.Single(s => s.Code == set).Id }
+        );
 
     private static Func<PlantModel, Edit> Number(
-        string template, string code, string name, string unit, double low, double high, Scale? scale,
-        params (LimitCondition Condition, double Setpoint, double Deadband, int Priority)[] limits) => m => new SaveProperty(
-            Template(m, template), null, code, name, PropertyKind.Measured, PropertyType.Number, new() { Unit = unit, Range = new(low, high), Scale = scale, Limits = Limits(limits) });
+        string template,
+        string code,
+        string name,
+        string unit,
+        double low,
+        double high,
+        Scale? scale,
+        params (LimitCondition Condition, double Setpoint, double Deadband, int Priority)[] limits
+    ) =>
+        m => new SaveProperty(
+            Template(m, template),
+            null,
+            code,
+            name,
+            PropertyKind.Measured,
+            PropertyType.Number,
+            new()
+            {
+                Unit = unit,
+                Range = new(low, high),
+                Scale = scale,
+                Limits = Limits(limits),
+            }
+        );
 
-    private static ImmutableSortedDictionary<LimitCondition, LimitPatch> Limits(params (LimitCondition Condition, double Setpoint, double Deadband, int Priority)[] limits) =>
-        limits.ToImmutableSortedDictionary(l => l.Condition, l => new LimitPatch(l.Setpoint, l.Deadband, l.Priority));
+    private static ImmutableSortedDictionary<LimitCondition, LimitPatch> Limits(
+        params (LimitCondition Condition, double Setpoint, double Deadband, int Priority)[] limits
+    ) => limits.ToImmutableSortedDictionary(l => l.Condition, l => new LimitPatch(l.Setpoint, l.Deadband, l.Priority));
 
-    private static Func<PlantModel, Edit> Refine(string template, string code, PropertyPatch patch) => m => PatchProperty.Exactly(Template(m, template), Property(m, template, code).Id, patch);
+    private static Func<PlantModel, Edit> Refine(string template, string code, PropertyPatch patch) =>
+        m => PatchProperty.Exactly(Template(m, template), Property(m, template, code).Id, patch);
 
     /// <summary>Adds to what a template says about a property the scale of the library it uses.</summary>
-    private static Func<PlantModel, Edit> RefineScale(string template, string code, string scale) => m =>
-        PatchProperty.Exactly(Template(m, template), Property(m, template, code).Id, Property(m, template, code).Own with { ScaleId = Scale(m, scale) });
+    private static Func<PlantModel, Edit> RefineScale(string template, string code, string scale) =>
+        m =>
+            PatchProperty.Exactly(
+                Template(m, template),
+                Property(m, template, code).Id,
+                Property(m, template, code).Own with
+                {
+                    ScaleId = Scale(m, scale),
+                }
+            );
 
     /// <summary>Gives a property the template declares a scale of the library.</summary>
-    private static Func<PlantModel, Edit> Named(string template, string code, string scale) => m =>
-    {
-        var p = Property(m, template, code);
-        return new SaveProperty(Template(m, template), p.Id, p.Code, p.Name, p.Declaration.Kind, p.Declaration.Type, p.Own with { ScaleId = Scale(m, scale) });
-    };
+    private static Func<PlantModel, Edit> Named(string template, string code, string scale) =>
+        m =>
+        {
+            var p = Property(m, template, code);
+            return new SaveProperty(
+                Template(m, template),
+                p.Id,
+                p.Code,
+                p.Name,
+                p.Declaration.Kind,
+                p.Declaration.Type,
+                p.Own with
+                {
+                    ScaleId = Scale(m, scale),
+                }
+            );
+        };
 
-    private static Func<PlantModel, Edit> NewTemplate(string code, string name, string parent, string description, params EquipmentLevel[] levels) =>
-        m => new SaveTemplate(null, code, name, Template(m, parent), description, [.. levels]);
+    private static Func<PlantModel, Edit> NewTemplate(
+        string code,
+        string name,
+        string parent,
+        string description,
+        params EquipmentLevel[] levels
+    ) => m => new SaveTemplate(null, code, name, Template(m, parent), description, [.. levels]);
 
-    private static Func<PlantModel, Edit> Part(string whole, string code, string name, string template, EquipmentLevel level, int count = 1) =>
-        m => new SavePart(Template(m, whole), null, code, name, Template(m, template), level, count);
+    private static Func<PlantModel, Edit> Part(
+        string whole,
+        string code,
+        string name,
+        string template,
+        EquipmentLevel level,
+        int count = 1
+    ) => m => new SavePart(Template(m, whole), null, code, name, Template(m, template), level, count);
 
     private static Func<PlantModel, Edit> Place(string parent, string code, string name, EquipmentLevel level, string labels = "") =>
         m => new SaveEquipment(null, code, name, level, Equipment(m, parent), null, Label(labels));
 
-    private static Func<PlantModel, Edit> Instance(string parent, string code, string name, string template, EquipmentLevel level = EquipmentLevel.Unit) =>
-        m => new SaveEquipment(null, code, name, level, Equipment(m, parent), Template(m, template));
+    private static Func<PlantModel, Edit> Instance(
+        string parent,
+        string code,
+        string name,
+        string template,
+        EquipmentLevel level = EquipmentLevel.Unit
+    ) => m => new SaveEquipment(null, code, name, level, Equipment(m, parent), Template(m, template));
 
-    private static Func<PlantModel, Edit> Series(string parent, EquipmentLevel level, string template, string name, string code, int count, int digits = 1) =>
-        m => new AddSeries(Equipment(m, parent), level, Template(m, template), new(name, code, 1, 1, count, digits));
+    private static Func<PlantModel, Edit> Series(
+        string parent,
+        EquipmentLevel level,
+        string template,
+        string name,
+        string code,
+        int count,
+        int digits = 1
+    ) => m => new AddSeries(Equipment(m, parent), level, Template(m, template), new(name, code, 1, 1, count, digits));
 
     private static ImmutableSortedDictionary<string, string> Label(string text) => Labels.Read(text, out _);
 

@@ -1,6 +1,7 @@
 namespace Fralto.StandIns.Maltings;
 
-/// <summary>Noise that depends on its seed, step and channel only, so that the same time always shows the same values (mixing function of SplitMix64).</summary>
+/// <summary>Noise that depends on its seed, step and channel only, so that the same time always shows the same values (mixing function of
+/// SplitMix64).</summary>
 internal readonly record struct Noise(ulong Seed)
 {
     /// <summary>A number from -1 to 1.</summary>

@@ -5,7 +5,8 @@ using Fralto.StandIns.Mqtt;
 namespace Fralto.StandIns.Maltings;
 
 /// <summary>The hub of the silo park: JSON and bare text on plain MQTT topics, temperatures in °F, mass in lb.</summary>
-/// <remarks>Its honest mistakes: silo 9 gives its mass in kg, silo 14 its temperatures in °C, silo 19 no level at all, and silo 22 calls itself silo 21.</remarks>
+/// <remarks>Its honest mistakes: silo 9 gives its mass in kg, silo 14 its temperatures in °C, silo 19 no level at all, and silo 22 calls
+/// itself silo 21.</remarks>
 public sealed class SiloHub : IAsyncDisposable
 {
     public const string Root = "silo-park";
@@ -64,10 +65,13 @@ public sealed class SiloHub : IAsyncDisposable
             await _publisher.SayAsync(StatusTopic, "online", retain: true);
             _said = TimeSpan.MinValue;
         }
-        foreach (var silo in _silos) silo.AdvanceTo(simulated);
+        foreach (var silo in _silos)
+            silo.AdvanceTo(simulated);
         if (Floods)
-            for (var i = 0; i < FloodMessages; i++) await SayAsync(i % _silos.Count, now);
-        if (_said != TimeSpan.MinValue && real - _said < Every) return;
+            for (var i = 0; i < FloodMessages; i++)
+                await SayAsync(i % _silos.Count, now);
+        if (_said != TimeSpan.MinValue && real - _said < Every)
+            return;
         _said = real;
         for (var i = 0; i < _silos.Count; i++)
         {
@@ -84,19 +88,44 @@ public sealed class SiloHub : IAsyncDisposable
     {
         var silo = _silos[index];
         var mass = index + 1 == MassInKilograms ? silo.Mass : silo.Mass * PoundsPerKilogram;
-        var temperatures = string.Join(',', silo.Cables.Select(c => (index + 1 == TemperaturesInCelsius ? c : c * 1.8 + 32).ToString("0.0", CultureInfo.InvariantCulture)));
-        var level = index + 1 == WithoutLevel ? "" : string.Create(CultureInfo.InvariantCulture, $"\"level\":{{\"m\":{silo.Level:0.000},\"mA\":{4 + 16 * silo.Level / 18:0.000}}},");
-        return _publisher.SayAsync($"{Root}/{Name(index)}", string.Create(
-            CultureInfo.InvariantCulture, $"{{\"ts\":\"{now.UtcDateTime:yyyy-MM-ddTHH:mm:ss.fffZ}\",\"name\":\"Silo {(index + 1 == DuplicateName ? index : index + 1)}\",{level}\"mass_lb\":{mass:0},\"temps_degF\":[{temperatures}],\"q\":\"good\"}}"));
+        var temperatures = string.Join(
+            ',',
+            silo.Cables.Select(c => (index + 1 == TemperaturesInCelsius ? c : c * 1.8 + 32).ToString("0.0", CultureInfo.InvariantCulture))
+        );
+        var level =
+            index + 1 == WithoutLevel
+                ? ""
+                : string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"\"level\":{{\"m\":{silo.Level:0.000},\"mA\":{4 + 16 * silo.Level / 18:0.000}}},"
+                );
+        return _publisher.SayAsync(
+            $"{Root}/{Name(index)}",
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{{\"ts\":\"{now.UtcDateTime:yyyy-MM-ddTHH:mm:ss.fffZ}\",\"name\":\"Silo "
+                    + $"{(index + 1 == DuplicateName ? index : index + 1)}\",{level}\"mass_lb\":{mass:0},\"temps_degF\":["
+                    + $"{temperatures}],\"q\":\"good\"}}"
+            )
+        );
     }
 
     private void Command(string topic, byte[] payload)
     {
-        if (topic.Split('/') is not [Root, ['S', .. var number], "aeration", "set"] || !int.TryParse(number, NumberStyles.None, CultureInfo.InvariantCulture, out var n) || n < 1 || n > _silos.Count) return;
+        if (
+            topic.Split('/') is not [Root, ['S', .. var number], "aeration", "set"]
+            || !int.TryParse(number, NumberStyles.None, CultureInfo.InvariantCulture, out var n)
+            || n < 1
+            || n > _silos.Count
+        )
+            return;
         var word = Encoding.UTF8.GetString(payload).Trim();
-        if (word is "true" or "1" or "on") _silos[n - 1].IsAired = true;
-        else if (word is "false" or "0" or "off") _silos[n - 1].IsAired = false;
-        else return;
+        if (word is "true" or "1" or "on")
+            _silos[n - 1].IsAired = true;
+        else if (word is "false" or "0" or "off")
+            _silos[n - 1].IsAired = false;
+        else
+            return;
         _ = _publisher.SayAsync($"{Root}/{Name(n - 1)}/aeration", _silos[n - 1].IsAired ? "on" : "off", retain: true);
     }
 }

@@ -41,7 +41,8 @@ public sealed class StandInPlant : IAsyncDisposable
     public const int Silos = 24;
 
     /// <summary>The box-edge loses its network by itself: so often, for so long.</summary>
-    private static readonly TimeSpan DropsOutEvery = TimeSpan.FromMinutes(12), DropsOutFor = TimeSpan.FromSeconds(20);
+    private static readonly TimeSpan DropsOutEvery = TimeSpan.FromMinutes(12),
+        DropsOutFor = TimeSpan.FromSeconds(20);
 
     private static readonly TimeSpan Tick = TimeSpan.FromMilliseconds(100);
     private readonly TimeProvider _clock;
@@ -64,35 +65,111 @@ public sealed class StandInPlant : IAsyncDisposable
     public StandInPlant(int firstPort, ulong seed, TimeProvider clock)
     {
         _clock = clock;
-        _kilnPlc = new KilnPlc([new Kiln(seed, 2.5) { TripsEveryHours = 4.5 }, new Kiln(seed + 1, 15.2) { Swing = 6 }, new Kiln(seed + 2, 7.4), new Kiln(seed + 3, 11.1)]);
+        _kilnPlc = new KilnPlc([
+            new Kiln(seed, 2.5) { TripsEveryHours = 4.5 },
+            new Kiln(seed + 1, 15.2) { Swing = 6 },
+            new Kiln(seed + 2, 7.4),
+            new Kiln(seed + 3, 11.1),
+        ]);
         _kilnServer = new ModbusServer(firstPort, 1, _kilnPlc.Bank);
         _steepPlc = new SteepPlc([.. Enumerable.Range(0, Steeps).Select(i => new Steep(seed + 100 + (ulong)i, i * 5.1 + 0.3))]);
         _steepServer = new ModbusServer(firstPort == 0 ? 0 : firstPort + 1, 1, _steepPlc.Bank);
         _pilotKiln = new KilnPlc([new Kiln(seed + 400, 9.3)]);
-        _pilotSteeps = new SteepPlc([.. Enumerable.Range(0, PilotSteeps).Select(i => new Steep(seed + 410 + (ulong)i, i * 11.2 + 3.4))], brokenSensor: null);
-        _trialServer = new ModbusServer(firstPort == 0 ? 0 : firstPort + 3, new Dictionary<byte, RegisterBank> { [1] = _pilotKiln.Bank, [PilotSteepsUnit] = _pilotSteeps.Bank });
+        _pilotSteeps = new SteepPlc(
+            [.. Enumerable.Range(0, PilotSteeps).Select(i => new Steep(seed + 410 + (ulong)i, i * 11.2 + 3.4))],
+            brokenSensor: null
+        );
+        _trialServer = new ModbusServer(
+            firstPort == 0 ? 0 : firstPort + 3,
+            new Dictionary<byte, RegisterBank> { [1] = _pilotKiln.Bank, [PilotSteepsUnit] = _pilotSteeps.Bank }
+        );
         _broker = new StandInBroker(firstPort == 0 ? 0 : firstPort + 2);
-        _boxEdge = new BoxEdge([.. Enumerable.Range(0, Boxes).Select(i => new Box(seed + 200 + (ulong)i, i * 17 + 3) { IsDamperStuck = i == 2 })], () => _broker.Port, clock);
+        _boxEdge = new BoxEdge(
+            [.. Enumerable.Range(0, Boxes).Select(i => new Box(seed + 200 + (ulong)i, i * 17 + 3) { IsDamperStuck = i == 2 })],
+            () => _broker.Port,
+            clock
+        );
         _siloHub = new SiloHub([.. Enumerable.Range(0, Silos).Select(i => new GrainSilo(seed + 300 + (ulong)i))], () => _broker.Port);
         _faults = new FaultSwitch[]
         {
-            new("kiln-1-sensor-broken", KilnPlcName, "Kiln 1 air-on sensor broken", () => _kilnPlc.IsAirOnBroken(0), Now(on => _kilnPlc.BreakAirOn(0, on))),
-            new("kiln-2-sensor-broken", KilnPlcName, "Kiln 2 air-on sensor broken", () => _kilnPlc.IsAirOnBroken(1), Now(on => _kilnPlc.BreakAirOn(1, on))),
-            new("kiln-plc-gone", KilnPlcName, "Controller gone", () => !_kilnServer.IsOpen, on => on ? _kilnServer.CloseAsync() : _kilnServer.OpenAsync()),
-            new("kiln-1-stuck", KilnPlcName, "All values of kiln 1 stuck", () => _kilnPlc.Stuck == 1, Now(on => _kilnPlc.Stuck = on ? 1 : 0)),
-            new("kiln-1-word-order", KilnPlcName, "Kiln 1 moisture with its words the other way round", () => _kilnPlc.WrongOrder == 1, Now(on => _kilnPlc.WrongOrder = on ? 1 : 0)),
-            new("steep-plc-gone", SteepPlcName, "Controller gone", () => !_steepServer.IsOpen, on => on ? _steepServer.CloseAsync() : _steepServer.OpenAsync()),
-            new("steep-plc-slow", SteepPlcName, "Controller answers after 3 s", () => _steepServer.Delay > TimeSpan.Zero, Now(on => _steepServer.Delay = on ? TimeSpan.FromSeconds(3) : TimeSpan.Zero)),
-            new("box-edge-gone", BoxEdgeName, "Edge node gone", () => _isBoxEdgeSwitchedOff, Now(on => _boxEdge.Switch(_isBoxEdgeSwitchedOff = on))),
+            new(
+                "kiln-1-sensor-broken",
+                KilnPlcName,
+                "Kiln 1 air-on sensor broken",
+                () => _kilnPlc.IsAirOnBroken(0),
+                Now(on => _kilnPlc.BreakAirOn(0, on))
+            ),
+            new(
+                "kiln-2-sensor-broken",
+                KilnPlcName,
+                "Kiln 2 air-on sensor broken",
+                () => _kilnPlc.IsAirOnBroken(1),
+                Now(on => _kilnPlc.BreakAirOn(1, on))
+            ),
+            new(
+                "kiln-plc-gone",
+                KilnPlcName,
+                "Controller gone",
+                () => !_kilnServer.IsOpen,
+                on => on ? _kilnServer.CloseAsync() : _kilnServer.OpenAsync()
+            ),
+            new(
+                "kiln-1-stuck",
+                KilnPlcName,
+                "All values of kiln 1 stuck",
+                () => _kilnPlc.Stuck == 1,
+                Now(on => _kilnPlc.Stuck = on ? 1 : 0)
+            ),
+            new(
+                "kiln-1-word-order",
+                KilnPlcName,
+                "Kiln 1 moisture with its words the other way round",
+                () => _kilnPlc.WrongOrder == 1,
+                Now(on => _kilnPlc.WrongOrder = on ? 1 : 0)
+            ),
+            new(
+                "steep-plc-gone",
+                SteepPlcName,
+                "Controller gone",
+                () => !_steepServer.IsOpen,
+                on => on ? _steepServer.CloseAsync() : _steepServer.OpenAsync()
+            ),
+            new(
+                "steep-plc-slow",
+                SteepPlcName,
+                "Controller answers after 3 s",
+                () => _steepServer.Delay > TimeSpan.Zero,
+                Now(on => _steepServer.Delay = on ? TimeSpan.FromSeconds(3) : TimeSpan.Zero)
+            ),
+            new(
+                "box-edge-gone",
+                BoxEdgeName,
+                "Edge node gone",
+                () => _isBoxEdgeSwitchedOff,
+                Now(on => _boxEdge.Switch(_isBoxEdgeSwitchedOff = on))
+            ),
             new("box-1-stuck", BoxEdgeName, "All values of box 1 stuck", () => _boxEdge.Stuck == 1, Now(on => _boxEdge.Stuck = on ? 1 : 0)),
             new("silo-hub-gone", SiloHubName, "Hub gone", () => _siloHub.IsGone, Now(_siloHub.Switch)),
             new("silo-hub-flood", SiloHubName, "Hub floods the broker", () => _siloHub.Floods, Now(on => _siloHub.Floods = on)),
-            new("broker-gone", SiloHubName, "Broker gone, and box-edge with it", () => !_broker.IsOpen, on => on ? _broker.CloseAsync() : _broker.OpenAsync()),
+            new(
+                "broker-gone",
+                SiloHubName,
+                "Broker gone, and box-edge with it",
+                () => !_broker.IsOpen,
+                on => on ? _broker.CloseAsync() : _broker.OpenAsync()
+            ),
         }.ToDictionary(f => f.Key);
     }
 
     /// <summary>The stand-ins by name and port.</summary>
-    public IReadOnlyList<(string Name, int Port)> Controllers => [(KilnPlcName, _kilnServer.Port), (SteepPlcName, _steepServer.Port), (BoxEdgeName, _broker.Port), (SiloHubName, _broker.Port), (TrialPlcName, _trialServer.Port)];
+    public IReadOnlyList<(string Name, int Port)> Controllers =>
+        [
+            (KilnPlcName, _kilnServer.Port),
+            (SteepPlcName, _steepServer.Port),
+            (BoxEdgeName, _broker.Port),
+            (SiloHubName, _broker.Port),
+            (TrialPlcName, _trialServer.Port),
+        ];
 
     /// <summary>What can be broken, and whether it is.</summary>
     public IReadOnlyList<Fault> Faults => [.. _faults.Values.Select(f => new Fault(f.Key, f.Controller, f.Text, f.IsOn()))];
@@ -121,7 +198,8 @@ public sealed class StandInPlant : IAsyncDisposable
                 _pilotKiln.AdvanceTo(real * Speed);
                 _pilotSteeps.AdvanceTo(real * Speed);
                 var dropsOut = real.Ticks % DropsOutEvery.Ticks > (DropsOutEvery - DropsOutFor).Ticks;
-                if (!_isBoxEdgeSwitchedOff && dropsOut != _boxEdge.IsGone) _boxEdge.Switch(dropsOut);
+                if (!_isBoxEdgeSwitchedOff && dropsOut != _boxEdge.IsGone)
+                    _boxEdge.Switch(dropsOut);
                 await _boxEdge.AdvanceToAsync(real * Speed, real, stop);
                 await _siloHub.AdvanceToAsync(real * Speed, real, _clock.GetUtcNow(), stop);
             }
@@ -136,7 +214,8 @@ public sealed class StandInPlant : IAsyncDisposable
     /// <returns>False when there is no such fault.</returns>
     public async Task<bool> SetFaultAsync(string key, bool on)
     {
-        if (!_faults.TryGetValue(key, out var fault)) return false;
+        if (!_faults.TryGetValue(key, out var fault))
+            return false;
         await fault.Set(on);
         return true;
     }
@@ -151,11 +230,12 @@ public sealed class StandInPlant : IAsyncDisposable
         await _trialServer.DisposeAsync();
     }
 
-    private static Func<bool, Task> Now(Action<bool> set) => on =>
-    {
-        set(on);
-        return Task.CompletedTask;
-    };
+    private static Func<bool, Task> Now(Action<bool> set) =>
+        on =>
+        {
+            set(on);
+            return Task.CompletedTask;
+        };
 
     private sealed record FaultSwitch(string Key, string Controller, string Text, Func<bool> IsOn, Func<bool, Task> Set);
 }

@@ -4,7 +4,8 @@ using Fralto.StandIns.Modbus;
 
 namespace Fralto.StandIns.Maltings;
 
-/// <summary>The controller of the steep house: 4...20 mA cards in 16-bit counts, a flow by differential pressure, a status word, a timer in BCD.</summary>
+/// <summary>The controller of the steep house: 4...20 mA cards in 16-bit counts, a flow by differential pressure, a status word, a timer in
+/// BCD.</summary>
 public sealed class SteepPlc
 {
     public const int RegistersPerSteep = 10;
@@ -41,7 +42,8 @@ public sealed class SteepPlc
     /// <summary>Runs the steeps up to a time and puts their state into the registers.</summary>
     public void AdvanceTo(TimeSpan elapsed)
     {
-        foreach (var steep in _steeps) steep.AdvanceTo(elapsed);
+        foreach (var steep in _steeps)
+            steep.AdvanceTo(elapsed);
         Publish();
     }
 
@@ -50,14 +52,23 @@ public sealed class SteepPlc
         for (var i = 0; i < _steeps.Count; i++)
         {
             var (steep, at) = (_steeps[i], i * RegistersPerSteep);
-            void Set(int offset, RawType type, double value) => Bank.Set(RegisterArea.InputRegister, at + offset, type, WordOrder.HighFirst, value);
-            void Analog(int offset, double share) => Set(offset, RawType.Int16, Math.Clamp(Card.Raw.At(share), short.MinValue, short.MaxValue));
+            void Set(int offset, RawType type, double value) =>
+                Bank.Set(RegisterArea.InputRegister, at + offset, type, WordOrder.HighFirst, value);
+            void Analog(int offset, double share) =>
+                Set(offset, RawType.Int16, Math.Clamp(Card.Raw.At(share), short.MinValue, short.MaxValue));
             Analog(0, steep.Level / 3.2);
             Analog(1, i + 1 == _brokenSensor ? (3.2 - 4) / 16 : steep.Temperature / 50);
             Analog(2, steep.Oxygen / 12);
             // The transmitter gives differential pressure; the flow is its root.
             Analog(3, Math.Pow(steep.Flow / 60, 2));
-            Set(4, RawType.UInt16, (int)steep.Step | (steep.Step == SteepStep.Fill ? 8 : 0) | (steep.Step == SteepStep.Drain ? 16 : 0) | (steep.Step == SteepStep.AirRest ? 32 : 0));
+            Set(
+                4,
+                RawType.UInt16,
+                (int)steep.Step
+                    | (steep.Step == SteepStep.Fill ? 8 : 0)
+                    | (steep.Step == SteepStep.Drain ? 16 : 0)
+                    | (steep.Step == SteepStep.AirRest ? 32 : 0)
+            );
             Set(5, RawType.Bcd16, Math.Floor(steep.Minutes));
         }
     }

@@ -20,9 +20,7 @@ public sealed class ModbusServer(int port, IReadOnlyDictionary<byte, RegisterBan
 
     /// <summary>A server of one device.</summary>
     public ModbusServer(int port, byte unitId, RegisterBank bank)
-        : this(port, new Dictionary<byte, RegisterBank> { [unitId] = bank })
-    {
-    }
+        : this(port, new Dictionary<byte, RegisterBank> { [unitId] = bank }) { }
 
     /// <summary>The port it listens on; the one the system chose when it was made with 0.</summary>
     public int Port { get; private set; } = port;
@@ -39,7 +37,8 @@ public sealed class ModbusServer(int port, IReadOnlyDictionary<byte, RegisterBan
         await _switch.WaitAsync();
         try
         {
-            if (_listener is not null) return;
+            if (_listener is not null)
+                return;
             var listener = new TcpListener(IPAddress.Loopback, Port);
             listener.Start();
             Port = ((IPEndPoint)listener.LocalEndpoint).Port;
@@ -59,13 +58,15 @@ public sealed class ModbusServer(int port, IReadOnlyDictionary<byte, RegisterBan
         await _switch.WaitAsync();
         try
         {
-            if (_listener is null) return;
+            if (_listener is null)
+                return;
             await _stop!.CancelAsync();
             _listener.Stop();
             _listener = null;
             lock (_lock)
             {
-                foreach (var client in _clients) client.Dispose();
+                foreach (var client in _clients)
+                    client.Dispose();
                 _clients.Clear();
             }
             await _accepting;
@@ -120,10 +121,15 @@ public sealed class ModbusServer(int port, IReadOnlyDictionary<byte, RegisterBan
             {
                 await stream.ReadExactlyAsync(header, stop);
                 var mbap = MbapHeader.Read(header);
-                if (!mbap.IsModbus) return;
+                if (!mbap.IsModbus)
+                    return;
                 await stream.ReadExactlyAsync(pdu.AsMemory(0, mbap.PduLength), stop);
-                if (Delay > TimeSpan.Zero) await Task.Delay(Delay, stop);
-                await stream.WriteAsync(MbapHeader.Frame(mbap.TransactionId, mbap.UnitId, Answer(mbap.UnitId, pdu.AsSpan(0, mbap.PduLength))), stop);
+                if (Delay > TimeSpan.Zero)
+                    await Task.Delay(Delay, stop);
+                await stream.WriteAsync(
+                    MbapHeader.Frame(mbap.TransactionId, mbap.UnitId, Answer(mbap.UnitId, pdu.AsSpan(0, mbap.PduLength))),
+                    stop
+                );
             }
         }
         catch (Exception e) when (e is IOException or OperationCanceledException or ObjectDisposedException or SocketException)
@@ -132,14 +138,16 @@ public sealed class ModbusServer(int port, IReadOnlyDictionary<byte, RegisterBan
         }
         finally
         {
-            lock (_lock) _clients.Remove(client);
+            lock (_lock)
+                _clients.Remove(client);
             client.Dispose();
         }
     }
 
     private byte[] Answer(byte forUnit, ReadOnlySpan<byte> pdu)
     {
-        if (!banks.TryGetValue(forUnit, out var bank)) return ModbusResponse.RefusalPdu(pdu[0], ModbusExceptionCode.GatewayTargetFailedToRespond);
+        if (!banks.TryGetValue(forUnit, out var bank))
+            return ModbusResponse.RefusalPdu(pdu[0], ModbusExceptionCode.GatewayTargetFailedToRespond);
         return ModbusRequest.TryParse(pdu, out var request) is { } refusal
             ? ModbusResponse.RefusalPdu(pdu[0], refusal)
             : bank.Answer(request!).ToPdu(request!);

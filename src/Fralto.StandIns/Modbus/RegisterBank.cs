@@ -36,7 +36,8 @@ public sealed class RegisterBank(int coils, int discreteInputs, int inputRegiste
         lock (_lock)
         {
             var words = new ushort[4];
-            if (!RawCodec.TryWrite(value, type, order, words)) throw new ArgumentOutOfRangeException(nameof(value), value, $"does not fit {type}");
+            if (!RawCodec.TryWrite(value, type, order, words))
+                throw new ArgumentOutOfRangeException(nameof(value), value, $"does not fit {type}");
             var target = area == RegisterArea.InputRegister ? _inputRegisters : _holdingRegisters;
             words.AsSpan(0, RawCodec.WordsOf(type)).CopyTo(target.AsSpan(offset));
         }
@@ -45,7 +46,8 @@ public sealed class RegisterBank(int coils, int discreteInputs, int inputRegiste
     /// <summary>A number as the tables hold it now.</summary>
     public double Read(RegisterArea area, int offset, RawType type, WordOrder order)
     {
-        lock (_lock) return RawCodec.Read((area == RegisterArea.InputRegister ? _inputRegisters : _holdingRegisters).AsSpan(offset), type, order);
+        lock (_lock)
+            return RawCodec.Read((area == RegisterArea.InputRegister ? _inputRegisters : _holdingRegisters).AsSpan(offset), type, order);
     }
 
     /// <summary>Sets a text as the device's own program does.</summary>
@@ -54,7 +56,8 @@ public sealed class RegisterBank(int coils, int discreteInputs, int inputRegiste
         lock (_lock)
         {
             var target = area == RegisterArea.InputRegister ? _inputRegisters : _holdingRegisters;
-            if (!RawCodec.TryWriteText(text, length, WordOrder.HighFirst, target.AsSpan(offset))) throw new ArgumentException($"does not fit {length} bytes", nameof(text));
+            if (!RawCodec.TryWriteText(text, length, WordOrder.HighFirst, target.AsSpan(offset)))
+                throw new ArgumentException($"does not fit {length} bytes", nameof(text));
         }
     }
 
@@ -72,28 +75,33 @@ public sealed class RegisterBank(int coils, int discreteInputs, int inputRegiste
     /// <summary>Sets a bit as the device's own program does.</summary>
     public void SetBit(RegisterArea area, int offset, bool value)
     {
-        lock (_lock) (area == RegisterArea.Coil ? _coils : _discreteInputs)[offset] = value;
+        lock (_lock)
+            (area == RegisterArea.Coil ? _coils : _discreteInputs)[offset] = value;
     }
 
     /// <summary>A coil as clients have left it.</summary>
     public bool Coil(int offset)
     {
-        lock (_lock) return _coils[offset];
+        lock (_lock)
+            return _coils[offset];
     }
 
     private static bool IsInside(ModbusRequest request, Array table) => request.Address + request.Count <= table.Length;
 
-    private static ModbusResponse ReadBits(ModbusRequest request, bool[] table) => IsInside(request, table)
-        ? new(request.Function, null, [], ImmutableArray.Create(table, request.Address, request.Count))
-        : ModbusResponse.Refused(request.Function, ModbusExceptionCode.IllegalDataAddress);
+    private static ModbusResponse ReadBits(ModbusRequest request, bool[] table) =>
+        IsInside(request, table)
+            ? new(request.Function, null, [], ImmutableArray.Create(table, request.Address, request.Count))
+            : ModbusResponse.Refused(request.Function, ModbusExceptionCode.IllegalDataAddress);
 
-    private static ModbusResponse ReadWords(ModbusRequest request, ushort[] table) => IsInside(request, table)
-        ? new(request.Function, null, ImmutableArray.Create(table, request.Address, request.Count), [])
-        : ModbusResponse.Refused(request.Function, ModbusExceptionCode.IllegalDataAddress);
+    private static ModbusResponse ReadWords(ModbusRequest request, ushort[] table) =>
+        IsInside(request, table)
+            ? new(request.Function, null, ImmutableArray.Create(table, request.Address, request.Count), [])
+            : ModbusResponse.Refused(request.Function, ModbusExceptionCode.IllegalDataAddress);
 
     private static ModbusResponse Write<T>(ModbusRequest request, ImmutableArray<T> values, T[] table)
     {
-        if (!IsInside(request, table)) return ModbusResponse.Refused(request.Function, ModbusExceptionCode.IllegalDataAddress);
+        if (!IsInside(request, table))
+            return ModbusResponse.Refused(request.Function, ModbusExceptionCode.IllegalDataAddress);
         values.CopyTo(table, request.Address);
         return ModbusResponse.Done(request.Function);
     }

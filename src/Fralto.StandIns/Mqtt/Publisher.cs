@@ -31,7 +31,8 @@ internal sealed class Publisher(Func<int> port, string clientId) : IAsyncDisposa
     /// <returns>True when it has connected just now.</returns>
     public async Task<bool> ConnectAsync(CancellationToken stop)
     {
-        if (IsOff || _client is { IsConnected: true } || DateTime.UtcNow < _tryAgainAt) return false;
+        if (IsOff || _client is { IsConnected: true } || DateTime.UtcNow < _tryAgainAt)
+            return false;
         _tryAgainAt = DateTime.UtcNow + TryAgainAfter;
         _client?.Dispose();
         var client = new MqttClientFactory().CreateMqttClient();
@@ -41,11 +42,17 @@ internal sealed class Publisher(Func<int> port, string clientId) : IAsyncDisposa
             return Task.CompletedTask;
         };
         var options = new MqttClientOptionsBuilder().WithTcpServer("127.0.0.1", port()).WithClientId(clientId).WithCleanSession();
-        if (Will?.Invoke() is { } will) options = options.WithWillTopic(will.Topic).WithWillPayload(will.Payload).WithWillRetain(will.Retain).WithWillQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce);
+        if (Will?.Invoke() is { } will)
+            options = options
+                .WithWillTopic(will.Topic)
+                .WithWillPayload(will.Payload)
+                .WithWillRetain(will.Retain)
+                .WithWillQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce);
         try
         {
             await client.ConnectAsync(options.Build(), stop);
-            foreach (var topic in Listens) await client.SubscribeAsync(topic, MqttQualityOfServiceLevel.AtLeastOnce, stop);
+            foreach (var topic in Listens)
+                await client.SubscribeAsync(topic, MqttQualityOfServiceLevel.AtLeastOnce, stop);
             _client = client;
             return true;
         }
@@ -60,22 +67,33 @@ internal sealed class Publisher(Func<int> port, string clientId) : IAsyncDisposa
 
     public async Task SayAsync(string topic, byte[] payload, bool retain = false)
     {
-        if (_client is not { IsConnected: true } client) return;
+        if (_client is not { IsConnected: true } client)
+            return;
         try
         {
-            await client.PublishAsync(new MqttApplicationMessage { Topic = topic, PayloadSegment = payload, Retain = retain });
+            await client.PublishAsync(
+                new MqttApplicationMessage
+                {
+                    Topic = topic,
+                    PayloadSegment = payload,
+                    Retain = retain,
+                }
+            );
         }
-        catch (Exception e) when (e is MqttCommunicationException or InvalidOperationException or ObjectDisposedException or OperationCanceledException)
+        catch (Exception e)
+            when (e is MqttCommunicationException or InvalidOperationException or ObjectDisposedException or OperationCanceledException)
         {
             // The broker is gone; connecting is tried again.
         }
     }
 
-    /// <summary>Breaks the connection without taking leave, so that the broker says the last will, and stays off; or lets it connect again.</summary>
+    /// <summary>Breaks the connection without taking leave, so that the broker says the last will, and stays off; or lets it connect
+    /// again.</summary>
     public void Switch(bool off)
     {
         IsOff = off;
-        if (!off) return;
+        if (!off)
+            return;
         // A client that is thrown away does not send DISCONNECT.
         _client?.Dispose();
         _client = null;

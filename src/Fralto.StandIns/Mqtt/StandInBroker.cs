@@ -20,10 +20,17 @@ public sealed class StandInBroker(int port) : IAsyncDisposable
         await _switch.WaitAsync();
         try
         {
-            if (_server is not null) return;
-            if (Port == 0) Port = FreePort();
-            var options = new MqttServerOptionsBuilder().WithDefaultEndpoint().WithDefaultEndpointBoundIPAddress(IPAddress.Loopback).WithDefaultEndpointBoundIPV6Address(IPAddress.None).WithDefaultEndpointPort(Port)
-                .WithMaxPendingMessagesPerClient(20_000).Build();
+            if (_server is not null)
+                return;
+            if (Port == 0)
+                Port = FreePort();
+            var options = new MqttServerOptionsBuilder()
+                .WithDefaultEndpoint()
+                .WithDefaultEndpointBoundIPAddress(IPAddress.Loopback)
+                .WithDefaultEndpointBoundIPV6Address(IPAddress.None)
+                .WithDefaultEndpointPort(Port)
+                .WithMaxPendingMessagesPerClient(20_000)
+                .Build();
             var server = new MqttServerFactory().CreateMqttServer(options);
             await server.StartAsync();
             _server = server;
@@ -40,7 +47,8 @@ public sealed class StandInBroker(int port) : IAsyncDisposable
         await _switch.WaitAsync();
         try
         {
-            if (_server is null) return;
+            if (_server is null)
+                return;
             await _server.StopAsync();
             _server.Dispose();
             _server = null;

@@ -6,7 +6,8 @@ using Microsoft.Net.Http.Headers;
 
 namespace Fralto.Web.Api;
 
-/// <summary>What a request cannot be answered with is said in the form its sender reads: problem+json (RFC 9457) below /api, a page elsewhere.</summary>
+/// <summary>What a request cannot be answered with is said in the form its sender reads: problem+json (RFC 9457) below /api, a page
+/// elsewhere.</summary>
 internal static class ApiErrors
 {
     /// <summary>The most bytes that are read past, so that whoever sends too much hears why and is not cut off.</summary>
@@ -28,23 +29,40 @@ internal static class ApiErrors
         {
             context.Response.Clear();
             context.Response.StatusCode = e.StatusCode;
-            await SayAsync(context, e.StatusCode == StatusCodes.Status400BadRequest ? e.InnerException is System.Text.Json.JsonException json ? $"The body is not what is expected here: {json.Message}" : e.Message : null);
+            await SayAsync(
+                context,
+                e.StatusCode == StatusCodes.Status400BadRequest
+                    ? e.InnerException is System.Text.Json.JsonException json
+                        ? $"The body is not what is expected here: {json.Message}"
+                        : e.Message
+                    : null
+            );
             return;
         }
         catch (Exception e) when (!context.Response.HasStarted && e is not OperationCanceledException)
         {
-            context.RequestServices.GetRequiredService<ILoggerFactory>().CreateLogger("Fralto").LogError(e, "{Method} {Path} failed", context.Request.Method, context.Request.Path);
+            context
+                .RequestServices.GetRequiredService<ILoggerFactory>()
+                .CreateLogger("Fralto")
+                .LogError(e, "{Method} {Path} failed", context.Request.Method, context.Request.Path);
             context.Response.Clear();
             context.Response.StatusCode = StatusCodes.Status500InternalServerError;
         }
-        if (context.Response is { HasStarted: false, StatusCode: >= 400, ContentType: null, ContentLength: null }) await SayAsync(context, null);
+        if (context.Response is { HasStarted: false, StatusCode: >= 400, ContentType: null, ContentLength: null })
+            await SayAsync(context, null);
     }
 
-    /// <summary>Refuses, before anybody reads it, a body that is larger than its address takes or in a character set nobody knows.</summary>
+    /// <summary>Refuses, before anybody reads it, a body that is larger than its address takes or in a character set nobody
+    /// knows.</summary>
     public static async Task BodiesAsync(HttpContext context, RequestDelegate next)
     {
         var request = context.Request;
-        if (request.ContentType is { } type && MediaTypeHeaderValue.TryParse(type, out var media) && media.Charset.HasValue && !IsKnown(media.Charset.Value!.Trim('"')))
+        if (
+            request.ContentType is { } type
+            && MediaTypeHeaderValue.TryParse(type, out var media)
+            && media.Charset.HasValue
+            && !IsKnown(media.Charset.Value!.Trim('"'))
+        )
         {
             context.Response.StatusCode = StatusCodes.Status415UnsupportedMediaType;
             return;
@@ -55,7 +73,8 @@ internal static class ApiErrors
         {
             context.Items[Limit] = limit;
             size.MaxRequestBodySize = MostDrained;
-            if (request.ContentLength <= MostDrained) await request.Body.CopyToAsync(Stream.Null, context.RequestAborted);
+            if (request.ContentLength <= MostDrained)
+                await request.Body.CopyToAsync(Stream.Null, context.RequestAborted);
             context.Response.StatusCode = StatusCodes.Status413PayloadTooLarge;
             return;
         }
@@ -82,9 +101,13 @@ internal static class ApiErrors
             StatusCodes.Status400BadRequest => "The request is not complete, or a value in its address is not of the kind expected there.",
             StatusCodes.Status403Forbidden => "A page of somewhere else may not have anything done here.",
             StatusCodes.Status404NotFound => $"There is nothing at {request.Path}; /api/v1/openapi.json lists what there is.",
-            StatusCodes.Status405MethodNotAllowed => $"{request.Path} does not take {request.Method}; it takes {context.Response.Headers.Allow}.",
-            StatusCodes.Status413PayloadTooLarge => LimitOf(context) is { } limit ? $"The body has {request.ContentLength} bytes; {limit} are taken here." : "The body is too large.",
-            StatusCodes.Status415UnsupportedMediaType => $"The body is {request.ContentType ?? "of no type that is said"}; {MediaTypeNames.Application.Json} in UTF-8 is expected.",
+            StatusCodes.Status405MethodNotAllowed =>
+                $"{request.Path} does not take {request.Method}; it takes {context.Response.Headers.Allow}.",
+            StatusCodes.Status413PayloadTooLarge => LimitOf(context) is { } limit
+                ? $"The body has {request.ContentLength} bytes; {limit} are taken here."
+                : "The body is too large.",
+            StatusCodes.Status415UnsupportedMediaType =>
+                $"The body is {request.ContentType ?? "of no type that is said"}; {MediaTypeNames.Application.Json} in UTF-8 is expected.",
             >= 500 => "The request was not carried out and nothing was changed by half. The log of Fralto says more.",
             _ => "Fralto did not carry the request out.",
         };

@@ -21,28 +21,102 @@ internal sealed record HealthDto(string Status, string Engine, long DroppedSampl
 
 internal sealed record EquipmentDto(long Id, string Path, string Code, string Name, EquipmentLevel Level, long? ParentId, string? Template);
 
-internal sealed record TemplateDto(long Id, string Code, string Name, string? Parent, string Description, int Instances, IReadOnlyList<PropertyDto> Properties);
+internal sealed record TemplateDto(
+    long Id,
+    string Code,
+    string Name,
+    string? Parent,
+    string Description,
+    int Instances,
+    IReadOnlyList<PropertyDto> Properties
+);
 
 internal sealed record PropertyDto(
-    long Id, string Code, string Name, PropertyKind Kind, PropertyType Type, string DeclaredBy, bool Required, string? UnitCode, double[]? Range, ScaleEntry? Scale, string? NamedScale, string? StateList,
-    string? Value, IReadOnlyList<LimitDto> Limits);
+    long Id,
+    string Code,
+    string Name,
+    PropertyKind Kind,
+    PropertyType Type,
+    string DeclaredBy,
+    bool Required,
+    string? UnitCode,
+    double[]? Range,
+    ScaleEntry? Scale,
+    string? NamedScale,
+    string? StateList,
+    string? Value,
+    IReadOnlyList<LimitDto> Limits
+);
 
 internal sealed record LimitDto(LimitCondition Condition, double Setpoint, double Deadband, int Priority, double OnDelay, double OffDelay);
 
 internal sealed record ControllerDto(
-    long Id, string Name, string Link, string Place, double UpdateIntervalMs, int Tags, string State, DateTime? Since, string? Reason,
-    double? RoundTripMs, long Requests, long Errors, long LatePolls, long Bytes, long Dropped, string? LastError, DateTime? LastErrorAt, string? Clock, string? Remark);
+    long Id,
+    string Name,
+    string Link,
+    string Place,
+    double UpdateIntervalMs,
+    int Tags,
+    string State,
+    DateTime? Since,
+    string? Reason,
+    double? RoundTripMs,
+    long Requests,
+    long Errors,
+    long LatePolls,
+    long Bytes,
+    long Dropped,
+    string? LastError,
+    DateTime? LastErrorAt,
+    string? Clock,
+    string? Remark
+);
 
 internal sealed record TagDto(
-    long Id, string Controller, string Name, string Address, string? Number, RawType Type, WordOrder WordOrder, int Count, string? Unit, string? UpdateClass, string Description, double? Raw, StatusDto? Status,
-    DateTime? Time, IReadOnlyList<string> BoundTo);
+    long Id,
+    string Controller,
+    string Name,
+    string Address,
+    string? Number,
+    RawType Type,
+    WordOrder WordOrder,
+    int Count,
+    string? Unit,
+    string? UpdateClass,
+    string Description,
+    double? Raw,
+    StatusDto? Status,
+    DateTime? Time,
+    IReadOnlyList<string> BoundTo
+);
 
 internal sealed record AlarmDto(
-    string Path, LimitCondition Condition, int Priority, AlarmState State, double Setpoint, double RaisedValue, double? Value, string Unit, DateTime RaisedAt,
-    DateTime? ClearedAt, string? AcknowledgedBy);
+    string Path,
+    LimitCondition Condition,
+    int Priority,
+    AlarmState State,
+    double Setpoint,
+    double RaisedValue,
+    double? Value,
+    string Unit,
+    DateTime RaisedAt,
+    DateTime? ClearedAt,
+    string? AcknowledgedBy
+);
 
 internal sealed record ValueDto(
-    string Path, double? Value, string? StateName, string Unit, string? UnitCode, StatusDto Status, DateTime? Time, double? Raw, string? Controller, string? Address, RawType? Type);
+    string Path,
+    double? Value,
+    string? StateName,
+    string Unit,
+    string? UnitCode,
+    StatusDto Status,
+    DateTime? Time,
+    double? Raw,
+    string? Controller,
+    string? Address,
+    RawType? Type
+);
 
 /// <summary>An OPC UA status: its name, its number, and the reason in words.</summary>
 internal sealed record StatusDto(string Name, uint Number, string? Reason)
@@ -57,9 +131,12 @@ internal sealed record ReplacedDto(string Summary, int Changes);
 internal sealed record FindingsDto(IReadOnlyList<PlacedDto> Findings)
 {
     /// <summary>Everything that is wrong, as a problem whose member findings has each with its place.</summary>
-    public static IResult Refusal(IReadOnlyList<PlacedDto> findings) => Results.Problem(
-        findings.Count == 1 ? findings[0].Message : $"{findings.Count} things are wrong; findings has each with its place.", statusCode: StatusCodes.Status422UnprocessableEntity,
-        extensions: new Dictionary<string, object?> { ["findings"] = findings });
+    public static IResult Refusal(IReadOnlyList<PlacedDto> findings) =>
+        Results.Problem(
+            findings.Count == 1 ? findings[0].Message : $"{findings.Count} things are wrong; findings has each with its place.",
+            statusCode: StatusCodes.Status422UnprocessableEntity,
+            extensions: new Dictionary<string, object?> { ["findings"] = findings }
+        );
 }
 
 /// <summary>Something that is wrong, with its place as a JSON path.</summary>
@@ -82,13 +159,32 @@ internal sealed record ProposedDto(IReadOnlyList<ProposalDto> Proposals, IReadOn
 
 /// <summary>What is made of an open cell: Proposed, Clash (held back for the reason given) or Open.</summary>
 internal sealed record ProposalDto(
-    string Path, ProposalKind Kind, string? Controller, string? Tag, string? Slice, string? Address, double Certainty, string? Reason, IReadOnlyList<ReasonDto> Reasons);
+    string Path,
+    ProposalKind Kind,
+    string? Controller,
+    string? Tag,
+    string? Slice,
+    string? Address,
+    double Certainty,
+    string? Reason,
+    IReadOnlyList<ReasonDto> Reasons
+);
 
 /// <summary>What speaks for (above 0) or against (below 0) a tag, in natural log-odds.</summary>
 internal sealed record ReasonDto(ScorePartKind Kind, double Weight, string Words);
 
 /// <summary>A naming rule, learned or kept.</summary>
-internal sealed record RuleDto(string Template, string Property, TagFace Face, string Rule, double Strength, int Found, int Of, bool Kept, bool Supposed);
+internal sealed record RuleDto(
+    string Template,
+    string Property,
+    TagFace Face,
+    string Rule,
+    double Strength,
+    int Found,
+    int Of,
+    bool Kept,
+    bool Supposed
+);
 
 /// <summary>Bindings to make.</summary>
 internal sealed record BindingsDto(IReadOnlyList<BindingDto?>? Bindings, bool? Share);

@@ -12,11 +12,21 @@ internal static class ModelApi
     public static void MapModelApi(this IEndpointRouteBuilder routes)
     {
         var api = routes.MapGroup("/api/v1");
-        api.MapGet("/model", Get).WithSummary("The whole working model, by code and path, always in the same order; ETag says how far its journal is");
-        api.MapPut("/model", PutAsync).WithSummary("Replaces the working model, as one edit that can be taken back; or answers with everything that is wrong. If-Match: what ETag said refuses to write over what was changed since")
-            .WithMetadata(new RequestSizeLimitAttribute(LargestModel)).Accepts<ModelDocument>("application/json").Produces<ReplacedDto>().Produces<FindingsDto>(StatusCodes.Status422UnprocessableEntity)
+        api.MapGet("/model", Get)
+            .WithSummary("The whole working model, by code and path, always in the same order; ETag says how far its journal is");
+        api.MapPut("/model", PutAsync)
+            .WithSummary(
+                "Replaces the working model, as one edit that can be taken back; or answers with everything that is wrong. If-Match: "
+                    + "what ETag said refuses to write over what was changed since"
+            )
+            .WithMetadata(new RequestSizeLimitAttribute(LargestModel))
+            .Accepts<ModelDocument>("application/json")
+            .Produces<ReplacedDto>()
+            .Produces<FindingsDto>(StatusCodes.Status422UnprocessableEntity)
             .ProducesProblem(StatusCodes.Status412PreconditionFailed);
-        api.MapGet("/model/schema", () => Results.Stream(typeof(ModelApi).Assembly.GetManifestResourceStream("model-format.schema.json")!, "application/schema+json"))
+        api.MapGet("/model/schema", () =>
+                Results.Stream(typeof(ModelApi).Assembly.GetManifestResourceStream("model-format.schema.json")!, "application/schema+json")
+            )
             .WithSummary("The JSON Schema of the model format");
         api.MapGet("/bulk/{kind}.{format}", Bulk).WithSummary("Equipment, values or properties as csv or xlsx");
     }
@@ -30,18 +40,23 @@ internal static class ModelApi
 
     private static async Task<IResult> PutAsync(HttpContext context, ModelWorkspace workspace)
     {
-        if (!context.Request.HasJsonContentType()) return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
+        if (!context.Request.HasJsonContentType())
+            return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
         var seen = Seen.Read(context.Request, out var unread);
-        if (unread is not null) return unread;
+        if (unread is not null)
+            return unread;
         using var body = new MemoryStream();
         await context.Request.Body.CopyToAsync(body, context.RequestAborted);
         var document = ModelFormat.Read(body.GetBuffer().AsSpan(0, (int)body.Length), out var problem);
-        if (document is null) return FindingsDto.Refusal([new(problem!.Field, problem.Message)]);
+        if (document is null)
+            return FindingsDto.Refusal([new(problem!.Field, problem.Message)]);
         var edit = new ReplaceModel(document);
         var outcome = edit.On(workspace.Model);
-        if (outcome is { IsRefused: false, Changes.IsEmpty: true }) return Results.Ok(new ReplacedDto("nothing changed", 0));
+        if (outcome is { IsRefused: false, Changes.IsEmpty: true })
+            return Results.Ok(new ReplacedDto("nothing changed", 0));
         outcome = workspace.Do(edit, Actor.Interface, seen);
-        if (outcome.IsOvertaken) return Seen.Overtaken(outcome);
+        if (outcome.IsOvertaken)
+            return Seen.Overtaken(outcome);
         Seen.Tell(context, workspace.Head);
         return outcome.IsRefused
             ? FindingsDto.Refusal([.. outcome.Problems.Select(p => new PlacedDto(p.Field, p.Message))])
@@ -51,7 +66,10 @@ internal static class ModelApi
     private static IResult Bulk(string kind, string format, ModelWorkspace workspace)
     {
         if (char.IsAsciiDigit(kind[0]) || !Enum.TryParse<TableKind>(kind, ignoreCase: true, out var known) || !Enum.IsDefined(known))
-            return Results.Problem($"There is no list '{kind}'; the lists are {string.Join(", ", Enum.GetNames<TableKind>()).ToLowerInvariant()}.", statusCode: StatusCodes.Status404NotFound);
+            return Results.Problem(
+                $"There is no list '{kind}'; the lists are {string.Join(", ", Enum.GetNames<TableKind>()).ToLowerInvariant()}.",
+                statusCode: StatusCodes.Status404NotFound
+            );
         var table = ImportTable.Of(workspace.Model, known);
         return format switch
         {

@@ -4,11 +4,13 @@ using Microsoft.Net.Http.Headers;
 
 namespace Fralto.Web.Api;
 
-/// <summary>What a program has seen before it edits: ETag says how far the journal was, If-Match gives that back (RFC 9110, sections 8.8.3 and 13.1.1).</summary>
+/// <summary>What a program has seen before it edits: ETag says how far the journal was, If-Match gives that back (RFC 9110, sections 8.8.3
+/// and 13.1.1).</summary>
 internal static class Seen
 {
     /// <summary>Says how far the journal is.</summary>
-    public static void Tell(HttpContext context, long head) => context.Response.Headers.ETag = string.Create(CultureInfo.InvariantCulture, $"\"{head}\"");
+    public static void Tell(HttpContext context, long head) =>
+        context.Response.Headers.ETag = string.Create(CultureInfo.InvariantCulture, $"\"{head}\"");
 
     /// <summary>Reads how far it was when the program looked; null when it does not say.</summary>
     /// <param name="request">The request.</param>
@@ -17,12 +19,22 @@ internal static class Seen
     {
         problem = null;
         var text = request.Headers.IfMatch.ToString();
-        if (text.Length == 0 || text == "*") return null;
-        if (EntityTagHeaderValue.TryParse(text, out var tag) && !tag.IsWeak && long.TryParse(tag.Tag.AsSpan().Trim('"'), NumberStyles.None, CultureInfo.InvariantCulture, out var seen)) return seen;
-        problem = Results.Problem($"If-Match is {text}; it is what ETag said when you looked, for example \"17\".", statusCode: StatusCodes.Status400BadRequest);
+        if (text.Length == 0 || text == "*")
+            return null;
+        if (
+            EntityTagHeaderValue.TryParse(text, out var tag)
+            && !tag.IsWeak
+            && long.TryParse(tag.Tag.AsSpan().Trim('"'), NumberStyles.None, CultureInfo.InvariantCulture, out var seen)
+        )
+            return seen;
+        problem = Results.Problem(
+            $"If-Match is {text}; it is what ETag said when you looked, for example \"17\".",
+            statusCode: StatusCodes.Status400BadRequest
+        );
         return null;
     }
 
     /// <summary>The answer to an edit that would write over something changed since.</summary>
-    public static IResult Overtaken(EditOutcome outcome) => Results.Problem(outcome.Problems[0].Message, statusCode: StatusCodes.Status412PreconditionFailed);
+    public static IResult Overtaken(EditOutcome outcome) =>
+        Results.Problem(outcome.Problems[0].Message, statusCode: StatusCodes.Status412PreconditionFailed);
 }

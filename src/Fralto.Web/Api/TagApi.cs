@@ -19,27 +19,42 @@ internal static class TagApi
     {
         var api = routes.MapGroup("/api/v1");
         api.MapGet("/controllers/{controller}/tags.{format}", List).WithSummary("The tag list of a controller as csv or xlsx");
-        api.MapPost("/commands", CommandAsync).WithSummary("Gives a command property a value, in its unit, and waits until it reads back")
-            .Produces<CommandedDto>().ProducesProblem(StatusCodes.Status422UnprocessableEntity);
-        api.MapPut("/controllers/{controller}/tags/{tag}/value", WriteAsync).WithSummary("Writes a tag of memory")
-            .Produces<CommandedDto>().ProducesProblem(StatusCodes.Status404NotFound).ProducesProblem(StatusCodes.Status422UnprocessableEntity);
+        api.MapPost("/commands", CommandAsync)
+            .WithSummary("Gives a command property a value, in its unit, and waits until it reads back")
+            .Produces<CommandedDto>()
+            .ProducesProblem(StatusCodes.Status422UnprocessableEntity);
+        api.MapPut("/controllers/{controller}/tags/{tag}/value", WriteAsync)
+            .WithSummary("Writes a tag of memory")
+            .Produces<CommandedDto>()
+            .ProducesProblem(StatusCodes.Status404NotFound)
+            .ProducesProblem(StatusCodes.Status422UnprocessableEntity);
         api.MapGet("/commands", Given).WithSummary("Commands and what came of them, the newest first").Pages<Store.CommandEntry>();
     }
 
     private static IResult Given(Store.RunStore store, int? limit, string? cursor)
     {
-        if (ListPage.Problem(limit) is { } wrong) return wrong;
+        if (ListPage.Problem(limit) is { } wrong)
+            return wrong;
         var before = long.MaxValue;
         if (!string.IsNullOrEmpty(cursor) && !long.TryParse(cursor, NumberStyles.None, CultureInfo.InvariantCulture, out before))
-            return Results.Problem($"'{cursor}' is no cursor; give the member next of the page before, as it is.", statusCode: StatusCodes.Status400BadRequest);
+            return Results.Problem(
+                $"'{cursor}' is no cursor; give the member next of the page before, as it is.",
+                statusCode: StatusCodes.Status400BadRequest
+            );
         var given = store.Commands((limit ?? ListPage.DefaultLimit) + 1, before);
         var page = given.Take(limit ?? ListPage.DefaultLimit).ToArray();
-        return Results.Ok(new ListPage<Store.CommandEntry>([.. page.Select(c => c.Entry)], given.Count > page.Length ? page[^1].Id.ToString(CultureInfo.InvariantCulture) : null));
+        return Results.Ok(
+            new ListPage<Store.CommandEntry>(
+                [.. page.Select(c => c.Entry)],
+                given.Count > page.Length ? page[^1].Id.ToString(CultureInfo.InvariantCulture) : null
+            )
+        );
     }
 
     private static IResult List(string controller, string format, ModelWorkspace workspace)
     {
-        if (Find(workspace.Model, controller) is not { } known) return Results.Problem($"There is no controller {controller}.", statusCode: StatusCodes.Status404NotFound);
+        if (Find(workspace.Model, controller) is not { } known)
+            return Results.Problem($"There is no controller {controller}.", statusCode: StatusCodes.Status404NotFound);
         var table = TagTable.Of(workspace.Model, known);
         return format switch
         {
@@ -49,45 +64,82 @@ internal static class TagApi
         };
     }
 
-    private static async Task<IResult> CommandAsync(CommandDto command, HttpContext context, ModelWorkspace workspace, PlantRuntime runtime, CommandWriter desk)
+    private static async Task<IResult> CommandAsync(
+        CommandDto command,
+        HttpContext context,
+        ModelWorkspace workspace,
+        PlantRuntime runtime,
+        CommandWriter desk
+    )
     {
-        if (!context.Request.HasJsonContentType()) return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
+        if (!context.Request.HasJsonContentType())
+            return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
         var model = workspace.Model;
         var slash = (command.Path ?? "").LastIndexOf('/');
-        if (slash < 0 || model.Index.Find(command.Path![..slash]) is not { TemplateId: not null } instance
-            || model.Index.PropertiesOf(instance).FirstOrDefault(p => p.Code.Equals(command.Path[(slash + 1)..], StringComparison.OrdinalIgnoreCase)) is not { } property)
+        if (
+            slash < 0
+            || model.Index.Find(command.Path![..slash]) is not { TemplateId: not null } instance
+            || model
+                .Index.PropertiesOf(instance)
+                .FirstOrDefault(p => p.Code.Equals(command.Path[(slash + 1)..], StringComparison.OrdinalIgnoreCase))
+                is not { } property
+        )
             return Results.Problem($"Nothing has the path '{command.Path}'.", statusCode: StatusCodes.Status404NotFound);
-        if (TextOf(command.Value) is not { } text) return Results.Problem("A value is a number, a text, true or false.", statusCode: StatusCodes.Status422UnprocessableEntity);
-        if (CommandOrder.Read(model, instance.Id, property.Id, text, out var problem) is not { } order) return Results.Problem(problem, statusCode: StatusCodes.Status422UnprocessableEntity);
-        var before = runtime.Snapshot.Find(instance.Id, property.Id) is var (point, value) ? ValueText.Of(point, value.Value) : ValueText.None;
+        if (TextOf(command.Value) is not { } text)
+            return Results.Problem("A value is a number, a text, true or false.", statusCode: StatusCodes.Status422UnprocessableEntity);
+        if (CommandOrder.Read(model, instance.Id, property.Id, text, out var problem) is not { } order)
+            return Results.Problem(problem, statusCode: StatusCodes.Status422UnprocessableEntity);
+        var before = runtime.Snapshot.Find(instance.Id, property.Id) is var (point, value)
+            ? ValueText.Of(point, value.Value)
+            : ValueText.None;
         return Answer(await desk.GiveAsync(order, before, Actor.Interface));
     }
 
-    private static async Task<IResult> WriteAsync(string controller, string tag, ValueToWriteDto body, HttpContext context, ModelWorkspace workspace, PlantRuntime runtime, CommandWriter desk)
+    private static async Task<IResult> WriteAsync(
+        string controller,
+        string tag,
+        ValueToWriteDto body,
+        HttpContext context,
+        ModelWorkspace workspace,
+        PlantRuntime runtime,
+        CommandWriter desk
+    )
     {
-        if (!context.Request.HasJsonContentType()) return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
+        if (!context.Request.HasJsonContentType())
+            return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
         var model = workspace.Model;
-        if (Find(model, controller) is not { } known || model.Index.TagsOf(known.Id).FirstOrDefault(t => t.Name.Equals(tag, StringComparison.OrdinalIgnoreCase)) is not { } at)
+        if (
+            Find(model, controller) is not { } known
+            || model.Index.TagsOf(known.Id).FirstOrDefault(t => t.Name.Equals(tag, StringComparison.OrdinalIgnoreCase)) is not { } at
+        )
             return Results.Problem($"There is no tag {tag} on a controller {controller}.", statusCode: StatusCodes.Status404NotFound);
-        if (known.Protocol.Rules().HasDevice) return Results.Problem($"{known.Name} is a device; give commands to its properties, with POST /api/v1/commands.", statusCode: StatusCodes.Status422UnprocessableEntity);
-        if (TextOf(body.Value) is not { } text) return Results.Problem("A value is a number, a text, true or false.", statusCode: StatusCodes.Status422UnprocessableEntity);
+        if (known.Protocol.Rules().HasDevice)
+            return Results.Problem(
+                $"{known.Name} is a device; give commands to its properties, with POST /api/v1/commands.",
+                statusCode: StatusCodes.Status422UnprocessableEntity
+            );
+        if (TextOf(body.Value) is not { } text)
+            return Results.Problem("A value is a number, a text, true or false.", statusCode: StatusCodes.Status422UnprocessableEntity);
         return TagWrite.Read(at, text, out var problem) is { } write
             ? Answer(await desk.GiveAsync(write, ValueText.Raw(at, runtime.Snapshot.ReadingsOf(at)), Actor.Interface))
             : Results.Problem(problem, statusCode: StatusCodes.Status422UnprocessableEntity);
     }
 
-    private static IResult Answer(WriteResult result) => result.Outcome == WriteOutcome.Refused
-        ? Results.Problem($"Refused: {result.Reason}.", statusCode: StatusCodes.Status422UnprocessableEntity)
-        : Results.Ok(new CommandedDto(result.Outcome, result.Reason));
+    private static IResult Answer(WriteResult result) =>
+        result.Outcome == WriteOutcome.Refused
+            ? Results.Problem($"Refused: {result.Reason}.", statusCode: StatusCodes.Status422UnprocessableEntity)
+            : Results.Ok(new CommandedDto(result.Outcome, result.Reason));
 
-    private static Controller? Find(PlantModel model, string name) => model.Controllers.Values.FirstOrDefault(c => c.Name.Equals(name, StringComparison.OrdinalIgnoreCase));
+    private static Controller? Find(PlantModel model, string name) =>
+        model.Controllers.Values.FirstOrDefault(c => c.Name.Equals(name, StringComparison.OrdinalIgnoreCase));
 
-    private static string? TextOf(JsonElement value) => value.ValueKind switch
-    {
-        JsonValueKind.String => JsonText.Of(value),
-        JsonValueKind.Number => value.GetDouble().ToString("R", CultureInfo.InvariantCulture),
-        JsonValueKind.True => "true",
-        JsonValueKind.False => "false",
-        _ => null,
-    };
+    private static string? TextOf(JsonElement value) =>
+        value.ValueKind switch
+        {
+            JsonValueKind.String => JsonText.Of(value),
+            JsonValueKind.Number => value.GetDouble().ToString("R", CultureInfo.InvariantCulture),
+            JsonValueKind.True => "true",
+            JsonValueKind.False => "false",
+            _ => null,
+        };
 }

@@ -18,12 +18,31 @@ public sealed record PendingImport(string Token, string FileName, string What, E
 
     private static ImportResult Lines(PlantModel model, EditOutcome outcome)
     {
-        if (outcome.IsRefused) return new([.. outcome.Problems.Select(p => new ImportLine(0, ImportOutcome.Refused, p.Field, "", "", "", p.Message))], 0, []);
+        if (outcome.IsRefused)
+            return new([.. outcome.Problems.Select(p => new ImportLine(0, ImportOutcome.Refused, p.Field, "", "", "", p.Message))], 0, []);
         var next = model.Apply(outcome.Changes);
         return new(
-            [.. outcome.Changes.SelectMany(c => c.Before is not null && c.After is not null
-                ? ChangeText.Of(c, next).Select(f => new ImportLine(0, ImportOutcome.Changed, f.What, "", f.Before, f.After))
-                : [new ImportLine(0, c.After is null ? ImportOutcome.TakenOut : ImportOutcome.Added, EntityKinds.NameOf((c.After ?? c.Before)!, c.After is null ? model : next), "", "", "")]).Take(MostFields)],
-            0, outcome.Changes);
+            [
+                .. outcome
+                    .Changes.SelectMany(c =>
+                        c.Before is not null && c.After is not null
+                            ? ChangeText.Of(c, next).Select(f => new ImportLine(0, ImportOutcome.Changed, f.What, "", f.Before, f.After))
+                            :
+                            [
+                                new ImportLine(
+                                    0,
+                                    c.After is null ? ImportOutcome.TakenOut : ImportOutcome.Added,
+                                    EntityKinds.NameOf((c.After ?? c.Before)!, c.After is null ? model : next),
+                                    "",
+                                    "",
+                                    ""
+                                ),
+                            ]
+                    )
+                    .Take(MostFields),
+            ],
+            0,
+            outcome.Changes
+        );
     }
 }

@@ -2,7 +2,8 @@ using System.Security.Cryptography;
 
 namespace Fralto.Web.Exchange;
 
-/// <summary>What a person has been shown and will act on with the next click, so that what is done is what was shown: the newest few, for an hour.</summary>
+/// <summary>What a person has been shown and will act on with the next click, so that what is done is what was shown: the newest few, for
+/// an hour.</summary>
 public sealed class RecentResults<T>(TimeProvider clock)
     where T : class
 {
@@ -20,7 +21,8 @@ public sealed class RecentResults<T>(TimeProvider clock)
         lock (_lock)
         {
             _items.RemoveAll(i => clock.GetUtcNow() - i.Since > KeptFor);
-            if (_items.Count == Most) _items.RemoveAt(0);
+            if (_items.Count == Most)
+                _items.RemoveAt(0);
             _items.Add((token, make(token), clock.GetUtcNow()));
         }
         return token;
@@ -29,11 +31,13 @@ public sealed class RecentResults<T>(TimeProvider clock)
     /// <summary>What a name stands for; null when it is no longer kept.</summary>
     public T? Find(string? token)
     {
-        lock (_lock) return _items.FirstOrDefault(i => i.Token == token && clock.GetUtcNow() - i.Since <= KeptFor).Item;
+        lock (_lock)
+            return _items.FirstOrDefault(i => i.Token == token && clock.GetUtcNow() - i.Since <= KeptFor).Item;
     }
 
     public void Remove(string token)
     {
-        lock (_lock) _items.RemoveAll(i => i.Token == token);
+        lock (_lock)
+            _items.RemoveAll(i => i.Token == token);
     }
 }

@@ -27,22 +27,38 @@ internal static class TableFile
         try
         {
             var delimiter = ',';
-            var rows = content.AsSpan().StartsWith("PK"u8) ? WorkbookFile.Read(content, out problem, stop) : ReadCsv(content, out problem, out delimiter, stop);
+            var rows = content.AsSpan().StartsWith("PK"u8)
+                ? WorkbookFile.Read(content, out problem, stop)
+                : ReadCsv(content, out problem, out delimiter, stop);
             return problem is null ? TableOf(rows, hasDecimalComma: delimiter == ';', out problem) : null;
         }
         catch (DecoderFallbackException)
         {
             problem = "The file is not UTF-8 text. Save it as \"CSV UTF-8\", or as XLSX.";
         }
-        catch (Exception e) when (e is InvalidDataException or System.Xml.XmlException or CsvHelperException or OpenXmlPackageException or IOException or FormatException or ArgumentException or InvalidOperationException or NotSupportedException or OverflowException)
+        catch (Exception e)
+            when (e
+                    is InvalidDataException
+                        or System.Xml.XmlException
+                        or CsvHelperException
+                        or OpenXmlPackageException
+                        or IOException
+                        or FormatException
+                        or ArgumentException
+                        or InvalidOperationException
+                        or NotSupportedException
+                        or OverflowException
+            )
         {
-            problem = content.AsSpan().StartsWith("PK"u8) ? $"The workbook cannot be read as a table: {Plain(e)} Open it in a spreadsheet and save it anew as XLSX, or as CSV."
+            problem = content.AsSpan().StartsWith("PK"u8)
+                ? $"The workbook cannot be read as a table: {Plain(e)} Open it in a spreadsheet and save it anew as XLSX, or as CSV."
                 : $"The file cannot be read as a table: {Plain(e)}";
         }
         return null;
     }
 
-    /// <summary>A table as CSV: commas, quotes where needed, lines ended by CR LF, with a byte order mark so that spreadsheets see UTF-8.</summary>
+    /// <summary>A table as CSV: commas, quotes where needed, lines ended by CR LF, with a byte order mark so that spreadsheets see
+    /// UTF-8.</summary>
     public static byte[] WriteCsv(Table table)
     {
         using var stream = new MemoryStream();
@@ -50,7 +66,8 @@ internal static class TableFile
         using (var csv = new CsvWriter(writer, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\r\n" }))
             foreach (var row in table.Rows.Prepend([.. table.Columns]))
             {
-                foreach (var cell in row) csv.WriteField(Marked(cell));
+                foreach (var cell in row)
+                    csv.WriteField(Marked(cell));
                 csv.NextRecord();
             }
         return stream.ToArray();
@@ -59,10 +76,15 @@ internal static class TableFile
     /// <summary>A table as a workbook of one sheet, every cell as text.</summary>
     public static byte[] WriteXlsx(Table table) => WorkbookFile.Write(table.Rows.Prepend([.. table.Columns]));
 
-    /// <summary>A text that no spreadsheet takes for a formula: what begins as one has an apostrophe before it, which <see cref="Unmarked"/> takes off again. Numbers stay numbers.</summary>
-    private static string Marked(string cell) => BeginsAsFormula(cell.AsSpan().TrimStart('\'')) && !double.TryParse(cell, NumberStyles.Float, CultureInfo.InvariantCulture, out _) ? $"'{cell}" : cell;
+    /// <summary>A text that no spreadsheet takes for a formula: what begins as one has an apostrophe before it, which
+    /// <see cref="Unmarked"/> takes off again. Numbers stay numbers.</summary>
+    private static string Marked(string cell) =>
+        BeginsAsFormula(cell.AsSpan().TrimStart('\'')) && !double.TryParse(cell, NumberStyles.Float, CultureInfo.InvariantCulture, out _)
+            ? $"'{cell}"
+            : cell;
 
-    private static string Unmarked(string cell) => cell.StartsWith('\'') && BeginsAsFormula(cell.AsSpan().TrimStart('\'')) ? cell[1..] : cell;
+    private static string Unmarked(string cell) =>
+        cell.StartsWith('\'') && BeginsAsFormula(cell.AsSpan().TrimStart('\'')) ? cell[1..] : cell;
 
     private static bool BeginsAsFormula(ReadOnlySpan<char> text) => text.Length > 0 && text[0] is '=' or '+' or '-' or '@' or '\t' or '\r';
 
@@ -76,22 +98,34 @@ internal static class TableFile
     private static List<string[]> ReadCsv(byte[] content, out string? problem, out char delimiter, CancellationToken stop)
     {
         problem = null;
-        using var reader = new StreamReader(new MemoryStream(content), new UTF8Encoding(false, throwOnInvalidBytes: true), detectEncodingFromByteOrderMarks: true);
+        using var reader = new StreamReader(
+            new MemoryStream(content),
+            new UTF8Encoding(false, throwOnInvalidBytes: true),
+            detectEncodingFromByteOrderMarks: true
+        );
         var text = reader.ReadToEnd();
         delimiter = DelimiterOf(text);
         string? bad = null;
-        using var csv = new CsvParser(new StringReader(text), new CsvConfiguration(CultureInfo.InvariantCulture)
-        {
-            Delimiter = delimiter.ToString(),
-            BadDataFound = found => bad ??= $"Row {found.Context.Parser?.Row}: a quote stands where none may; a cell that holds quotes is wrapped in quotes and doubles its own (RFC 4180).",
-            IgnoreBlankLines = false,
-        });
+        using var csv = new CsvParser(
+            new StringReader(text),
+            new CsvConfiguration(CultureInfo.InvariantCulture)
+            {
+                Delimiter = delimiter.ToString(),
+                BadDataFound = found =>
+                    bad ??=
+                        $"Row {found.Context.Parser?.Row}: a quote stands where none may; a cell that holds quotes is wrapped in "
+                        + $"quotes and doubles its own (RFC 4180).",
+                IgnoreBlankLines = false,
+            }
+        );
         var rows = new List<string[]>();
         while (csv.Read())
         {
-            if (rows.Count % 1000 == 0) stop.ThrowIfCancellationRequested();
+            if (rows.Count % 1000 == 0)
+                stop.ThrowIfCancellationRequested();
             rows.Add([.. (csv.Record ?? []).Select(Unmarked)]);
-            if (rows.Count > Table.MostRows + 1) break;
+            if (rows.Count > Table.MostRows + 1)
+                break;
         }
         problem = bad;
         return rows;
@@ -107,12 +141,27 @@ internal static class TableFile
     private static Table? TableOf(List<string[]> rows, bool hasDecimalComma, out string? problem)
     {
         problem = null;
-        while (rows.Count > 0 && rows[^1].All(string.IsNullOrWhiteSpace)) rows.RemoveAt(rows.Count - 1);
-        if (rows.Count == 0) problem = "The file is empty. Its first row names the columns.";
-        else if (rows.Count - 1 > Table.MostRows) problem = $"The file has more than {Table.MostRows:N0} rows; part it into several.";
-        else if (rows.FindIndex(r => r.Any(c => c.Length > Table.LongestCell)) is >= 0 and var row) problem = $"Row {row + 1} has a cell of more than {Table.LongestCell} characters.";
-        else if (rows[0].Select(c => c.Trim()).Where(c => c.Length > 0).GroupBy(c => c, StringComparer.OrdinalIgnoreCase).FirstOrDefault(g => g.Count() > 1) is { } twice) problem = $"The column {twice.Key} stands there twice.";
-        else if (rows.FindIndex(1, r => r.Skip(rows[0].Length).Any(c => c.Length > 0)) is >= 0 and var wide) problem = $"Row {wide + 1} has more cells than there are columns; a cell that holds the separator is wrapped in quotes.";
-        return problem is not null ? null : new Table([.. rows[0].Select(c => c.Trim())], rows.GetRange(1, rows.Count - 1), hasDecimalComma);
+        while (rows.Count > 0 && rows[^1].All(string.IsNullOrWhiteSpace))
+            rows.RemoveAt(rows.Count - 1);
+        if (rows.Count == 0)
+            problem = "The file is empty. Its first row names the columns.";
+        else if (rows.Count - 1 > Table.MostRows)
+            problem = $"The file has more than {Table.MostRows:N0} rows; part it into several.";
+        else if (rows.FindIndex(r => r.Any(c => c.Length > Table.LongestCell)) is >= 0 and var row)
+            problem = $"Row {row + 1} has a cell of more than {Table.LongestCell} characters.";
+        else if (
+            rows[0]
+                .Select(c => c.Trim())
+                .Where(c => c.Length > 0)
+                .GroupBy(c => c, StringComparer.OrdinalIgnoreCase)
+                .FirstOrDefault(g => g.Count() > 1) is
+            { } twice
+        )
+            problem = $"The column {twice.Key} stands there twice.";
+        else if (rows.FindIndex(1, r => r.Skip(rows[0].Length).Any(c => c.Length > 0)) is >= 0 and var wide)
+            problem = $"Row {wide + 1} has more cells than there are columns; a cell that holds the separator is wrapped in quotes.";
+        return problem is not null
+            ? null
+            : new Table([.. rows[0].Select(c => c.Trim())], rows.GetRange(1, rows.Count - 1), hasDecimalComma);
     }
 }

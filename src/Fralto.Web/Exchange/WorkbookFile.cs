@@ -8,7 +8,8 @@ using Table = Fralto.Core.Exchange.Table;
 namespace Fralto.Web.Exchange;
 
 /// <summary>XLSX workbooks (ECMA-376, SpreadsheetML): the first sheet in, one sheet of text out.</summary>
-/// <remarks>Read as a stream: what a workbook costs follows the cells that hold something, whatever sizes it declares and wherever a stray cell stands.</remarks>
+/// <remarks>Read as a stream: what a workbook costs follows the cells that hold something, whatever sizes it declares and wherever a stray
+/// cell stands.</remarks>
 internal static class WorkbookFile
 {
     /// <summary>The last column that is read.</summary>
@@ -34,7 +35,11 @@ internal static class WorkbookFile
         limit.CancelAfter(Longest);
         try
         {
-            using var document = SpreadsheetDocument.Open(new MemoryStream(content), isEditable: false, new OpenSettings { MaxCharactersInPart = LongestPart });
+            using var document = SpreadsheetDocument.Open(
+                new MemoryStream(content),
+                isEditable: false,
+                new OpenSettings { MaxCharactersInPart = LongestPart }
+            );
             var rows = new Sheet(document, limit.Token).Read();
             problem = null;
             return rows;
@@ -76,14 +81,29 @@ internal static class WorkbookFile
                 writer.WriteEndElement();
                 writer.WriteEndElement();
             }
-            workbook.Workbook = new Workbook(new Sheets(new DocumentFormat.OpenXml.Spreadsheet.Sheet { Name = "Fralto", SheetId = 1, Id = workbook.GetIdOfPart(sheet) }));
+            workbook.Workbook = new Workbook(
+                new Sheets(
+                    new DocumentFormat.OpenXml.Spreadsheet.Sheet
+                    {
+                        Name = "Fralto",
+                        SheetId = 1,
+                        Id = workbook.GetIdOfPart(sheet),
+                    }
+                )
+            );
         }
         return stream.ToArray();
     }
 
     /// <summary>What XML may hold of a text (XML 1.0, section 2.2).</summary>
-    private static string Legal(string text) => text.All(System.Xml.XmlConvert.IsXmlChar) ? text
-        : string.Concat(text.EnumerateRunes().Where(r => r.Value >= 0x10000 || System.Xml.XmlConvert.IsXmlChar((char)r.Value)).Select(r => r.ToString()));
+    private static string Legal(string text) =>
+        text.All(System.Xml.XmlConvert.IsXmlChar)
+            ? text
+            : string.Concat(
+                text.EnumerateRunes()
+                    .Where(r => r.Value >= 0x10000 || System.Xml.XmlConvert.IsXmlChar((char)r.Value))
+                    .Select(r => r.ToString())
+            );
 
     /// <summary>The number of a column: A is 0, Z 25, AA 26; null when there are no letters.</summary>
     private static int? ColumnOf(string? reference)
@@ -91,7 +111,8 @@ internal static class WorkbookFile
         var (column, letters) = (0, 0);
         foreach (var c in reference ?? "")
         {
-            if (!char.IsAsciiLetter(c) || letters == 4) break;
+            if (!char.IsAsciiLetter(c) || letters == 4)
+                break;
             column = (column * 26) + (char.ToUpperInvariant(c) - 'A' + 1);
             letters++;
         }
@@ -101,7 +122,8 @@ internal static class WorkbookFile
     private static string Name(int column)
     {
         var name = "";
-        for (var left = column + 1; left > 0; left = (left - 1) / 26) name = (char)('A' + ((left - 1) % 26)) + name;
+        for (var left = column + 1; left > 0; left = (left - 1) / 26)
+            name = (char)('A' + ((left - 1) % 26)) + name;
         return name;
     }
 
@@ -127,15 +149,18 @@ internal static class WorkbookFile
 
         public List<string[]> Read()
         {
-            var first = _workbook.Workbook?.Sheets?.Elements<DocumentFormat.OpenXml.Spreadsheet.Sheet>().FirstOrDefault()?.Id?.Value ?? throw new InvalidDataException("it has no sheet");
-            if (_workbook.GetPartById(first) is not WorksheetPart sheet) throw new InvalidDataException("its first sheet is no table of cells");
+            var first = _workbook.Workbook?.Sheets?.Elements<DocumentFormat.OpenXml.Spreadsheet.Sheet>().FirstOrDefault()?.Id?.Value
+                ?? throw new InvalidDataException("it has no sheet");
+            if (_workbook.GetPartById(first) is not WorksheetPart sheet)
+                throw new InvalidDataException("its first sheet is no table of cells");
             using var reader = OpenXmlReader.Create(sheet);
             var merges = new List<(int Top, int Left, int Bottom, int Right)>();
             var (row, column) = (-1, -1);
             while (reader.Read())
             {
                 _stop.ThrowIfCancellationRequested();
-                if (!reader.IsStartElement) continue;
+                if (!reader.IsStartElement)
+                    continue;
                 if (reader.ElementType == typeof(Row))
                 {
                     row = Number(reader, "r") is { } given && given > 0 ? given - 1 : row + 1;
@@ -144,28 +169,49 @@ internal static class WorkbookFile
                 else if (reader.ElementType == typeof(Cell) && reader.LoadCurrentElement() is Cell cell)
                 {
                     column = ColumnOf(cell.CellReference?.Value) ?? column + 1;
-                    if (TextOf(cell) is { Length: > 0 } text) Put(Math.Max(row, 0), column, text);
+                    if (TextOf(cell) is { Length: > 0 } text)
+                        Put(Math.Max(row, 0), column, text);
                 }
-                else if (reader.ElementType == typeof(MergeCell) && reader.LoadCurrentElement() is MergeCell { Reference.Value: { } range } && RangeOf(range) is { } merge) merges.Add(merge);
+                else if (
+                    reader.ElementType == typeof(MergeCell)
+                    && reader.LoadCurrentElement() is MergeCell { Reference.Value: { } range }
+                    && RangeOf(range) is { } merge
+                )
+                    merges.Add(merge);
             }
             var width = _rows.Count == 0 ? 0 : _rows.Max(r => r.Count);
-            foreach (var merge in merges) Fill(merge, width);
+            foreach (var merge in merges)
+                Fill(merge, width);
             // A table is as wide as its header.
             var header = _rows.Count == 0 ? 0 : _rows[0].Count;
             return [.. _rows.Select(r => (string[])[.. r, .. Enumerable.Repeat("", Math.Max(0, header - r.Count))])];
         }
 
         private static int? Number(OpenXmlReader reader, string name) =>
-            reader.Attributes.FirstOrDefault(a => a.LocalName == name) is { Value: { } text } && int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : null;
+            reader.Attributes.FirstOrDefault(a => a.LocalName == name) is { Value: { } text }
+            && int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number)
+                ? number
+                : null;
 
         private void Put(int row, int column, string text)
         {
-            if (row > Table.MostRows) throw new TooMuchException($"Cell {Name(column)}{row + 1} lies below row {Table.MostRows + 1}, the last that is read. Take it out, or part the table into several.");
-            if (column >= MostColumns) throw new TooMuchException($"Cell {Name(column)}{row + 1} lies right of column {Name(MostColumns - 1)}, the last that is read. Take it out: it is far from the table.");
-            if (++_cells > MostCells) throw new TooMuchException($"The sheet has more than {MostCells:N0} cells; part it into several.");
-            while (_rows.Count <= row) _rows.Add([]);
+            if (row > Table.MostRows)
+                throw new TooMuchException(
+                    $"Cell {Name(column)}{row + 1} lies below row {Table.MostRows + 1}, the last that is read. Take it out, or part "
+                        + $"the table into several."
+                );
+            if (column >= MostColumns)
+                throw new TooMuchException(
+                    $"Cell {Name(column)}{row + 1} lies right of column {Name(MostColumns - 1)}, the last that is read. Take it out: "
+                        + $"it is far from the table."
+                );
+            if (++_cells > MostCells)
+                throw new TooMuchException($"The sheet has more than {MostCells:N0} cells; part it into several.");
+            while (_rows.Count <= row)
+                _rows.Add([]);
             var cells = _rows[row];
-            while (cells.Count <= column) cells.Add("");
+            while (cells.Count <= column)
+                cells.Add("");
             cells[column] = text;
         }
 
@@ -178,14 +224,30 @@ internal static class WorkbookFile
             {
                 _stop.ThrowIfCancellationRequested();
                 for (var column = range.Left; column <= Math.Min(range.Right, (text.Length > 0 ? width : _rows[row].Count) - 1); column++)
-                    if ((row, column) != (range.Top, range.Left)) Put(row, column, text);
+                    if ((row, column) != (range.Top, range.Left))
+                        Put(row, column, text);
             }
         }
 
         private static (int Top, int Left, int Bottom, int Right)? RangeOf(string range) =>
-            range.Split(':') is [var from, var to] && ColumnOf(from) is { } left && ColumnOf(to) is { } right && RowOf(from) is { } top && RowOf(to) is { } bottom ? (top, left, bottom, right) : null;
+            range.Split(':') is [var from, var to]
+            && ColumnOf(from) is { } left
+            && ColumnOf(to) is { } right
+            && RowOf(from) is { } top
+            && RowOf(to) is { } bottom
+                ? (top, left, bottom, right)
+                : null;
 
-        private static int? RowOf(string reference) => int.TryParse(reference.AsSpan().TrimStart("ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz$"), NumberStyles.None, CultureInfo.InvariantCulture, out var row) && row > 0 ? row - 1 : null;
+        private static int? RowOf(string reference) =>
+            int.TryParse(
+                reference.AsSpan().TrimStart("ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz$"),
+                NumberStyles.None,
+                CultureInfo.InvariantCulture,
+                out var row
+            )
+            && row > 0
+                ? row - 1
+                : null;
 
         private string TextOf(Cell cell)
         {
@@ -193,9 +255,13 @@ internal static class WorkbookFile
             var type = cell.DataType?.InnerText;
             return type switch
             {
-                "s" => int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var index) && index < Texts.Count ? Texts[index] : "",
+                "s" => int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var index) && index < Texts.Count
+                    ? Texts[index]
+                    : "",
                 "inlineStr" => cell.InlineString is { } inline ? Said(inline) : "",
-                "b" => value == "1" ? "true" : value == "0" ? "false" : value,
+                "b" => value == "1" ? "true"
+                : value == "0" ? "false"
+                : value,
                 "str" or "e" => value,
                 "d" => value,
                 _ => NumberText(value, cell.StyleIndex?.InnerText),
@@ -204,9 +270,16 @@ internal static class WorkbookFile
 
         private string NumberText(string value, string? style)
         {
-            if (value.Length == 0) return "";
-            if (!double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out var number)) return value;
-            if (int.TryParse(style, NumberStyles.None, CultureInfo.InvariantCulture, out var at) && at < Dates.Length && Dates[at] && number is > -657435 and < 2958466 - Days1904)
+            if (value.Length == 0)
+                return "";
+            if (!double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out var number))
+                return value;
+            if (
+                int.TryParse(style, NumberStyles.None, CultureInfo.InvariantCulture, out var at)
+                && at < Dates.Length
+                && Dates[at]
+                && number is > -657435 and < 2958466 - Days1904
+            )
             {
                 var time = DateTime.FromOADate(_from1904 ? number + Days1904 : number);
                 return time.ToString(time.TimeOfDay == TimeSpan.Zero ? "yyyy-MM-dd" : "yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture);
@@ -219,17 +292,28 @@ internal static class WorkbookFile
         {
             get
             {
-                if (_texts is not null) return _texts;
+                if (_texts is not null)
+                    return _texts;
                 _texts = [];
-                if (_workbook.SharedStringTablePart is not { } part) return _texts;
+                if (_workbook.SharedStringTablePart is not { } part)
+                    return _texts;
                 using var reader = OpenXmlReader.Create(part);
                 var length = 0L;
                 while (reader.Read())
                 {
-                    if (reader.ElementType != typeof(SharedStringItem) || !reader.IsStartElement || reader.LoadCurrentElement() is not SharedStringItem item) continue;
+                    if (
+                        reader.ElementType != typeof(SharedStringItem)
+                        || !reader.IsStartElement
+                        || reader.LoadCurrentElement() is not SharedStringItem item
+                    )
+                        continue;
                     var text = Said(item);
-                    if ((length += text.Length + 16) > LongestTexts) throw new TooMuchException($"The texts of the workbook have more than {LongestTexts / (1024 * 1024)} MB; part it into several.");
-                    if (_texts.Count % 1000 == 0) _stop.ThrowIfCancellationRequested();
+                    if ((length += text.Length + 16) > LongestTexts)
+                        throw new TooMuchException(
+                            $"The texts of the workbook have more than {LongestTexts / (1024 * 1024)} MB; part it into several."
+                        );
+                    if (_texts.Count % 1000 == 0)
+                        _stop.ThrowIfCancellationRequested();
                     _texts.Add(text);
                 }
                 return _texts;
@@ -241,20 +325,38 @@ internal static class WorkbookFile
         {
             var text = new StringBuilder();
             foreach (var part in item.ChildElements)
-                if (part is Text plain) text.Append(plain.Text);
-                else if (part is Run { Text.Text: { } run }) text.Append(run);
+                if (part is Text plain)
+                    text.Append(plain.Text);
+                else if (part is Run { Text.Text: { } run })
+                    text.Append(run);
             return text.ToString();
         }
 
-        /// <summary>For each style whether its numbers are days: a built-in format of dates or times, or one of its own that has a sign for them (ECMA-376, 18.8.30).</summary>
+        /// <summary>For each style whether its numbers are days: a built-in format of dates or times, or one of its own that has a sign for
+        /// them (ECMA-376, 18.8.30).</summary>
         private bool[] Dates
         {
             get
             {
-                if (_dates is not null) return _dates;
-                if (_workbook.WorkbookStylesPart?.Stylesheet is not { CellFormats: { } formats } sheet) return _dates = [];
-                var own = (sheet.NumberingFormats?.Elements<NumberingFormat>() ?? []).Where(f => f.NumberFormatId?.Value is not null).GroupBy(f => f.NumberFormatId!.Value).ToDictionary(g => g.Key, g => g.First().FormatCode?.Value ?? "");
-                return _dates = [.. formats.Elements<CellFormat>().Select(f => f.NumberFormatId?.Value is { } id && (id is (>= 14 and <= 22) or (>= 27 and <= 36) or (>= 45 and <= 47) or (>= 50 and <= 58) || (own.TryGetValue(id, out var code) && SaysDays(code))))];
+                if (_dates is not null)
+                    return _dates;
+                if (_workbook.WorkbookStylesPart?.Stylesheet is not { CellFormats: { } formats } sheet)
+                    return _dates = [];
+                var own = (sheet.NumberingFormats?.Elements<NumberingFormat>() ?? [])
+                    .Where(f => f.NumberFormatId?.Value is not null)
+                    .GroupBy(f => f.NumberFormatId!.Value)
+                    .ToDictionary(g => g.Key, g => g.First().FormatCode?.Value ?? "");
+                return _dates = [
+                    .. formats
+                        .Elements<CellFormat>()
+                        .Select(f =>
+                            f.NumberFormatId?.Value is { } id
+                            && (
+                                id is (>= 14 and <= 22) or (>= 27 and <= 36) or (>= 45 and <= 47) or (>= 50 and <= 58)
+                                || (own.TryGetValue(id, out var code) && SaysDays(code))
+                            )
+                        ),
+                ];
             }
         }
 
@@ -263,11 +365,16 @@ internal static class WorkbookFile
             var (quoted, bracketed) = (false, false);
             for (var i = 0; i < code.Length; i++)
             {
-                if (code[i] == '\\') i++;
-                else if (code[i] == '"') quoted = !quoted;
-                else if (!quoted && code[i] is '[') bracketed = true;
-                else if (code[i] is ']') bracketed = false;
-                else if (!quoted && !bracketed && char.ToLowerInvariant(code[i]) is 'd' or 'y' or 'h' or 's') return true;
+                if (code[i] == '\\')
+                    i++;
+                else if (code[i] == '"')
+                    quoted = !quoted;
+                else if (!quoted && code[i] is '[')
+                    bracketed = true;
+                else if (code[i] is ']')
+                    bracketed = false;
+                else if (!quoted && !bracketed && char.ToLowerInvariant(code[i]) is 'd' or 'y' or 'h' or 's')
+                    return true;
             }
             return false;
         }

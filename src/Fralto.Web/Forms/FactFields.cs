@@ -29,38 +29,91 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
     public string? Otherwise(string field, string? inherited) => Mixed.Contains(field) ? MixedText : inherited;
 
     public IEnumerable<(string Value, string Text)> StateLists =>
-        Model.StateLists.Values.OrderBy(s => s.Name, StringComparer.Ordinal).Select(s => (ValueText.Plain(s.Id), s.Name)).Prepend(("", Mixed.Contains("StateListId") ? MixedText : IsLayer ? "as inherited" : "none"));
+        Model
+            .StateLists.Values.OrderBy(s => s.Name, StringComparer.Ordinal)
+            .Select(s => (ValueText.Plain(s.Id), s.Name))
+            .Prepend(
+                (
+                    "",
+                    Mixed.Contains("StateListId") ? MixedText
+                    : IsLayer ? "as inherited"
+                    : "none"
+                )
+            );
 
     /// <summary>No scale, one of its own, or one of the library.</summary>
     public IEnumerable<(string Value, string Text)> ScaleChoices =>
-    [
-        ("", Mixed.Contains("ScaleChoice") ? MixedText : !IsLayer ? "none: the raw number is the value" : Model.ScaleOf(Inherited) is { } scale ? $"as inherited: {(Inherited.ScaleId is { } id ? Model.Scales[id].Name : scale.Words)}" : "as inherited: none"),
-        (OwnScale, "a scale of its own"),
-        .. Model.Scales.Values.OrderBy(s => s.Name, StringComparer.Ordinal).Select(s => (ValueText.Plain(s.Id), $"{s.Name}: {s.Scale.Words}")),
-    ];
+        [
+            (
+                "",
+                Mixed.Contains("ScaleChoice") ? MixedText
+                : !IsLayer ? "none: the raw number is the value"
+                : Model.ScaleOf(Inherited) is { } scale
+                    ? $"as inherited: {(Inherited.ScaleId is { } id ? Model.Scales[id].Name : scale.Words)}"
+                : "as inherited: none"
+            ),
+            (OwnScale, "a scale of its own"),
+            .. Model
+                .Scales.Values.OrderBy(s => s.Name, StringComparer.Ordinal)
+                .Select(s => (ValueText.Plain(s.Id), $"{s.Name}: {s.Scale.Words}")),
+        ];
 
     public IEnumerable<(string Value, string Text)> PrioritiesOf(LimitCondition condition) =>
-        [("", Mixed.Contains($"{condition}Priority") ? MixedText : Inherited.Limits.TryGetValue(condition, out var inherited) && inherited.Off != true && inherited.Priority is { } priority ? $"({priority})" : $"({Limit.DefaultPriority})"), ("1", "1"), ("2", "2"), ("3", "3"), ("4", "4"), .. IsLayer ? [(Off, "no limit")] : Array.Empty<(string, string)>()];
+        [
+            (
+                "",
+                Mixed.Contains($"{condition}Priority") ? MixedText
+                : Inherited.Limits.TryGetValue(condition, out var inherited) && inherited.Off != true && inherited.Priority is { } priority
+                    ? $"({priority})"
+                : $"({Limit.DefaultPriority})"
+            ),
+            ("1", "1"),
+            ("2", "2"),
+            ("3", "3"),
+            ("4", "4"),
+            .. IsLayer ? [(Off, "no limit")] : Array.Empty<(string, string)>(),
+        ];
 
     /// <summary>What an empty limit field inherits; null for nothing.</summary>
     public string? InheritedOf(LimitCondition condition, Func<LimitPatch, double?> field) =>
-        Inherited.Limits.TryGetValue(condition, out var limit) && limit.Off != true && field(limit) is { } value ? ValueText.Plain(value) : null;
+        Inherited.Limits.TryGetValue(condition, out var limit) && limit.Off != true && field(limit) is { } value
+            ? ValueText.Plain(value)
+            : null;
 
     /// <summary>The fields filled from a patch.</summary>
     public static IEnumerable<(string, object?)> Of(PropertyPatch patch, PlantModel model) =>
-    [
-        ("Unit", UnitField.Text(patch.Unit, model)), ("StateListId", patch.StateListId), ("Value", patch.Value), ("Description", patch.Description),
-        ("RangeLow", ValueText.Plain(patch.Range?.Low)), ("RangeHigh", ValueText.Plain(patch.Range?.High)),
-        ("ScaleChoice", patch.ScaleId is { } id ? ValueText.Plain(id) : patch.Scale is null ? "" : OwnScale),
-        // What a scale yields is left open where it is the range.
-        .. ScaleFields.Of(patch.Scale, model).Select(f => f.Item1.StartsWith("Engineering", StringComparison.Ordinal) && patch.Scale?.Engineering == patch.Range ? (f.Item1, "") : f),
-        .. patch.Limits.SelectMany(l => new (string, object?)[]
-        {
-            ($"{l.Key}Setpoint", ValueText.Plain(l.Value.Setpoint)), ($"{l.Key}Deadband", ValueText.Plain(l.Value.Deadband)),
-            ($"{l.Key}Priority", l.Value.Off == true ? Off : l.Value.Priority),
-            ($"{l.Key}OnDelay", ValueText.Plain(l.Value.OnDelay)), ($"{l.Key}OffDelay", ValueText.Plain(l.Value.OffDelay)),
-        }),
-    ];
+        [
+            ("Unit", UnitField.Text(patch.Unit, model)),
+            ("StateListId", patch.StateListId),
+            ("Value", patch.Value),
+            ("Description", patch.Description),
+            ("RangeLow", ValueText.Plain(patch.Range?.Low)),
+            ("RangeHigh", ValueText.Plain(patch.Range?.High)),
+            (
+                "ScaleChoice",
+                patch.ScaleId is { } id ? ValueText.Plain(id)
+                : patch.Scale is null ? ""
+                : OwnScale
+            ),
+            // What a scale yields is left open where it is the range.
+            .. ScaleFields
+                .Of(patch.Scale, model)
+                .Select(f =>
+                    f.Item1.StartsWith("Engineering", StringComparison.Ordinal) && patch.Scale?.Engineering == patch.Range
+                        ? (f.Item1, "")
+                        : f
+                ),
+            .. patch.Limits.SelectMany(l =>
+                new (string, object?)[]
+                {
+                    ($"{l.Key}Setpoint", ValueText.Plain(l.Value.Setpoint)),
+                    ($"{l.Key}Deadband", ValueText.Plain(l.Value.Deadband)),
+                    ($"{l.Key}Priority", l.Value.Off == true ? Off : l.Value.Priority),
+                    ($"{l.Key}OnDelay", ValueText.Plain(l.Value.OnDelay)),
+                    ($"{l.Key}OffDelay", ValueText.Plain(l.Value.OffDelay)),
+                }
+            ),
+        ];
 
     /// <summary>What the fields say; an empty field says nothing.</summary>
     /// <param name="model">Where units and scales are looked up.</param>
@@ -70,7 +123,10 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
     /// <param name="inherited">What the layers before say: a scale maps onto their range when the form gives none.</param>
     public static PropertyPatch Read(PlantModel model, FormReader reader, PropertyKind kind, PropertyType type, PropertyPatch inherited)
     {
-        var facts = type.IsNumeric() ? ReadNumber(model, reader, inherited) : type == PropertyType.State ? new() { StateListId = reader.Id("StateListId") } : PropertyPatch.Empty;
+        var facts =
+            type.IsNumeric() ? ReadNumber(model, reader, inherited)
+            : type == PropertyType.State ? new() { StateListId = reader.Id("StateListId") }
+            : PropertyPatch.Empty;
         return facts with
         {
             Value = kind == PropertyKind.Fixed && reader.Text("Value") is { Length: > 0 } value ? value : null,
@@ -82,29 +138,50 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
     {
         var unit = UnitField.Read(reader, "Unit", model);
         var range = ReadSpan(reader, "RangeLow", "RangeHigh", "the range");
-        var choice = reader.Has("ScaleChoice") ? reader.Text("ScaleChoice") : reader.Text("RawLow").Length > 0 ? OwnScale : "";
+        var choice =
+            reader.Has("ScaleChoice") ? reader.Text("ScaleChoice")
+            : reader.Text("RawLow").Length > 0 ? OwnScale
+            : "";
         var named = choice is "" or OwnScale ? null : reader.Id("ScaleChoice", "Choose a scale from the list.");
         var scale = choice == OwnScale ? ScaleFields.Read(reader, model, range ?? inherited.Range ?? model.RangeOf(inherited)) : null;
         var limits = ImmutableSortedDictionary<LimitCondition, LimitPatch>.Empty;
         foreach (var condition in LimitConditions.All)
-            if (ReadLimit(reader, condition) is { } limit) limits = limits.Add(condition, limit);
-        return new() { Unit = unit, Range = range, Scale = scale, ScaleId = named, Limits = limits };
+            if (ReadLimit(reader, condition) is { } limit)
+                limits = limits.Add(condition, limit);
+        return new()
+        {
+            Unit = unit,
+            Range = range,
+            Scale = scale,
+            ScaleId = named,
+            Limits = limits,
+        };
     }
 
     private static LimitPatch? ReadLimit(FormReader reader, LimitCondition condition)
     {
-        if (reader.Text($"{condition}Priority") == Off) return new(Off: true);
-        var (setpoint, deadband, priority) = (reader.Number($"{condition}Setpoint"), reader.Number($"{condition}Deadband"), reader.Number($"{condition}Priority"));
-        if (priority is { } p && p != Math.Floor(p)) reader.Refuse($"{condition}Priority", "A priority is 1, 2, 3 or 4.");
+        if (reader.Text($"{condition}Priority") == Off)
+            return new(Off: true);
+        var (setpoint, deadband, priority) = (
+            reader.Number($"{condition}Setpoint"),
+            reader.Number($"{condition}Deadband"),
+            reader.Number($"{condition}Priority")
+        );
+        if (priority is { } p && p != Math.Floor(p))
+            reader.Refuse($"{condition}Priority", "A priority is 1, 2, 3 or 4.");
         var (onDelay, offDelay) = (reader.Number($"{condition}OnDelay"), reader.Number($"{condition}OffDelay"));
-        return (setpoint ?? deadband ?? priority ?? onDelay ?? offDelay) is null ? null : new(setpoint, deadband, (int?)priority, null, onDelay, offDelay);
+        return (setpoint ?? deadband ?? priority ?? onDelay ?? offDelay) is null
+            ? null
+            : new(setpoint, deadband, (int?)priority, null, onDelay, offDelay);
     }
 
     private static Span? ReadSpan(FormReader reader, string low, string high, string what)
     {
         var (from, to) = (reader.Number(low), reader.Number(high));
-        if (from is { } l && to is { } h) return new Span(l, h);
-        if (from is null != to is null) reader.Refuse(from is null ? low : high, $"Give both ends of {what}, or neither.");
+        if (from is { } l && to is { } h)
+            return new Span(l, h);
+        if (from is null != to is null)
+            reader.Refuse(from is null ? low : high, $"Give both ends of {what}, or neither.");
         return null;
     }
 }

@@ -49,22 +49,44 @@ public sealed class FieldTagHelper : TagHelper
         var value = State[Name];
         // A password that was typed is in no page, not even in the one that refuses the form.
         var isTaken = Holds == "password" && value.Length > 0 && value != ConnectionFields.HiddenPassword;
-        if (isTaken) value = "";
+        if (isTaken)
+            value = "";
         var note = problem ?? (isTaken ? "type it again: what was typed is not shown" : Hint);
         output.TagName = "div";
         output.TagMode = TagMode.StartTagAndEndTag;
         output.Attributes.SetAttribute("class", problem is null ? "field" : "field wrong");
 
-        var common = $"id=\"{encode.Encode(id)}\" name=\"{encode.Encode(Name)}\"{(Focus ? " autofocus" : "")}"
-            + (note is null ? "" : $" aria-describedby=\"{encode.Encode(id)}-note\"") + (problem is null ? "" : " aria-invalid=\"true\"");
-        var control = Options is not null
-            ? $"<select class=\"form-select form-select-sm\" {common}>{string.Concat(Options.Select(o => $"<option value=\"{encode.Encode(o.Value)}\"{(o.Value == value ? " selected" : "")}>{encode.Encode(o.Text)}</option>"))}</select>"
+        var common =
+            $"id=\"{encode.Encode(id)}\" name=\"{encode.Encode(Name)}\"{(Focus ? " autofocus" : "")}"
+            + (note is null ? "" : $" aria-describedby=\"{encode.Encode(id)}-note\"")
+            + (problem is null ? "" : " aria-invalid=\"true\"");
+        string OptionOf((string Value, string Text) o) =>
+            $"<option value=\"{encode.Encode(o.Value)}\"{(o.Value == value ? " selected" : "")}>{encode.Encode(o.Text)}</option>";
+        var control =
+            Options is not null
+                ? $"<select class=\"form-select form-select-sm\" " + $"{common}>{string.Concat(Options.Select(OptionOf))}</select>"
             : Lines > 1
-                ? $"<textarea class=\"form-control form-control-sm\" rows=\"{Lines.ToString(CultureInfo.InvariantCulture)}\" {common}>\n{encode.Encode(value)}</textarea>"
-                : $"<input class=\"form-control form-control-sm{(Holds == "number" ? " num" : "")}\" autocomplete=\"{(Holds == "password" ? "new-password" : "off")}\"{(Holds == "password" ? " type=\"password\"" : "")} spellcheck=\"false\" {common} value=\"{encode.Encode(value)}\""
-                    + (Holds == "number" ? " inputmode=\"decimal\"" : "") + (Otherwise is null ? "" : $" placeholder=\"{encode.Encode(Otherwise)}\"") + (Suggest is null ? "" : Suggest == "units" ? $" role=\"combobox\" aria-autocomplete=\"list\" aria-expanded=\"false\" data-units" : $" list=\"{encode.Encode(Suggest)}\"") + " />";
+                ? $"<textarea class=\"form-control form-control-sm\" rows=\"{Lines.ToString(CultureInfo.InvariantCulture)}\" "
+                    + $"{common}>\n{encode.Encode(value)}</textarea>"
+            : $"<input class=\"form-control form-control-sm{(Holds == "number" ? " num" : "")}\" "
+                + $"autocomplete=\"{(Holds == "password" ? "new-password" : "off")}\"{(Holds == "password" ? " type=\"password\"" : "")} "
+                + $"spellcheck=\"false\" {common} value=\"{encode.Encode(value)}\""
+                + (Holds == "number" ? " inputmode=\"decimal\"" : "")
+                + (Otherwise is null ? "" : $" placeholder=\"{encode.Encode(Otherwise)}\"")
+                + (
+                    Suggest is null ? ""
+                    : Suggest == "units" ? $" role=\"combobox\" aria-autocomplete=\"list\" aria-expanded=\"false\" data-units"
+                    : $" list=\"{encode.Encode(Suggest)}\""
+                )
+                + " />";
         output.Content.SetHtmlContent(
             $"<label for=\"{encode.Encode(id)}\">{encode.Encode(Label)}</label>{control}"
-            + (note is null ? "" : $"<small id=\"{encode.Encode(id)}-note\" class=\"{(problem is null ? "hint" : "problem")}\">{encode.Encode(note)}</small>"));
+                + (
+                    note is null
+                        ? ""
+                        : $"<small id=\"{encode.Encode(id)}-note\" "
+                            + $"class=\"{(problem is null ? "hint" : "problem")}\">{encode.Encode(note)}</small>"
+                )
+        );
     }
 }

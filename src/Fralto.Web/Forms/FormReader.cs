@@ -20,7 +20,8 @@ public sealed class FormReader(IFormCollection form)
     public string Text(string field, int longest = LongestText)
     {
         var text = form[field].ToString().Trim();
-        if (text.Length <= longest) return text;
+        if (text.Length <= longest)
+            return text;
         _problems.Add(new(field, $"The text has {text.Length} characters; {longest} is the most."));
         return text[..longest];
     }
@@ -28,7 +29,8 @@ public sealed class FormReader(IFormCollection form)
     /// <summary>A whole number; 0 and a problem when the field holds none.</summary>
     public int Whole(string field, string what)
     {
-        if (int.TryParse(Text(field), NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number)) return number;
+        if (int.TryParse(Text(field), NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number))
+            return number;
         _problems.Add(new(field, Text(field).Length == 0 ? $"Give {what}: a whole number." : $"'{Text(field)}' is no whole number."));
         return 0;
     }
@@ -37,9 +39,18 @@ public sealed class FormReader(IFormCollection form)
     public double? Number(string field)
     {
         var text = Text(field);
-        if (text.Length == 0) return null;
-        if (double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number)) return number;
-        _problems.Add(new(field, text.Contains(',', StringComparison.Ordinal) ? $"'{text}' is no number; write decimals with a point, as in 71.5." : $"'{text}' is no number."));
+        if (text.Length == 0)
+            return null;
+        if (double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number))
+            return number;
+        _problems.Add(
+            new(
+                field,
+                text.Contains(',', StringComparison.Ordinal)
+                    ? $"'{text}' is no number; write decimals with a point, as in 71.5."
+                    : $"'{text}' is no number."
+            )
+        );
         return null;
     }
 
@@ -47,8 +58,10 @@ public sealed class FormReader(IFormCollection form)
     public long? Id(string field, string problem = "Choose one.")
     {
         var text = Text(field);
-        if (text.Length == 0) return null;
-        if (long.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var id)) return id;
+        if (text.Length == 0)
+            return null;
+        if (long.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var id))
+            return id;
         _problems.Add(new(field, problem));
         return null;
     }
@@ -58,7 +71,8 @@ public sealed class FormReader(IFormCollection form)
         where T : struct, Enum
     {
         var text = Text(field);
-        if (Enum.TryParse<T>(text, out var choice) && Enum.IsDefined(choice) && !char.IsAsciiDigit(text[0])) return choice;
+        if (Enum.TryParse<T>(text, out var choice) && Enum.IsDefined(choice) && !char.IsAsciiDigit(text[0]))
+            return choice;
         _problems.Add(new(field, $"Choose one of {string.Join(", ", Enum.GetNames<T>())}."));
         return default;
     }
@@ -69,18 +83,24 @@ public sealed class FormReader(IFormCollection form)
     {
         var chosen = new List<T>();
         foreach (var text in form[field])
-            if (text is { Length: > 0 } && !char.IsAsciiDigit(text[0]) && Enum.TryParse<T>(text, out var choice) && Enum.IsDefined(choice)) chosen.Add(choice);
-            else _problems.Add(new(field, $"Choose among {string.Join(", ", Enum.GetNames<T>())}."));
+            if (text is { Length: > 0 } && !char.IsAsciiDigit(text[0]) && Enum.TryParse<T>(text, out var choice) && Enum.IsDefined(choice))
+                chosen.Add(choice);
+            else
+                _problems.Add(new(field, $"Choose among {string.Join(", ", Enum.GetNames<T>())}."));
         return chosen;
     }
 
     /// <summary>The newest edit when the form was shown; null when the form does not say.</summary>
-    public long? Seen => long.TryParse(form[SeenTagHelper.Field], NumberStyles.None, CultureInfo.InvariantCulture, out var seen) ? seen : null;
+    public long? Seen =>
+        long.TryParse(form[SeenTagHelper.Field], NumberStyles.None, CultureInfo.InvariantCulture, out var seen) ? seen : null;
 
     /// <summary>Notes something wrong with a field.</summary>
     public void Refuse(string field, string message) => _problems.Add(new(field, message));
 
     /// <summary>The form as it was sent, with what could not be read and what else is wrong.</summary>
-    public FormState State(params IEnumerable<Problem> more) => new(
-        form.Where(f => !f.Key.StartsWith("__", StringComparison.Ordinal)).ToImmutableDictionary(f => f.Key, f => f.Value.ToString()), [.. _problems, .. more]);
+    public FormState State(params IEnumerable<Problem> more) =>
+        new(
+            form.Where(f => !f.Key.StartsWith("__", StringComparison.Ordinal)).ToImmutableDictionary(f => f.Key, f => f.Value.ToString()),
+            [.. _problems, .. more]
+        );
 }

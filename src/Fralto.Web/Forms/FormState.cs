@@ -12,9 +12,16 @@ public sealed record FormState(ImmutableDictionary<string, string> Values, Immut
     public string this[string field] => Values.GetValueOrDefault(field, "");
 
     /// <summary>A form filled with these fields and nothing wrong.</summary>
-    public static FormState Of(params IEnumerable<(string Field, object? Value)> fields) => new(
-        fields.ToImmutableDictionary(f => f.Field, f => Convert.ToString(f.Value, System.Globalization.CultureInfo.InvariantCulture) ?? ""), []);
+    public static FormState Of(params IEnumerable<(string Field, object? Value)> fields) =>
+        new(
+            fields.ToImmutableDictionary(
+                f => f.Field,
+                f => Convert.ToString(f.Value, System.Globalization.CultureInfo.InvariantCulture) ?? ""
+            ),
+            []
+        );
 
     /// <summary>What is wrong with a field; null when nothing is.</summary>
-    public string? ProblemOf(string field) => string.Join(" ", Problems.Where(p => p.Field == field).Select(p => p.Message)) is { Length: > 0 } text ? text : null;
+    public string? ProblemOf(string field) =>
+        string.Join(" ", Problems.Where(p => p.Field == field).Select(p => p.Message)) is { Length: > 0 } text ? text : null;
 }

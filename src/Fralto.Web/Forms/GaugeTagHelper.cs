@@ -23,6 +23,8 @@ public sealed class GaugeTagHelper : TagHelper
         output.Attributes.SetAttribute("role", "img");
         output.Attributes.SetAttribute("aria-label", $"{Done} of {All} bound");
         output.Content.SetHtmlContent(
-            $"<title>{Done} of {All} bound</title><rect class=\"all\" width=\"46\" height=\"6\" rx=\"3\"/><rect class=\"done\" width=\"{part.ToString("0.#", CultureInfo.InvariantCulture)}\" height=\"6\" rx=\"3\"/>");
+            $"<title>{Done} of {All} bound</title><rect class=\"all\" width=\"46\" height=\"6\" rx=\"3\"/><rect class=\"done\" "
+                + $"width=\"{part.ToString("0.#", CultureInfo.InvariantCulture)}\" height=\"6\" rx=\"3\"/>"
+        );
     }
 }

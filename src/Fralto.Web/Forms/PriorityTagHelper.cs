@@ -25,6 +25,8 @@ public sealed class PriorityTagHelper : TagHelper
         output.Attributes.SetAttribute("viewBox", "0 0 18 18");
         output.Attributes.SetAttribute("role", "img");
         output.Attributes.SetAttribute("aria-label", $"priority {Of.ToString(CultureInfo.InvariantCulture)}");
-        output.Content.SetHtmlContent($"{shape}<text x=\"9\" y=\"{(Of == 2 ? "14.6" : "13")}\">{Of.ToString(CultureInfo.InvariantCulture)}</text>");
+        output.Content.SetHtmlContent(
+            $"{shape}<text x=\"9\" y=\"{(Of == 2 ? "14.6" : "13")}\">{Of.ToString(CultureInfo.InvariantCulture)}</text>"
+        );
     }
 }

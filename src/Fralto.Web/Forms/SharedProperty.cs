@@ -16,7 +16,14 @@ namespace Fralto.Web.Forms;
 /// <param name="Inherited">What the template of the first says.</param>
 /// <param name="SettingCount">How many say something themselves.</param>
 public sealed record SharedProperty(
-    ResolvedProperty Property, ImmutableArray<long> Layers, IReadOnlyList<string> Values, ImmutableDictionary<string, string> Fields, IReadOnlySet<string> Mixed, PropertyPatch Inherited, int SettingCount)
+    ResolvedProperty Property,
+    ImmutableArray<long> Layers,
+    IReadOnlyList<string> Values,
+    ImmutableDictionary<string, string> Fields,
+    IReadOnlySet<string> Mixed,
+    PropertyPatch Inherited,
+    int SettingCount
+)
 {
     /// <summary>The value of a fixed property when all have the same; null when they are mixed.</summary>
     public string? Value => Values.Distinct().Count() == 1 ? Values[0] : null;
@@ -25,29 +32,59 @@ public sealed record SharedProperty(
     public static IReadOnlyList<SharedProperty> Of(PlantModel model, IReadOnlyList<Equipment> instances)
     {
         var all = instances.Select(e => model.Index.PropertiesOf(e).ToDictionary(p => p.Id)).ToArray();
-        return [.. model.Index.PropertiesOf(instances[0]).Where(p => all.All(a => a.ContainsKey(p.Id))).Select(p => Of(model, instances, [.. all.Select(a => a[p.Id])]))];
+        return
+        [
+            .. model
+                .Index.PropertiesOf(instances[0])
+                .Where(p => all.All(a => a.ContainsKey(p.Id)))
+                .Select(p => Of(model, instances, [.. all.Select(a => a[p.Id])])),
+        ];
     }
 
-    /// <summary>The edit a posted form asks for: fields changed since they were shown are set for all, or go back where they were emptied.</summary>
+    /// <summary>The edit a posted form asks for: fields changed since they were shown are set for all, or go back where they were
+    /// emptied.</summary>
     /// <param name="model">Where units and scales are looked up.</param>
     /// <param name="reader">The posted form.</param>
     public PatchProperty EditOf(PlantModel model, FormReader reader)
     {
-        var touched = Fields.Keys.Concat(FieldsOf.Keys).Distinct().Where(f => reader.Text(f) != Fields.GetValueOrDefault(f, "")).Select(f => FieldsOf[f]).Distinct().ToImmutableArray();
+        var touched = Fields
+            .Keys.Concat(FieldsOf.Keys)
+            .Distinct()
+            .Where(f => reader.Text(f) != Fields.GetValueOrDefault(f, ""))
+            .Select(f => FieldsOf[f])
+            .Distinct()
+            .ToImmutableArray();
         var facts = FactFields.Read(model, reader, Property.Declaration.Kind, Property.Declaration.Type, Inherited);
-        if (touched.IsEmpty) reader.Refuse("", "Nothing was changed: fill in or empty a field first.");
-        return new(Layers, Property.Id, PropertyPatch.AllFields.Except(touched).Aggregate(facts, (patch, field) => patch.Without(field)), touched);
+        if (touched.IsEmpty)
+            reader.Refuse("", "Nothing was changed: fill in or empty a field first.");
+        return new(
+            Layers,
+            Property.Id,
+            PropertyPatch.AllFields.Except(touched).Aggregate(facts, (patch, field) => patch.Without(field)),
+            touched
+        );
     }
 
     private static SharedProperty Of(PlantModel model, IReadOnlyList<Equipment> instances, IReadOnlyList<ResolvedProperty> each)
     {
-        var texts = each.Select(p => FactFields.Of(p.Own, model).ToDictionary(f => f.Item1, f => Convert.ToString(f.Item2, System.Globalization.CultureInfo.InvariantCulture) ?? "")).ToArray();
+        var texts = each.Select(p =>
+                FactFields
+                    .Of(p.Own, model)
+                    .ToDictionary(f => f.Item1, f => Convert.ToString(f.Item2, System.Globalization.CultureInfo.InvariantCulture) ?? "")
+            )
+            .ToArray();
         var fields = texts.SelectMany(t => t.Keys).Distinct().ToArray();
-        string? Common(string field) => texts.Select(t => t.GetValueOrDefault(field, "")).Distinct().Count() == 1 ? texts[0].GetValueOrDefault(field, "") : null;
+        string? Common(string field) =>
+            texts.Select(t => t.GetValueOrDefault(field, "")).Distinct().Count() == 1 ? texts[0].GetValueOrDefault(field, "") : null;
         return new(
-            each[0], [.. instances.Select(e => e.Id)], [.. each.Select(p => p.Facts.Value ?? "")],
-            fields.ToImmutableDictionary(f => f, f => Common(f) ?? ""), fields.Where(f => Common(f) is null).ToHashSet(),
-            model.Index.PropertiesOf(instances[0].TemplateId!.Value).First(p => p.Id == each[0].Id).Facts, each.Count(p => !p.Own.IsEmpty));
+            each[0],
+            [.. instances.Select(e => e.Id)],
+            [.. each.Select(p => p.Facts.Value ?? "")],
+            fields.ToImmutableDictionary(f => f, f => Common(f) ?? ""),
+            fields.Where(f => Common(f) is null).ToHashSet(),
+            model.Index.PropertiesOf(instances[0].TemplateId!.Value).First(p => p.Id == each[0].Id).Facts,
+            each.Count(p => !p.Own.IsEmpty)
+        );
     }
 
     private static readonly Dictionary<string, PatchField> FieldsOf = new Dictionary<string, PatchField>
@@ -59,5 +96,14 @@ public sealed record SharedProperty(
         ["StateListId"] = PatchField.StateList,
         ["Value"] = PatchField.Value,
         ["Description"] = PatchField.Description,
-    }.Concat(ScaleFields.Names.Select(f => KeyValuePair.Create(f, PatchField.Scale))).Concat(LimitConditions.All.SelectMany(c => new[] { "Setpoint", "Deadband", "Priority", "OnDelay", "OffDelay" }.Select(f => KeyValuePair.Create($"{c}{f}", PatchField.HighHigh + (int)c)))).ToDictionary();
+    }
+        .Concat(ScaleFields.Names.Select(f => KeyValuePair.Create(f, PatchField.Scale)))
+        .Concat(
+            LimitConditions.All.SelectMany(c =>
+                new[] { "Setpoint", "Deadband", "Priority", "OnDelay", "OffDelay" }.Select(f =>
+                    KeyValuePair.Create($"{c}{f}", PatchField.HighHigh + (int)c)
+                )
+            )
+        )
+        .ToDictionary();
 }

@@ -11,11 +11,16 @@ public sealed class HeaderFigures(ModelWorkspace workspace, PlantRuntime runtime
     private PlantModel? _countedFor;
     private int _measured;
 
-    public int ControllersUp => workspace.Model.Controllers.Keys.Count(id => runtime.Links.StatusOf(id)?.State is LinkState.Up or LinkState.Partial);
+    public int ControllersUp =>
+        workspace.Model.Controllers.Keys.Count(id => runtime.Links.StatusOf(id)?.State is LinkState.Up or LinkState.Partial);
 
     /// <summary>Why nothing can be kept at present, in a sentence; empty while everything can.</summary>
-    public string Storage => store.Trouble is { } trouble
-        ? $"Nothing can be kept since {ValueText.Time(trouble.Since)}: {trouble.Words}. Edits and commands are refused, alarms are kept as soon as it is mended{(log.Dropped == 0 ? "" : $", all but {log.Dropped} steps for which there was no room")}." : "";
+    public string Storage =>
+        store.Trouble is { } trouble
+            ? $"Nothing can be kept since {ValueText.Time(trouble.Since)}: {trouble.Words}. Edits and commands are refused, alarms "
+                + $"are kept as soon as it is "
+                + $"mended{(log.Dropped == 0 ? "" : $", all but {log.Dropped} steps for which there was no room")}."
+            : "";
 
     /// <summary>Step name to figure; the names are those of the pages.</summary>
     public IReadOnlyDictionary<string, string> All
@@ -40,8 +45,11 @@ public sealed class HeaderFigures(ModelWorkspace workspace, PlantRuntime runtime
     {
         lock (_lock)
         {
-            if (ReferenceEquals(_countedFor, model)) return _measured;
-            _measured = model.Templates.Keys.Sum(id => model.Index.PropertiesOf(id).Count(p => p.TakesTag) * model.Index.InstanceCountOf(id));
+            if (ReferenceEquals(_countedFor, model))
+                return _measured;
+            _measured = model.Templates.Keys.Sum(id =>
+                model.Index.PropertiesOf(id).Count(p => p.TakesTag) * model.Index.InstanceCountOf(id)
+            );
             _countedFor = model;
             return _measured;
         }

@@ -21,7 +21,15 @@ internal static class LiveEndpoints
         using var stop = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted, lifetime.ApplicationStopping);
         try
         {
-            await foreach (var payload in feed.ListenAsync(parsed with { Look = UnitLook.Parse(context.Request.Cookies[UnitLook.Cookie]).Text }, stop.Token))
+            await foreach (
+                var payload in feed.ListenAsync(
+                    parsed with
+                    {
+                        Look = UnitLook.Parse(context.Request.Cookies[UnitLook.Cookie]).Text,
+                    },
+                    stop.Token
+                )
+            )
             {
                 await context.Response.WriteAsync($"data: {payload}\n\n", stop.Token);
                 await context.Response.Body.FlushAsync(stop.Token);

@@ -8,7 +8,8 @@ using Fralto.Core.Quality;
 
 namespace Fralto.Web.Live;
 
-/// <summary>Live values for open pages: one payload a scope and look, shared by every window that looks at it. It works on a task of its own, and the engine does not wait for it.</summary>
+/// <summary>Live values for open pages: one payload a scope and look, shared by every window that looks at it. It works on a task of its
+/// own, and the engine does not wait for it.</summary>
 public sealed class LiveFeed : SnapshotSink
 {
     private const int MostWaiting = 40;
@@ -25,18 +26,23 @@ public sealed class LiveFeed : SnapshotSink
     }
 
     /// <summary>The payloads of a scope: first everything, then what has changed.</summary>
-    public async IAsyncEnumerable<string> ListenAsync(LiveScope scope, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken stop)
+    public async IAsyncEnumerable<string> ListenAsync(
+        LiveScope scope,
+        [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken stop
+    )
     {
         // A window that stops reading is let go when its mailbox is full; it asks again and begins with everything.
         var mailbox = Channel.CreateBounded<string>(MostWaiting);
         var group = Join(scope, mailbox.Writer);
         try
         {
-            await foreach (var payload in mailbox.Reader.ReadAllAsync(stop)) yield return payload;
+            await foreach (var payload in mailbox.Reader.ReadAllAsync(stop))
+                yield return payload;
         }
         finally
         {
-            lock (group) group.Listeners.Remove(mailbox.Writer);
+            lock (group)
+                group.Listeners.Remove(mailbox.Writer);
         }
     }
 
@@ -48,7 +54,8 @@ public sealed class LiveFeed : SnapshotSink
             lock (group)
             {
                 // A group nobody listened to may have been taken out a moment ago.
-                if (group.IsClosed) continue;
+                if (group.IsClosed)
+                    continue;
                 listener.TryWrite(group.Whole(_runtime.Snapshot, _workspace.Model, JsonSerializer.Serialize(_figures.All)));
                 group.Listeners.Add(listener);
                 return group;
@@ -58,7 +65,8 @@ public sealed class LiveFeed : SnapshotSink
 
     protected override void Look(EngineSnapshot snapshot)
     {
-        if (_groups.IsEmpty) return;
+        if (_groups.IsEmpty)
+            return;
         var (model, figures) = (_workspace.Model, JsonSerializer.Serialize(_figures.All));
         foreach (var group in _groups.Values)
         {
@@ -70,7 +78,8 @@ public sealed class LiveFeed : SnapshotSink
                     _groups.TryRemove(KeyValuePair.Create(group.Scope, group));
                     continue;
                 }
-                if (group.Changes(snapshot, model, figures) is not { } payload) continue;
+                if (group.Changes(snapshot, model, figures) is not { } payload)
+                    continue;
                 foreach (var listener in group.Listeners.Where(l => !l.TryWrite(payload)).ToArray())
                 {
                     listener.Complete();
@@ -111,8 +120,10 @@ public sealed class LiveFeed : SnapshotSink
         {
             Follow(snapshot, model);
             var entries = new List<(string, string)>(_points.Length + _tags.Length);
-            foreach (var point in _points) entries.Add((point.Key, PointEntry(snapshot, point.Index, model, AgeOf(snapshot, point))));
-            foreach (var tag in _tags) entries.Add((tag.Key, TagEntry(snapshot, tag.Index, AgeOf(snapshot, tag))));
+            foreach (var point in _points)
+                entries.Add((point.Key, PointEntry(snapshot, point.Index, model, AgeOf(snapshot, point))));
+            foreach (var tag in _tags)
+                entries.Add((tag.Key, TagEntry(snapshot, tag.Index, AgeOf(snapshot, tag))));
             return Payload(entries, figures, snapshot.AlarmVersion)!;
         }
 
@@ -125,21 +136,35 @@ public sealed class LiveFeed : SnapshotSink
             // Most values are as they were; only those that moved are put into words, and only new words are sent.
             if (!isOther && snapshot.IsRightAfter(_seen))
             {
-                foreach (var index in snapshot.ChangedPoints!) if (_pointAt.TryGetValue(index, out var at)) Tell(_points[at], snapshot, model, entries);
-                foreach (var index in snapshot.ChangedTags!) if (_tagAt.TryGetValue(index, out var at)) Tell(_tags[at], snapshot, model, entries);
+                foreach (var index in snapshot.ChangedPoints!)
+                    if (_pointAt.TryGetValue(index, out var at))
+                        Tell(_points[at], snapshot, model, entries);
+                foreach (var index in snapshot.ChangedTags!)
+                    if (_tagAt.TryGetValue(index, out var at))
+                        Tell(_tags[at], snapshot, model, entries);
             }
             else if (isOther || !ReferenceEquals(snapshot, _seen))
             {
                 // Some snapshots were passed over: what has changed is found by looking.
-                foreach (var point in _points) if (isOther || !snapshot.IsPointAs(_seen, point.Index)) Tell(point, snapshot, model, entries);
-                foreach (var tag in _tags) if (isOther || HasMoved(snapshot, tag)) Tell(tag, snapshot, model, entries);
+                foreach (var point in _points)
+                    if (isOther || !snapshot.IsPointAs(_seen, point.Index))
+                        Tell(point, snapshot, model, entries);
+                foreach (var tag in _tags)
+                    if (isOther || HasMoved(snapshot, tag))
+                        Tell(tag, snapshot, model, entries);
             }
             _turn = (_turn + 1) % Turns;
             if (TellsAges)
-                for (var i = _turn; i < _points.Length; i += Turns) Age(_points[i], snapshot, model, entries);
-            for (var i = _turn; i < _tags.Length; i += Turns) Age(_tags[i], snapshot, model, entries);
+                for (var i = _turn; i < _points.Length; i += Turns)
+                    Age(_points[i], snapshot, model, entries);
+            for (var i = _turn; i < _tags.Length; i += Turns)
+                Age(_tags[i], snapshot, model, entries);
             _seen = snapshot;
-            var payload = Payload(entries, figures == _sentFigures ? null : figures, _alarmVersion == snapshot.AlarmVersion ? null : snapshot.AlarmVersion);
+            var payload = Payload(
+                entries,
+                figures == _sentFigures ? null : figures,
+                _alarmVersion == snapshot.AlarmVersion ? null : snapshot.AlarmVersion
+            );
             (_sentFigures, _alarmVersion) = (figures, snapshot.AlarmVersion);
             return payload;
         }
@@ -154,7 +179,8 @@ public sealed class LiveFeed : SnapshotSink
         private bool HasMoved(EngineSnapshot snapshot, Followed tag)
         {
             for (var i = tag.Index; i < tag.Index + tag.Elements; i++)
-                if (!snapshot.IsTagAs(_seen, i)) return true;
+                if (!snapshot.IsTagAs(_seen, i))
+                    return true;
             return false;
         }
 
@@ -162,18 +188,23 @@ public sealed class LiveFeed : SnapshotSink
         {
             var age = followed.IsTag || TellsAges ? AgeOf(snapshot, followed) : default;
             followed.Ages(age);
-            followed.Take(followed.IsTag ? TagEntry(snapshot, followed.Index, age) : PointEntry(snapshot, followed.Index, model, age), entries);
+            followed.Take(
+                followed.IsTag ? TagEntry(snapshot, followed.Index, age) : PointEntry(snapshot, followed.Index, model, age),
+                entries
+            );
         }
 
         private void Age(Followed followed, EngineSnapshot snapshot, PlantModel model, List<(string, string)> entries)
         {
-            if (followed.Ages(AgeOf(snapshot, followed))) Tell(followed, snapshot, model, entries);
+            if (followed.Ages(AgeOf(snapshot, followed)))
+                Tell(followed, snapshot, model, entries);
         }
 
         /// <summary>Puts a payload together out of entries that are JSON already; null when there is nothing in it.</summary>
         private static string? Payload(List<(string Key, string Json)> entries, string? figures, long? alarms)
         {
-            if (entries.Count == 0 && figures is null && alarms is null) return null;
+            if (entries.Count == 0 && figures is null && alarms is null)
+                return null;
             var buffer = new ArrayBufferWriter<byte>();
             using (var json = new Utf8JsonWriter(buffer))
             {
@@ -193,7 +224,8 @@ public sealed class LiveFeed : SnapshotSink
                     json.WritePropertyName("figures");
                     json.WriteRawValue(figures, skipInputValidation: true);
                 }
-                if (alarms is { } version) json.WriteNumber("alarms", version);
+                if (alarms is { } version)
+                    json.WriteNumber("alarms", version);
                 json.WriteEndObject();
             }
             return Encoding.UTF8.GetString(buffer.WrittenSpan);
@@ -202,29 +234,48 @@ public sealed class LiveFeed : SnapshotSink
         /// <summary>Finds what the scope holds in a plan, once for each; the listeners have to be told all of it then.</summary>
         private void Follow(EngineSnapshot snapshot, PlantModel model)
         {
-            if (ReferenceEquals(_seen.Plan, snapshot.Plan) && ReferenceEquals(_model, model)) return;
+            if (ReferenceEquals(_seen.Plan, snapshot.Plan) && ReferenceEquals(_model, model))
+                return;
             (_seen, _model, _isOther) = (snapshot, model, true);
             var (points, tags) = scope.Select(snapshot, model);
-            _points = [.. points.Select(i => new Followed(i, false, $"{snapshot.Plan.Points[i].EquipmentId}.{snapshot.Plan.Points[i].PropertyId}"))];
-            _tags = [.. tags.Where(i => snapshot.Plan.Tags[i].Element == 0).Select(i => new Followed(i, true, $"tag.{snapshot.Plan.Tags[i].TagId}", snapshot.Plan.Tags[i].Tag?.Elements ?? 1))];
+            _points =
+            [
+                .. points.Select(i => new Followed(
+                    i,
+                    false,
+                    $"{snapshot.Plan.Points[i].EquipmentId}.{snapshot.Plan.Points[i].PropertyId}"
+                )),
+            ];
+            _tags =
+            [
+                .. tags.Where(i => snapshot.Plan.Tags[i].Element == 0)
+                    .Select(i => new Followed(i, true, $"tag.{snapshot.Plan.Tags[i].TagId}", snapshot.Plan.Tags[i].Tag?.Elements ?? 1)),
+            ];
             _pointAt = _points.Select((p, at) => (p.Index, at)).ToDictionary(p => p.Index, p => p.at);
-            _tagAt = _tags.SelectMany((t, at) => Enumerable.Range(t.Index, t.Elements).Select(i => (i, at))).ToDictionary(t => t.i, t => t.at);
+            _tagAt = _tags
+                .SelectMany((t, at) => Enumerable.Range(t.Index, t.Elements).Select(i => (i, at)))
+                .ToDictionary(t => t.i, t => t.at);
         }
 
         private string PointEntry(EngineSnapshot snapshot, int index, PlantModel model, Aged age)
         {
             var (point, value) = (snapshot.Plan.Points[index], snapshot.ValueOf(index));
             using var json = Begin(ValueText.Of(point, value, _look.Of(point, model.Units)), value.Status, value.Reason);
-            if (TellsAges) age.Tell(json);
-            if (ValueText.Fraction(point, value.Value) is { } fraction) json.WriteNumber("at", Math.Round(fraction, 4));
-            if (ValueText.WorstExceeded(point, value) is { } limit) json.WriteString("alarm", $"{limit.Priority}");
+            if (TellsAges)
+                age.Tell(json);
+            if (ValueText.Fraction(point, value.Value) is { } fraction)
+                json.WriteNumber("at", Math.Round(fraction, 4));
+            if (ValueText.WorstExceeded(point, value) is { } limit)
+                json.WriteString("alarm", $"{limit.Priority}");
             return End(json);
         }
 
         private string TagEntry(EngineSnapshot snapshot, int index, Aged age)
         {
             var reading = snapshot.ReadingOf(index);
-            var text = snapshot.Plan.Tags[index].Tag is { IsArray: true } tag ? ValueText.Raw(tag, snapshot.ReadingsOf(tag)) : ValueText.Raw(reading);
+            var text = snapshot.Plan.Tags[index].Tag is { IsArray: true } tag
+                ? ValueText.Raw(tag, snapshot.ReadingsOf(tag))
+                : ValueText.Raw(reading);
             using var json = Begin(text, reading.Status, reading.Reason);
             json.WriteString("reason", ValueText.Reason(reading.Status, reading.Reason));
             age.Tell(json);
@@ -250,15 +301,18 @@ public sealed class LiveFeed : SnapshotSink
         }
     }
 
-    /// <summary>How old a reading is. While it is read again and again it is of now; once it is not, its age is told, and the page counts on by itself.</summary>
+    /// <summary>How old a reading is. While it is read again and again it is of now; once it is not, its age is told, and the page counts
+    /// on by itself.</summary>
     private readonly record struct Aged(DateTimeOffset ReadAt, TimeSpan? Age)
     {
         public bool IsOfNow => Age < ValueText.OfNow;
 
         public void Tell(Utf8JsonWriter json)
         {
-            if (Age is { } age && !IsOfNow) json.WriteNumber("ago", (long)age.TotalSeconds);
-            else json.WriteString("age", ValueText.Age(Age));
+            if (Age is { } age && !IsOfNow)
+                json.WriteNumber("ago", (long)age.TotalSeconds);
+            else
+                json.WriteString("age", ValueText.Age(Age));
         }
     }
 
@@ -282,14 +336,16 @@ public sealed class LiveFeed : SnapshotSink
         /// <returns>True when the listeners have to be told.</returns>
         public bool Ages(Aged age)
         {
-            if (age.IsOfNow == _told.IsOfNow && (age.IsOfNow || (age.ReadAt - _told.ReadAt).Duration() < SameRead)) return false;
+            if (age.IsOfNow == _told.IsOfNow && (age.IsOfNow || (age.ReadAt - _told.ReadAt).Duration() < SameRead))
+                return false;
             _told = age;
             return true;
         }
 
         public void Take(string entry, List<(string, string)> into)
         {
-            if (entry == _sent) return;
+            if (entry == _sent)
+                return;
             _sent = entry;
             into.Add((key, entry));
         }

@@ -16,10 +16,20 @@ public readonly record struct LiveScope(LiveScopeKind Kind, long Id = 0, string 
     public static LiveScope? Parse(string? text)
     {
         var parts = (text ?? "").Split(':');
-        return parts.Length is 1 or 2
-            && Enum.TryParse<LiveScopeKind>(parts[0], ignoreCase: true, out var kind) && Enum.IsDefined(kind) && !char.IsAsciiDigit(parts[0].FirstOrDefault())
-            && (parts.Length == 1 ? 0 : long.TryParse(parts[1], NumberStyles.None, CultureInfo.InvariantCulture, out var id) ? id : -1) is >= 0 and var found
-                ? new LiveScope(kind, found) : null;
+        return
+            parts.Length is 1 or 2
+            && Enum.TryParse<LiveScopeKind>(parts[0], ignoreCase: true, out var kind)
+            && Enum.IsDefined(kind)
+            && !char.IsAsciiDigit(parts[0].FirstOrDefault())
+            && (
+                parts.Length == 1 ? 0
+                : long.TryParse(parts[1], NumberStyles.None, CultureInfo.InvariantCulture, out var id) ? id
+                : -1
+            )
+                is >= 0
+                    and var found
+            ? new LiveScope(kind, found)
+            : null;
     }
 
     public override string ToString() => $"{Kind.ToString().ToLowerInvariant()}:{Id.ToString(CultureInfo.InvariantCulture)}";
@@ -40,9 +50,22 @@ public readonly record struct LiveScope(LiveScopeKind Kind, long Id = 0, string 
                 // The matrix shows bound values beside raw ones.
                 return (Points(snapshot, instances), AllTags(snapshot));
             case LiveScopeKind.Check:
-                return (new LiveScope(model.Templates.ContainsKey(id) ? LiveScopeKind.Template : LiveScopeKind.Place, id).Select(snapshot, model).Points, []);
+                return (
+                    new LiveScope(model.Templates.ContainsKey(id) ? LiveScopeKind.Template : LiveScopeKind.Place, id)
+                        .Select(snapshot, model)
+                        .Points,
+                    []
+                );
             case LiveScopeKind.Controller:
-                return ([], [.. Enumerable.Range(0, snapshot.Plan.Tags.Length).Where(i => snapshot.Plan.Tags[i].ControllerId == id).Take(MostValues)]);
+                return (
+                    [],
+                    [
+                        .. Enumerable
+                            .Range(0, snapshot.Plan.Tags.Length)
+                            .Where(i => snapshot.Plan.Tags[i].ControllerId == id)
+                            .Take(MostValues),
+                    ]
+                );
             default:
                 return ([], []);
         }
@@ -51,5 +74,10 @@ public readonly record struct LiveScope(LiveScopeKind Kind, long Id = 0, string 
     private static int[] AllTags(EngineSnapshot snapshot) => [.. Enumerable.Range(0, snapshot.Plan.Tags.Length).Take(MostValues)];
 
     private static int[] Points(EngineSnapshot snapshot, HashSet<long> equipment) =>
-        [.. Enumerable.Range(0, snapshot.Plan.Points.Length).Where(i => equipment.Contains(snapshot.Plan.Points[i].EquipmentId)).Take(MostValues)];
+        [
+            .. Enumerable
+                .Range(0, snapshot.Plan.Points.Length)
+                .Where(i => equipment.Contains(snapshot.Plan.Points[i].EquipmentId))
+                .Take(MostValues),
+        ];
 }

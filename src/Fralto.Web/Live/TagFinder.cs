@@ -8,7 +8,10 @@ namespace Fralto.Web.Live;
 /// <param name="model">The working model.</param>
 public sealed class TagFinder(PlantModel model)
 {
-    private readonly Dictionary<string, Controller> _controllers = model.Controllers.Values.ToDictionary(c => c.Name, StringComparer.OrdinalIgnoreCase);
+    private readonly Dictionary<string, Controller> _controllers = model.Controllers.Values.ToDictionary(
+        c => c.Name,
+        StringComparer.OrdinalIgnoreCase
+    );
     private ILookup<string, Tag>? _tags;
 
     /// <summary>True for the name of a controller.</summary>
@@ -29,9 +32,13 @@ public sealed class TagFinder(PlantModel model)
         }
         _tags ??= model.Tags.Values.ToLookup(t => t.Name, StringComparer.OrdinalIgnoreCase);
         var found = _tags[name].Where(t => where is null || t.ControllerId == where.Id).Take(2).ToArray();
-        if (found.Length == 1) return found[0];
-        problem = found.Length == 0 ? $"There is no tag {name}{(where is null ? "" : $" on {where.Name}")}."
-            : $"{model.Controllers[found[0].ControllerId].Name} and {model.Controllers[found[1].ControllerId].Name} both have a tag {name}; say which controller.";
+        if (found.Length == 1)
+            return found[0];
+        problem =
+            found.Length == 0
+                ? $"There is no tag {name}{(where is null ? "" : $" on {where.Name}")}."
+                : $"{model.Controllers[found[0].ControllerId].Name} and {model.Controllers[found[1].ControllerId].Name} both have a "
+                    + $"tag {name}; say which controller.";
         return null;
     }
 }

@@ -4,7 +4,8 @@ using Fralto.Core.Units;
 
 namespace Fralto.Web.Live;
 
-/// <summary>The units in which one person looks at values: each in place of another of the same dimension. The model stays as it is.</summary>
+/// <summary>The units in which one person looks at values: each in place of another of the same dimension. The model stays as it
+/// is.</summary>
 public sealed class UnitLook
 {
     /// <summary>Name of the cookie that keeps it.</summary>
@@ -29,10 +30,12 @@ public sealed class UnitLook
     /// <summary>Reads what <see cref="Text"/> writes; what is none of it is passed over.</summary>
     public static UnitLook Parse(string? text)
     {
-        if (string.IsNullOrEmpty(text)) return AsModelled;
+        if (string.IsNullOrEmpty(text))
+            return AsModelled;
         var shown = new SortedDictionary<string, string>(StringComparer.Ordinal);
         foreach (var pair in text.Split('_').Take(MostPairs))
-            if (pair.Split('.') is [var from, var to] && IsCode(from) && IsCode(to)) shown[from] = to;
+            if (pair.Split('.') is [var from, var to] && IsCode(from) && IsCode(to))
+                shown[from] = to;
         return new(shown);
     }
 
@@ -40,8 +43,10 @@ public sealed class UnitLook
     public UnitLook With(string from, string to)
     {
         var shown = new SortedDictionary<string, string>(_shown, StringComparer.Ordinal);
-        if (from == to || !IsCode(from) || !IsCode(to)) shown.Remove(from);
-        else shown[from] = to;
+        if (from == to || !IsCode(from) || !IsCode(to))
+            shown.Remove(from);
+        else
+            shown[from] = to;
         return new(shown);
     }
 
@@ -51,7 +56,12 @@ public sealed class UnitLook
     /// <summary>How a point is shown: its unit, the conversion to it, its range and decimals there.</summary>
     public ShownUnit Of(PlanPoint point, UnitSet units)
     {
-        if (point.Unit is { } unit && _shown.TryGetValue(unit.Code, out var code) && units.Find(code) is { } to && UnitConversion.Between(unit, to) is { } conversion)
+        if (
+            point.Unit is { } unit
+            && _shown.TryGetValue(unit.Code, out var code)
+            && units.Find(code) is { } to
+            && UnitConversion.Between(unit, to) is { } conversion
+        )
         {
             var range = point.Range is { } r ? new Span(conversion.Of(r.Low), conversion.Of(r.High)) : (Span?)null;
             return new(to, conversion, range, Resolution.DecimalsOf(range));

@@ -25,9 +25,12 @@ public sealed class AlarmsModel : FraltoPage
     private LimitWatch? _watch;
 
     /// <summary>What can be said of the limits when there is no alarm to show.</summary>
-    public string Quiet => !Runtime.IsRunning ? "The engine does not run yet: no limit is being watched."
+    public string Quiet =>
+        !Runtime.IsRunning ? "The engine does not run yet: no limit is being watched."
         : Watch.Total == 0 ? "No limit is being watched: no property that is bound has one."
-        : Watch.Watched == Watch.Total ? $"No alarm. {(Watch.Total == 1 ? "The one limit that is watched is" : $"All {Watch.Total} limits that are watched are")} kept."
+        : Watch.Watched == Watch.Total
+            ? Watch.Total == 1 ? "No alarm. The one limit that is watched is kept."
+                : $"No alarm. All {Watch.Total} limits that are watched are kept."
         : Watch.Watched == 0 ? "Whether there is an alarm is not known: no limit is being watched."
         : $"No alarm at the {Limits(Watch.Watched)} being watched.";
 
@@ -36,15 +39,29 @@ public sealed class AlarmsModel : FraltoPage
     {
         get
         {
-            if (Watch.Unwatched.IsEmpty) return "";
-            var down = Watch.Unwatched.Where(u => u.Key != 0 && Runtime.Links.StatusOf(u.Key)?.State is not (LinkState.Up or LinkState.Partial)).ToArray();
+            if (Watch.Unwatched.IsEmpty)
+                return "";
+            var down = Watch
+                .Unwatched.Where(u => u.Key != 0 && Runtime.Links.StatusOf(u.Key)?.State is not (LinkState.Up or LinkState.Partial))
+                .ToArray();
             var others = Watch.Unwatched.Except(down).Sum(u => u.Value);
             string NameOf(long id) => Model.Controllers.TryGetValue(id, out var controller) ? controller.Name : "one taken out";
-            return string.Join(" ", new[]
-            {
-                down.Length == 0 ? "" : $"{(down.Length == 1 ? "1 controller" : $"{down.Length} controllers")} down ({string.Join(", ", down.Take(MostNamed).Select(d => NameOf(d.Key)))}{(down.Length > MostNamed ? " …" : "")}): {Limits(down.Sum(d => d.Value))} {Are(down.Sum(d => d.Value))} not being watched.",
-                others == 0 ? "" : $"{Limits(others)} {Are(others)} not being watched, because {(others == 1 ? "its value is" : "their values are")} bad.",
-            }.Where(s => s.Length > 0));
+            return string.Join(
+                " ",
+                new[]
+                {
+                    down.Length == 0
+                        ? ""
+                        : $"{(down.Length == 1 ? "1 controller" : $"{down.Length} controllers")} down "
+                            + $"({string.Join(", ", down.Take(MostNamed).Select(d => NameOf(d.Key)))}"
+                            + $"{(down.Length > MostNamed ? " …" : "")}): "
+                            + $"{Limits(down.Sum(d => d.Value))} {Are(down.Sum(d => d.Value))} not being watched.",
+                    others == 0
+                        ? ""
+                        : $"{Limits(others)} {Are(others)} not being watched, because "
+                            + $"{(others == 1 ? "its value is" : "their values are")} bad.",
+                }.Where(s => s.Length > 0)
+            );
         }
     }
 
@@ -64,25 +81,32 @@ public sealed class AlarmsModel : FraltoPage
 
     public async Task<IActionResult> OnPostAcknowledgeAsync(long equipmentId, long propertyId, LimitCondition condition)
     {
-        if (!ModelState.IsValid) return BadRequest();
+        if (!ModelState.IsValid)
+            return BadRequest();
         await Runtime.AcknowledgeAsync(new AlarmKey(equipmentId, propertyId, condition), Actor);
         return RedirectToPage();
     }
 
     /// <summary>What an event was, in words.</summary>
-    public static string Words(AlarmEvent e) => e.Cause switch
-    {
-        AlarmCause.ConditionRaised => "raised",
-        AlarmCause.ConditionCleared => "returned to normal",
-        AlarmCause.NoLongerWatched => "no longer watched: its limit or binding was taken away",
-        _ => $"acknowledged by {e.Who}",
-    };
+    public static string Words(AlarmEvent e) =>
+        e.Cause switch
+        {
+            AlarmCause.ConditionRaised => "raised",
+            AlarmCause.ConditionCleared => "returned to normal",
+            AlarmCause.NoLongerWatched => "no longer watched: its limit or binding was taken away",
+            _ => $"acknowledged by {e.Who}",
+        };
 
     /// <summary>Names from the site down to the instance; the path when the instance has been taken out.</summary>
-    public string PlaceOf(long equipmentId, string path) => Model.Equipment.ContainsKey(equipmentId)
-        ? string.Join(" / ", Model.Index.LineageOf(equipmentId).Skip(1).Select(e => e.Name)) : path;
+    public string PlaceOf(long equipmentId, string path) =>
+        Model.Equipment.ContainsKey(equipmentId)
+            ? string.Join(" / ", Model.Index.LineageOf(equipmentId).Skip(1).Select(e => e.Name))
+            : path;
 
     /// <summary>Name of the property; the last code of the path when it has been taken out.</summary>
-    public string PropertyOf(AlarmKey key, string path) => Model.Equipment.TryGetValue(key.EquipmentId, out var instance)
-        && Model.Index.PropertiesOf(instance).FirstOrDefault(p => p.Id == key.PropertyId) is { } property ? property.Name : path[(path.LastIndexOf('/') + 1)..];
+    public string PropertyOf(AlarmKey key, string path) =>
+        Model.Equipment.TryGetValue(key.EquipmentId, out var instance)
+        && Model.Index.PropertiesOf(instance).FirstOrDefault(p => p.Id == key.PropertyId) is { } property
+            ? property.Name
+            : path[(path.LastIndexOf('/') + 1)..];
 }

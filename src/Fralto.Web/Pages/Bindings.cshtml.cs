@@ -78,14 +78,16 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
     [BindProperty(SupportsGet = true)]
     public bool Moving { get; set; }
 
-    /// <summary>True waits for proposals, however long they take; else a page that would have to wait is shown without them first.</summary>
+    /// <summary>True waits for proposals, however long they take; else a page that would have to wait is shown without them
+    /// first.</summary>
     [BindProperty(SupportsGet = true)]
     public bool Wait { get; set; }
 
     /// <summary>True while proposals are still being worked out: the page comes again with them.</summary>
     public bool IsPending { get; private set; }
 
-    /// <summary>Templates whose instances have something to bind; those with the most bindings first, then those with instances of their own.</summary>
+    /// <summary>Templates whose instances have something to bind; those with the most bindings first, then those with instances of their
+    /// own.</summary>
     public IReadOnlyList<Template> Templates { get; private set; } = [];
 
     public IReadOnlyList<MatrixSection> Sections { get; private set; } = [];
@@ -111,7 +113,8 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
     public bool IsPartly { get; private set; }
 
     /// <summary>What is proposed for each open cell.</summary>
-    public IReadOnlyDictionary<(long EquipmentId, long PropertyId), Proposal> Proposed { get; private set; } = new Dictionary<(long, long), Proposal>();
+    public IReadOnlyDictionary<(long EquipmentId, long PropertyId), Proposal> Proposed { get; private set; } =
+        new Dictionary<(long, long), Proposal>();
 
     /// <summary>What would be bound by going on with the series of the selected cell.</summary>
     public ImmutableArray<BindingLine> Fill { get; private set; } = [];
@@ -119,20 +122,29 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
     /// <summary>What was pasted and could not be bound.</summary>
     public string Pasted { get; private set; } = "";
 
-    public override LiveScope Scope => Place is { } place ? new(LiveScopeKind.Matrix, place) : Template is { } id ? new(LiveScopeKind.Template, id) : base.Scope;
+    public override LiveScope Scope =>
+        Place is { } place ? new(LiveScopeKind.Matrix, place)
+        : Template is { } id ? new(LiveScopeKind.Template, id)
+        : base.Scope;
 
     /// <summary>The matrix as it is shown, for links and forms.</summary>
-    public Dictionary<string, string> Here(string? cell = null) => new List<(string Key, string? Value)>
-    {
-        ("template", Place is null ? Template?.ToString(CultureInfo.InvariantCulture) : null),
-        ("place", Place?.ToString(CultureInfo.InvariantCulture)),
-        ("only", Only),
-        ("all", All ? "true" : null),
-        ("listPage", ListPage > 1 ? ListPage.ToString(CultureInfo.InvariantCulture) : null),
-        ("certainty", Certainty == (int)(ProposalQuestion.DefaultThreshold * 100) ? null : Certainty.ToString(CultureInfo.InvariantCulture)),
-        ("mark", Mark),
-        ("cell", cell),
-    }.Where(p => !string.IsNullOrEmpty(p.Value)).ToDictionary(p => p.Key, p => p.Value!);
+    public Dictionary<string, string> Here(string? cell = null) =>
+        new List<(string Key, string? Value)>
+        {
+            ("template", Place is null ? Template?.ToString(CultureInfo.InvariantCulture) : null),
+            ("place", Place?.ToString(CultureInfo.InvariantCulture)),
+            ("only", Only),
+            ("all", All ? "true" : null),
+            ("listPage", ListPage > 1 ? ListPage.ToString(CultureInfo.InvariantCulture) : null),
+            (
+                "certainty",
+                Certainty == (int)(ProposalQuestion.DefaultThreshold * 100) ? null : Certainty.ToString(CultureInfo.InvariantCulture)
+            ),
+            ("mark", Mark),
+            ("cell", cell),
+        }
+            .Where(p => !string.IsNullOrEmpty(p.Value))
+            .ToDictionary(p => p.Key, p => p.Value!);
 
     /// <summary>Address of the matrix with a change.</summary>
     public string Link(string? cell = null, params (string Key, string? Value)[] other)
@@ -141,7 +153,8 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
         foreach (var (key, value) in other)
         {
             route.Remove(key);
-            if (!string.IsNullOrEmpty(value)) route[key] = value;
+            if (!string.IsNullOrEmpty(value))
+                route[key] = value;
         }
         return $"/bindings?{string.Join('&', route.Select(p => $"{p.Key}={Uri.EscapeDataString(p.Value)}"))}";
     }
@@ -151,7 +164,9 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
 
     /// <summary>A proposal in one line: why it is held back or open, or what speaks most for it.</summary>
     public static string? Briefly(Proposal proposal) =>
-        proposal.Kind == ProposalKind.Proposed ? $"certainty {Sure(proposal.Certainty)}: {string.Join("; ", proposal.Parts.Take(3).Select(p => p.Words))}" : proposal.Reason;
+        proposal.Kind == ProposalKind.Proposed
+            ? $"certainty {Sure(proposal.Certainty)}: {string.Join("; ", proposal.Parts.Take(3).Select(p => p.Words))}"
+            : proposal.Reason;
 
     public void OnGet() => Show();
 
@@ -180,9 +195,19 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
     public IActionResult OnGetFits(long tagId)
     {
         Show();
-        if (!Model.Tags.TryGetValue(tagId, out var tag)) return NotFound();
-        var used = Model.Index.BindingsOf(tagId).FirstOrDefault() is { } b && !TakesSlice(tag, null) ? $"{tag.Name} already feeds {Model.Index.PathOf(b.EquipmentId)}." : null;
-        return new JsonResult(Sections.SelectMany(s => s.Columns).Where(c => c.TakesTag).DistinctBy(c => c.Id).ToDictionary(c => c.Id.ToString(CultureInfo.InvariantCulture), c => used ?? FitOf(c, tag) ?? ""));
+        if (!Model.Tags.TryGetValue(tagId, out var tag))
+            return NotFound();
+        var used =
+            Model.Index.BindingsOf(tagId).FirstOrDefault() is { } b && !TakesSlice(tag, null)
+                ? $"{tag.Name} already feeds {Model.Index.PathOf(b.EquipmentId)}."
+                : null;
+        return new JsonResult(
+            Sections
+                .SelectMany(s => s.Columns)
+                .Where(c => c.TakesTag)
+                .DistinctBy(c => c.Id)
+                .ToDictionary(c => c.Id.ToString(CultureInfo.InvariantCulture), c => used ?? FitOf(c, tag) ?? "")
+        );
     }
 
     /// <summary>Binds the selected cell to a tag, or to the part of it that was typed.</summary>
@@ -194,17 +219,27 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
             : Change(cell => new Bind(cell.EquipmentId, cell.PropertyId, tagId, part, share));
     }
 
-    /// <summary>Binds the selected cell to the tag that a text means: the one of this name, or the only one that matches. Where several do, nothing is bound.</summary>
+    /// <summary>Binds the selected cell to the tag that a text means: the one of this name, or the only one that matches. Where several do,
+    /// nothing is bound.</summary>
     public IActionResult OnPostType(string? text)
     {
         Filter = (text ?? "").Trim();
         Show();
-        if (At is not { } at || Filter.Length == 0) return Refused("Choose a cell and type part of a tag's name.");
+        if (At is not { } at || Filter.Length == 0)
+            return Refused("Choose a cell and type part of a tag's name.");
         var named = Tags.Where(t => t.Tag.Name.Equals(Filter, StringComparison.OrdinalIgnoreCase)).ToArray();
-        var meant = named.Length == 1 ? named[0] : Tags.Count == 1 ? Tags[0] : default;
+        var meant =
+            named.Length == 1 ? named[0]
+            : Tags.Count == 1 ? Tags[0]
+            : default;
         var cell = $"{at.Instance.Name} {at.Property.Name}";
         if (meant.Tag is not { } tag)
-            return Refused(Tags.Count == 0 ? $"{cell}: no tag matches '{Filter}'; nothing is bound." : $"{cell}: {Tags.Count}{(HasMoreTags ? " or more" : "")} tags match '{Filter}'; nothing is bound. Go on typing, or choose one.");
+            return Refused(
+                Tags.Count == 0
+                    ? $"{cell}: no tag matches '{Filter}'; nothing is bound."
+                    : $"{cell}: {Tags.Count}{(HasMoreTags ? " or more" : "")} tags match '{Filter}'; nothing is bound. Go on typing, "
+                        + $"or choose one."
+            );
         Filter = null;
         return Change(c => new Bind(c.EquipmentId, c.PropertyId, tag.Id, null, false));
     }
@@ -212,7 +247,10 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
     public IActionResult OnPostUnbind() => Change(cell => new Unbind(cell.EquipmentId, cell.PropertyId));
 
     /// <summary>Takes the tags off all properties of the selected cell's instance, with its parts.</summary>
-    public IActionResult OnPostUnbindRow() => Change(cell => new UnbindMany([.. Model.Index.Below(cell.EquipmentId).SelectMany(Model.Index.BoundOf).Select(b => (b.EquipmentId, b.PropertyId))]));
+    public IActionResult OnPostUnbindRow() =>
+        Change(cell => new UnbindMany([
+            .. Model.Index.Below(cell.EquipmentId).SelectMany(Model.Index.BoundOf).Select(b => (b.EquipmentId, b.PropertyId)),
+        ]));
 
     /// <summary>Gives the selected cell and another each other's tags.</summary>
     public IActionResult OnPostSwap(string? other)
@@ -233,10 +271,14 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
     public IActionResult OnPostPaste(string? text)
     {
         Show();
-        if (At is not { } at) return Refused("Choose the cell that the first line is for.");
+        if (At is not { } at)
+            return Refused("Choose the cell that the first line is for.");
         var finder = new TagFinder(Model);
         if (Sections.FirstOrDefault(s => s.Rows.Any(g => g.Contains(at.Instance))) is not { } section)
-            return Refused($"{at.Instance.Name} is not shown any more{(Only == "open" ? ", since nothing is open there" : "")}; show all instances, or choose another cell.");
+            return Refused(
+                $"{at.Instance.Name} is not shown any more{(Only == "open" ? ", since nothing is open there" : "")}; show all "
+                    + $"instances, or choose another cell."
+            );
         var (problems, lines) = (new List<string>(), ImmutableArray.CreateBuilder<BindingLine>());
         var rows = section.Rows.SelectMany(g => g).SkipWhile(e => e.Id != at.Instance.Id).ToArray();
         var columns = section.Columns.Where(c => c.TakesTag).SkipWhile(c => c.Id != at.Property.Id).ToArray();
@@ -247,23 +289,33 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
             for (var column = 0; column < names.Length; column++)
             {
                 var name = names[column].Trim();
-                if (name.Length == 0) continue;
+                if (name.Length == 0)
+                    continue;
                 if (row >= rows.Length || column >= columns.Length)
                 {
-                    problems.Add($"Line {row + 1}: '{name}' lies beyond the {(row >= rows.Length ? "last instance" : "last property")} shown.");
+                    problems.Add(
+                        $"Line {row + 1}: '{name}' lies beyond the {(row >= rows.Length ? "last instance" : "last property")} shown."
+                    );
                     continue;
                 }
-                if (TagAndPart(finder, name, out var part, out var problem) is { } tag) lines.Add(new(rows[row].Id, columns[column].Id, tag.Id, part));
-                else problems.Add($"Line {row + 1}: {problem}");
+                if (TagAndPart(finder, name, out var part, out var problem) is { } tag)
+                    lines.Add(new(rows[row].Id, columns[column].Id, tag.Id, part));
+                else
+                    problems.Add($"Line {row + 1}: {problem}");
             }
         }
-        if (problems.Count == 0) return Change(_ => new BindMany(lines.ToImmutable()), "Paste");
+        if (problems.Count == 0)
+            return Change(_ => new BindMany(lines.ToImmutable()), "Paste");
         Pasted = text ?? "";
         return Refused(string.Join(" ", problems));
     }
 
     /// <summary>What is proposed for the instances that are shown.</summary>
-    public IEnumerable<Proposal> Ready => Sections.SelectMany(s => s.Rows.SelectMany(g => g).SelectMany(e => s.Columns.Select(c => Proposed.GetValueOrDefault((e.Id, c.Id))))).OfType<Proposal>().Where(p => p.Kind == ProposalKind.Proposed);
+    public IEnumerable<Proposal> Ready =>
+        Sections
+            .SelectMany(s => s.Rows.SelectMany(g => g).SelectMany(e => s.Columns.Select(c => Proposed.GetValueOrDefault((e.Id, c.Id)))))
+            .OfType<Proposal>()
+            .Where(p => p.Kind == ProposalKind.Proposed);
 
     /// <summary>How many more proposals there are, for instances in other windows.</summary>
     public int ReadyElsewhere => Proposals.Proposals.Count(p => p.Kind == ProposalKind.Proposed) - Ready.Count();
@@ -272,9 +324,11 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
     public string ReadyText(long? column) => string.Join(' ', Ready.Where(p => column is null || p.PropertyId == column).Select(TextOf));
 
     /// <summary>A proposal as a form says it: instance, property, tag and part.</summary>
-    public static string TextOf(Proposal p) => string.Create(CultureInfo.InvariantCulture, $"{p.EquipmentId}.{p.PropertyId}.{p.TagId}{p.Slice}");
+    public static string TextOf(Proposal p) =>
+        string.Create(CultureInfo.InvariantCulture, $"{p.EquipmentId}.{p.PropertyId}.{p.TagId}{p.Slice}");
 
-    /// <summary>Binds what was shown as proposed: for one cell, one property, or the window. What has changed since, and what was not shown, is not bound.</summary>
+    /// <summary>Binds what was shown as proposed: for one cell, one property, or the window. What has changed since, and what was not
+    /// shown, is not bound.</summary>
     /// <param name="column">Only this property.</param>
     /// <param name="one">Only this cell, whether proposed or held back.</param>
     /// <param name="shown">The proposals as they were shown.</param>
@@ -282,21 +336,40 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
     public IActionResult OnPostAccept(long? column, string? one, string? shown, bool everywhere)
     {
         Show();
-        var (only, seen) = (ParseCell(one), (shown ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).ToHashSet(StringComparer.Ordinal));
-        var lines = Proposed.Values
-            .Where(p => p.TagId is not null && (only is { } cell ? (p.EquipmentId, p.PropertyId) == cell : p.Kind == ProposalKind.Proposed && (column is null || p.PropertyId == column)))
+        var (only, seen) = (
+            ParseCell(one),
+            (shown ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).ToHashSet(StringComparer.Ordinal)
+        );
+        var lines = Proposed
+            .Values.Where(p =>
+                p.TagId is not null
+                && (
+                    only is { } cell
+                        ? (p.EquipmentId, p.PropertyId) == cell
+                        : p.Kind == ProposalKind.Proposed && (column is null || p.PropertyId == column)
+                )
+            )
             .Where(p => (everywhere && only is null) || seen.Contains(TextOf(p)))
-            .Select(p => new BindingLine(p.EquipmentId, p.PropertyId, p.TagId!.Value, p.Slice)).ToImmutableArray();
-        if (lines.IsEmpty) return Refused("Nothing of what was shown is proposed any more; the plant or the values have changed. Look again.");
+            .Select(p => new BindingLine(p.EquipmentId, p.PropertyId, p.TagId!.Value, p.Slice))
+            .ToImmutableArray();
+        if (lines.IsEmpty)
+            return Refused("Nothing of what was shown is proposed any more; the plant or the values have changed. Look again.");
         var left = seen.Count - lines.Length;
-        return Change(_ => new BindMany(lines), done: !everywhere && left > 0 ? $"; {left} that had changed since {(left == 1 ? "it was" : "they were")} shown left as they are" : "");
+        return Change(
+            _ => new BindMany(lines),
+            done: !everywhere && left > 0
+                ? $"; {left} that had changed since {(left == 1 ? "it was" : "they were")} shown left as they are"
+                : ""
+        );
     }
 
     /// <summary>Remembers that a proposed tag is not the right one, or forgets it.</summary>
-    public IActionResult OnPostRefuse(long tagId, bool forget) => Change(cell => new RefuseTags([new(cell.EquipmentId, cell.PropertyId, tagId)], forget));
+    public IActionResult OnPostRefuse(long tagId, bool forget) =>
+        Change(cell => new RefuseTags([new(cell.EquipmentId, cell.PropertyId, tagId)], forget));
 
     /// <summary>Keeps a naming rule with a template; an empty one takes out what was kept.</summary>
-    public IActionResult OnPostRule(long templateId, long propertyId, TagFace face, string? rule) => Change(_ => new KeepRule(templateId, propertyId, face, rule ?? ""));
+    public IActionResult OnPostRule(long templateId, long propertyId, TagFace face, string? rule) =>
+        Change(_ => new KeepRule(templateId, propertyId, face, rule ?? ""));
 
     /// <summary>Lets a simulated source stand in for the tag of the selected cell, or hears the tag again.</summary>
     public IActionResult OnPostSimulate(SimulationShape? shape)
@@ -311,15 +384,27 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
     private string? FitOf(ResolvedProperty property, Tag tag)
     {
         var element = tag.IsArray ? 0 : (int?)null;
-        return BindingRules.Misfit(Model, property, tag, element is null ? null : new(element)) is { } misfit
-            && (tag.Type.SliceableBits() == 0 || BindingRules.Misfit(Model, property, tag, new(element, 0, property.Declaration.Type == PropertyType.Boolean ? 1 : 2)) is not null) ? misfit : null;
+        return
+            BindingRules.Misfit(Model, property, tag, element is null ? null : new(element)) is { } misfit
+            && (
+                tag.Type.SliceableBits() == 0
+                || BindingRules.Misfit(Model, property, tag, new(element, 0, property.Declaration.Type == PropertyType.Boolean ? 1 : 2))
+                    is not null
+            )
+            ? misfit
+            : null;
     }
 
     /// <summary>True when part of a tag may be what a property needs: an element of an array, or bits of a word.</summary>
     public static bool TakesSlice(Tag tag, ResolvedProperty? property) =>
-        tag.IsArray || (tag.Type.SliceableBits() > 0 && (property is null || property.Declaration.Type is PropertyType.Boolean or PropertyType.State or PropertyType.Integer));
+        tag.IsArray
+        || (
+            tag.Type.SliceableBits() > 0
+            && (property is null || property.Declaration.Type is PropertyType.Boolean or PropertyType.State or PropertyType.Integer)
+        );
 
-    /// <summary>The tags, and single elements of arrays, that have changed in the last seconds: those that had been quiet longest first.</summary>
+    /// <summary>The tags, and single elements of arrays, that have changed in the last seconds: those that had been quiet longest
+    /// first.</summary>
     public IEnumerable<(Tag Tag, Slice? Element, TagReading Reading, PropertyBinding? Feeds)> LatelyChanged()
     {
         var since = DateTimeOffset.UtcNow.AddSeconds(-LatelySeconds);
@@ -328,10 +413,21 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
         {
             var readings = Snapshot.ReadingsOf(tag);
             for (var i = 0; i < readings.Length; i++)
-                if (readings[i].ChangedAt >= since && readings[i].Changes > 1) changed.Add((tag, tag.IsArray ? new Slice(i) : null, readings[i]));
+                if (readings[i].ChangedAt >= since && readings[i].Changes > 1)
+                    changed.Add((tag, tag.IsArray ? new Slice(i) : null, readings[i]));
         }
-        return changed.OrderBy(t => t.Reading.Changes).ThenByDescending(t => t.Reading.ChangedAt).Take(30)
-            .Select(t => (t.Tag, t.Element, t.Reading, Model.Index.BindingsOf(t.Tag.Id).FirstOrDefault(b => t.Element is null || b.Slice?.Element == t.Element.Value.Element)));
+        return changed
+            .OrderBy(t => t.Reading.Changes)
+            .ThenByDescending(t => t.Reading.ChangedAt)
+            .Take(30)
+            .Select(t =>
+                (
+                    t.Tag,
+                    t.Element,
+                    t.Reading,
+                    Model.Index.BindingsOf(t.Tag.Id).FirstOrDefault(b => t.Element is null || b.Slice?.Element == t.Element.Value.Element)
+                )
+            );
     }
 
     /// <summary>How long a change counts as lately, in seconds.</summary>
@@ -343,10 +439,12 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
         var slash = text.IndexOf('/', StringComparison.Ordinal);
         var controller = slash > 0 && finder.IsController(text[..slash]) ? text[..slash] : null;
         var name = controller is null ? text : text[(slash + 1)..];
-        if (finder.Find(controller, name, out problem) is { } whole) return whole;
+        if (finder.Find(controller, name, out problem) is { } whole)
+            return whole;
         // What follows the name may be the part of the tag that is meant.
         var cut = name.LastIndexOf('[') is > 0 and var bracket ? bracket : name.LastIndexOf('.');
-        if (cut <= 0 || Slice.Parse(name[cut..]) is not { } slice || finder.Find(controller, name[..cut], out _) is not { } tag) return null;
+        if (cut <= 0 || Slice.Parse(name[cut..]) is not { } slice || finder.Find(controller, name[..cut], out _) is not { } tag)
+            return null;
         (part, problem) = (slice, null);
         return tag;
     }
@@ -354,7 +452,8 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
     private PageResult Refused(string message)
     {
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
-        if (Sections.Count == 0) Show();
+        if (Sections.Count == 0)
+            Show();
         Refusal = message;
         return Page();
     }
@@ -362,74 +461,143 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
     private IActionResult Change(Func<(long EquipmentId, long PropertyId), Edit> edit, string what = "", string done = "")
     {
         var reader = new FormReader(Request.Form);
-        return Do(edit(ParseCell(Cell) ?? (0, 0)), reader, _ =>
-        {
-            Done += done;
-            return Redirect(Link(Cell));
-        }, () =>
-        {
-            Show();
-            Refusal = string.Join(" ", Form.Problems.Take(5).Select(p => what.Length > 0 && int.TryParse(p.Field, NumberStyles.None, CultureInfo.InvariantCulture, out var line) ? $"Entry {line + 1}: {p.Message}" : p.Message));
-            Pasted = what.Length > 0 ? reader.Text("text", int.MaxValue) : "";
-            return Page();
-        });
+        return Do(
+            edit(ParseCell(Cell) ?? (0, 0)),
+            reader,
+            _ =>
+            {
+                Done += done;
+                return Redirect(Link(Cell));
+            },
+            () =>
+            {
+                Show();
+                Refusal = string.Join(
+                    " ",
+                    Form.Problems.Take(5)
+                        .Select(p =>
+                            what.Length > 0 && int.TryParse(p.Field, NumberStyles.None, CultureInfo.InvariantCulture, out var line)
+                                ? $"Entry {line + 1}: {p.Message}"
+                                : p.Message
+                        )
+                );
+                Pasted = what.Length > 0 ? reader.Text("text", int.MaxValue) : "";
+                return Page();
+            }
+        );
     }
 
     private static (long EquipmentId, long PropertyId)? ParseCell(string? cell) =>
         cell?.Split('.') is [var e, var p]
-            && long.TryParse(e, NumberStyles.None, CultureInfo.InvariantCulture, out var equipment)
-            && long.TryParse(p, NumberStyles.None, CultureInfo.InvariantCulture, out var property) ? (equipment, property) : null;
+        && long.TryParse(e, NumberStyles.None, CultureInfo.InvariantCulture, out var equipment)
+        && long.TryParse(p, NumberStyles.None, CultureInfo.InvariantCulture, out var property)
+            ? (equipment, property)
+            : null;
 
     private void Show()
     {
         Certainty = Math.Clamp(Certainty, 1, 100);
-        Templates = [.. Model.Templates.Values
-            .Where(t => Model.Index.PropertiesOf(t.Id).Any(p => p.TakesTag) && InstancesOf(t).Any())
-            .OrderByDescending(t => Model.Index.InstancesOf(t.Id).Take(MostLookedAt).Sum(e => Model.Index.BoundCountOf(e.Id)))
-            .ThenByDescending(t => Model.Index.InstanceCountOf(t.Id) > 0).ThenBy(t => t.Name, StringComparer.Ordinal)];
-        if (Place is { } chosen && !Model.Equipment.ContainsKey(chosen)) Place = null;
-        if (Place is null && (Template is not { } chosenTemplate || !Model.Templates.ContainsKey(chosenTemplate))) Template = Templates.Count > 0 ? Templates[0].Id : null;
-        if (Place is null && Template is null) return;
+        Templates =
+        [
+            .. Model
+                .Templates.Values.Where(t => Model.Index.PropertiesOf(t.Id).Any(p => p.TakesTag) && InstancesOf(t).Any())
+                .OrderByDescending(t => Model.Index.InstancesOf(t.Id).Take(MostLookedAt).Sum(e => Model.Index.BoundCountOf(e.Id)))
+                .ThenByDescending(t => Model.Index.InstanceCountOf(t.Id) > 0)
+                .ThenBy(t => t.Name, StringComparer.Ordinal),
+        ];
+        if (Place is { } chosen && !Model.Equipment.ContainsKey(chosen))
+            Place = null;
+        if (Place is null && (Template is not { } chosenTemplate || !Model.Templates.ContainsKey(chosenTemplate)))
+            Template = Templates.Count > 0 ? Templates[0].Id : null;
+        if (Place is null && Template is null)
+            return;
         var all = Place is { } place
-            ? Model.Index.Below(place).Where(e => e.TemplateId is { } t && Model.Index.PropertiesOf(t).Any(p => p.TakesTag)).GroupBy(e => e.TemplateId!.Value).Select(g => (Template: Model.Templates[g.Key], Instances: g.ToArray())).ToArray()
+            ? Model
+                .Index.Below(place)
+                .Where(e => e.TemplateId is { } t && Model.Index.PropertiesOf(t).Any(p => p.TakesTag))
+                .GroupBy(e => e.TemplateId!.Value)
+                .Select(g => (Template: Model.Templates[g.Key], Instances: g.ToArray()))
+                .ToArray()
             : [(Model.Templates[Template!.Value], InstancesOf(Model.Templates[Template!.Value]).ToArray())];
-        var rows = all.SelectMany(s => s.Instances.Where(e => Only != "open" || IsOpen(s.Template, e)).Select(e => (s.Template, Instance: e))).ToArray();
+        var rows = all.SelectMany(s =>
+                s.Instances.Where(e => Only != "open" || IsOpen(s.Template, e)).Select(e => (s.Template, Instance: e))
+            )
+            .ToArray();
         Instances = rows.Length;
         var widest = all.Length == 0 ? 1 : all.Max(s => ColumnsOf(s.Template).Length);
         var window = Math.Clamp(MostCells / Math.Max(1, widest), FewestRows, MostRows);
         ListPages = Math.Max(1, (rows.Length + window - 1) / window);
         ListPage = Math.Clamp(ListPage, 1, ListPages);
-        Sections = [.. rows.Skip((ListPage - 1) * window).Take(window).GroupBy(r => r.Template).Select(g => new MatrixSection(g.Key, ColumnsOf(g.Key), [.. g.Select(r => r.Instance).GroupBy(e => e.ParentId ?? 0)]))];
+        Sections =
+        [
+            .. rows.Skip((ListPage - 1) * window)
+                .Take(window)
+                .GroupBy(r => r.Template)
+                .Select(g => new MatrixSection(g.Key, ColumnsOf(g.Key), [.. g.Select(r => r.Instance).GroupBy(e => e.ParentId ?? 0)])),
+        ];
         // A matrix too large to be looked at as one is also proposed for window by window.
         IsPartly = rows.Length * widest > MostProposedFor;
         long[]? templates = Place is null ? [Template!.Value] : null;
         long[]? shown = IsPartly ? [.. Sections.SelectMany(s => s.Rows).SelectMany(g => g).Select(e => e.Id)] : null;
-        var known = HttpMethods.IsGet(Request.Method) && !Wait ? proposals.Ask(Model, templates, Place, Certainty / 100.0, shown, FirstPaint) : proposals.Ask(Model, templates, Place, Certainty / 100.0, shown);
+        var known =
+            HttpMethods.IsGet(Request.Method) && !Wait
+                ? proposals.Ask(Model, templates, Place, Certainty / 100.0, shown, FirstPaint)
+                : proposals.Ask(Model, templates, Place, Certainty / 100.0, shown);
         (Proposals, IsPending) = (known ?? ProposalMatrix.Empty, known is null);
         var proposed = new Dictionary<(long, long), Proposal>();
-        foreach (var proposal in Proposals.Proposals) proposed[(proposal.EquipmentId, proposal.PropertyId)] = proposal;
+        foreach (var proposal in Proposals.Proposals)
+            proposed[(proposal.EquipmentId, proposal.PropertyId)] = proposal;
         Proposed = proposed;
         // A cell of another matrix is not this one's; one of another window is.
         At = Find(Cell) is { } found && all.Any(s => s.Instances.Contains(found.Instance)) ? found : null;
         Marked = Find(Mark);
         UnusedTags = Model.Tags.Count - Model.Index.UsedTagCount;
         Tags = [.. TagsFor(At?.Property)];
-        if (At is { } at && Model.Bindings.ContainsKey((at.Instance.Id, at.Property.Id)) && Sections.FirstOrDefault(s => s.Rows.Any(g => g.Contains(at.Instance))) is { } its)
-            Fill = SeriesFill.Lines(Model, (at.Instance.Id, at.Property.Id), [.. its.Rows.SelectMany(g => g).SkipWhile(e => e.Id != at.Instance.Id).Skip(1).Select(e => e.Id)], memory);
+        if (
+            At is { } at
+            && Model.Bindings.ContainsKey((at.Instance.Id, at.Property.Id))
+            && Sections.FirstOrDefault(s => s.Rows.Any(g => g.Contains(at.Instance))) is { } its
+        )
+            Fill = SeriesFill.Lines(
+                Model,
+                (at.Instance.Id, at.Property.Id),
+                [.. its.Rows.SelectMany(g => g).SkipWhile(e => e.Id != at.Instance.Id).Skip(1).Select(e => e.Id)],
+                memory
+            );
     }
 
     private (Equipment Instance, ResolvedProperty Property)? Find(string? cell) =>
-        ParseCell(cell) is var (equipment, property) && Model.Equipment.TryGetValue(equipment, out var instance) && Model.Index.PropertiesOf(instance).FirstOrDefault(p => p.Id == property) is { TakesTag: true } column ? (instance, column) : null;
+        ParseCell(cell) is var (equipment, property)
+        && Model.Equipment.TryGetValue(equipment, out var instance)
+        && Model.Index.PropertiesOf(instance).FirstOrDefault(p => p.Id == property) is { TakesTag: true } column
+            ? (instance, column)
+            : null;
 
-    private ImmutableArray<ResolvedProperty> ColumnsOf(Template template) => [.. Model.Index.PropertiesOf(template.Id).Where(p => p.TakesTag), .. All ? Model.Index.PropertiesOf(template.Id).Where(p => !p.TakesTag) : []];
+    private ImmutableArray<ResolvedProperty> ColumnsOf(Template template) =>
+        [
+            .. Model.Index.PropertiesOf(template.Id).Where(p => p.TakesTag),
+            .. All ? Model.Index.PropertiesOf(template.Id).Where(p => !p.TakesTag) : [],
+        ];
 
-    private bool IsOpen(Template template, Equipment instance) => Model.Index.PropertiesOf(template.Id).Any(p => p.TakesTag && !Model.Bindings.ContainsKey((instance.Id, p.Id)));
+    private bool IsOpen(Template template, Equipment instance) =>
+        Model.Index.PropertiesOf(template.Id).Any(p => p.TakesTag && !Model.Bindings.ContainsKey((instance.Id, p.Id)));
 
     /// <summary>Instances of the template and of what inherits from it: they all have its properties.</summary>
-    private IEnumerable<Equipment> InstancesOf(Template template) => Model.Index.FamilyOf(template.Id).SelectMany(t => Model.Index.InstancesOf(t.Id));
+    private IEnumerable<Equipment> InstancesOf(Template template) =>
+        Model.Index.FamilyOf(template.Id).SelectMany(t => Model.Index.InstancesOf(t.Id));
 
-    private IEnumerable<(Tag Tag, string? Misfit, PropertyBinding? Used)> TagsFor(ResolvedProperty? property) => Model.Tags.Values
-        .Where(t => string.IsNullOrWhiteSpace(Filter) || t.Name.Contains(Filter, StringComparison.OrdinalIgnoreCase) || t.Description.Contains(Filter, StringComparison.OrdinalIgnoreCase))
-        .Select(t => (Tag: t, Used: Model.Index.BindingsOf(t.Id).FirstOrDefault())).OrderBy(t => t.Used is not null).ThenBy(t => t.Tag.Name, StringComparer.OrdinalIgnoreCase).Take(5 * MostTags)
-        .Select(t => (t.Tag, Misfit: property is null ? null : FitOf(property, t.Tag), t.Used)).OrderBy(t => t.Misfit is not null).Take(MostTags);
+    private IEnumerable<(Tag Tag, string? Misfit, PropertyBinding? Used)> TagsFor(ResolvedProperty? property) =>
+        Model
+            .Tags.Values.Where(t =>
+                string.IsNullOrWhiteSpace(Filter)
+                || t.Name.Contains(Filter, StringComparison.OrdinalIgnoreCase)
+                || t.Description.Contains(Filter, StringComparison.OrdinalIgnoreCase)
+            )
+            .Select(t => (Tag: t, Used: Model.Index.BindingsOf(t.Id).FirstOrDefault()))
+            .OrderBy(t => t.Used is not null)
+            .ThenBy(t => t.Tag.Name, StringComparer.OrdinalIgnoreCase)
+            .Take(5 * MostTags)
+            .Select(t => (t.Tag, Misfit: property is null ? null : FitOf(property, t.Tag), t.Used))
+            .OrderBy(t => t.Misfit is not null)
+            .Take(MostTags);
 }

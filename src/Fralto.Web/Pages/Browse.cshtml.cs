@@ -50,11 +50,17 @@ public sealed class BrowseModel(RecentResults<BrowseResult> browsings) : FraltoP
 
     public async Task<IActionResult> OnGetAsync()
     {
-        if (!Find()) return NotFound();
-        if (browsings.Find(Token) is { } before) Result = before;
+        if (!Find())
+            return NotFound();
+        if (browsings.Find(Token) is { } before)
+            Result = before;
         else if (Selected!.Protocol.Rules().BrowseHint is null || Listen is not null)
         {
-            Result = await Runtime.Links.BrowseAsync(At, string.IsNullOrWhiteSpace(Listen) ? "#" : Listen.Trim(), HttpContext.RequestAborted);
+            Result = await Runtime.Links.BrowseAsync(
+                At,
+                string.IsNullOrWhiteSpace(Listen) ? "#" : Listen.Trim(),
+                HttpContext.RequestAborted
+            );
             Token = browsings.Add(_ => Result);
         }
         Show();
@@ -64,20 +70,29 @@ public sealed class BrowseModel(RecentResults<BrowseResult> browsings) : FraltoP
     /// <summary>Makes tags of what was chosen.</summary>
     public IActionResult OnPost([FromForm] string?[]? take, [FromForm] bool unfold)
     {
-        if (!Find()) return NotFound();
+        if (!Find())
+            return NotFound();
         var reader = new FormReader(Request.Form);
         Result = browsings.Find(Token);
-        if (Result is null) reader.Refuse("", "What was listed is no longer kept; browse again.");
+        if (Result is null)
+            reader.Refuse("", "What was listed is no longer kept; browse again.");
         var chosen = (take ?? []).OfType<string>().ToHashSet(StringComparer.Ordinal);
         // A branch ends with a slash and stands for all below it that is shown: what a filter hides nobody has ticked.
         var branches = chosen.Where(t => t.EndsWith('/')).ToArray();
-        var items = Matching().Where(i => chosen.Contains(i.Address.ToString()) || branches.Any(b => i.PathText.StartsWith(b, StringComparison.Ordinal))).Where(i => WhyNot(i) is null);
-        return Do(new DeclareTags(At, [.. items], unfold), reader, _ => RedirectToPage("/Controllers", new { at = At }), () =>
-        {
-            Show();
-            Refusal ??= string.Join(" ", Form.Problems.Take(5).Select(p => p.Message));
-            return Page();
-        });
+        var items = Matching()
+            .Where(i => chosen.Contains(i.Address.ToString()) || branches.Any(b => i.PathText.StartsWith(b, StringComparison.Ordinal)))
+            .Where(i => WhyNot(i) is null);
+        return Do(
+            new DeclareTags(At, [.. items], unfold),
+            reader,
+            _ => RedirectToPage("/Controllers", new { at = At }),
+            () =>
+            {
+                Show();
+                Refusal ??= string.Join(" ", Form.Problems.Take(5).Select(p => p.Message));
+                return Page();
+            }
+        );
     }
 
     private bool Find() => (Selected = Model.Controllers.GetValueOrDefault(At)) is not null;
@@ -85,24 +100,36 @@ public sealed class BrowseModel(RecentResults<BrowseResult> browsings) : FraltoP
     private SourceItem[] Matching()
     {
         bool Has(string text) => text.Contains(Filter!, StringComparison.OrdinalIgnoreCase);
-        return [.. (Result?.Items ?? []).Where(i => string.IsNullOrWhiteSpace(Filter) || Has(i.PathText) || Has(i.Value) || Has(i.Description))];
+        return
+        [
+            .. (Result?.Items ?? []).Where(i => string.IsNullOrWhiteSpace(Filter) || Has(i.PathText) || Has(i.Value) || Has(i.Description)),
+        ];
     }
 
     private void Show()
     {
-        if (Result is null) return;
-        var declared = Model.Index.TagsOf(At).GroupBy(t => t.Address.Place).ToDictionary(g => g.Key, g => g.First(), StringComparer.Ordinal);
+        if (Result is null)
+            return;
+        var declared = Model
+            .Index.TagsOf(At)
+            .GroupBy(t => t.Address.Place)
+            .ToDictionary(g => g.Key, g => g.First(), StringComparer.Ordinal);
         var matching = Matching();
         Count = matching.Length;
-        var below = matching.SelectMany(i => Enumerable.Range(1, i.Path.Count - 1).Select(n => string.Join('/', i.Path.Take(n)) + "/")).GroupBy(p => p).ToDictionary(g => g.Key, g => g.Count(), StringComparer.Ordinal);
+        var below = matching
+            .SelectMany(i => Enumerable.Range(1, i.Path.Count - 1).Select(n => string.Join('/', i.Path.Take(n)) + "/"))
+            .GroupBy(p => p)
+            .ToDictionary(g => g.Key, g => g.Count(), StringComparer.Ordinal);
         var lines = new List<(string[], SourceItem?, Tag?, int)>();
         string[] open = [];
         foreach (var item in matching)
         {
-            if (lines.Count >= MostShown) break;
+            if (lines.Count >= MostShown)
+                break;
             var branch = item.Path.Take(item.Path.Count - 1).ToArray();
             var common = open.Zip(branch).TakeWhile(p => p.First == p.Second).Count();
-            for (var n = common + 1; n <= branch.Length; n++) lines.Add((branch[..n], null, null, below[string.Join('/', branch.Take(n)) + "/"]));
+            for (var n = common + 1; n <= branch.Length; n++)
+                lines.Add((branch[..n], null, null, below[string.Join('/', branch.Take(n)) + "/"]));
             open = branch;
             lines.Add(([.. item.Path], item, declared.GetValueOrDefault(item.Address.Place), 0));
         }

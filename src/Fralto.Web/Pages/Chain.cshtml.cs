@@ -58,7 +58,10 @@ public sealed class ChainModel : FraltoPage
     public string Unit => Model.Units.SymbolOf(Shown.Facts.Unit);
 
     /// <summary>Where the scale comes from, in words.</summary>
-    public string ScaleOrigin => Shown.Facts.ScaleId is { } id ? $"the scale {Model.Scales[id].Name} of the library" : Shown.Facts.Scale is null ? "no scale" : "a scale of its own";
+    public string ScaleOrigin =>
+        Shown.Facts.ScaleId is { } id ? $"the scale {Model.Scales[id].Name} of the library"
+        : Shown.Facts.Scale is null ? "no scale"
+        : "a scale of its own";
 
     public IActionResult OnGet() => Find() ? Page() : NotFound();
 
@@ -67,12 +70,19 @@ public sealed class ChainModel : FraltoPage
 
     private bool Find()
     {
-        if (Model.Equipment.GetValueOrDefault(At) is not { } instance || Model.Index.PropertiesOf(instance).FirstOrDefault(p => p.Id == Property) is not { } property
-            || !Model.Bindings.TryGetValue((At, Property), out var binding) || Model.Tags.GetValueOrDefault(binding.TagId) is not { Type: not RawType.Text } tag) return false;
+        if (
+            Model.Equipment.GetValueOrDefault(At) is not { } instance
+            || Model.Index.PropertiesOf(instance).FirstOrDefault(p => p.Id == Property) is not { } property
+            || !Model.Bindings.TryGetValue((At, Property), out var binding)
+            || Model.Tags.GetValueOrDefault(binding.TagId) is not { Type: not RawType.Text } tag
+        )
+            return false;
         (Instance, Shown, Tag, Slice) = (instance, property, tag, binding.Slice);
         Chain = Model.ChainOf(property.Facts, tag.Unit, binding.Slice);
-        if (Runtime.Links.WordsOf(tag) is { } words && words.Length == (tag.IsWireBit ? tag.Count : tag.Places)) Now = ChainReport.Of(Chain, tag, Slice, words, property, Model.Units);
-        if (Snapshot.Find(At, Property) is { Value.Status.IsBad: true } bad) Silence = ValueText.Why(bad.Value.Status, bad.Value.Reason);
+        if (Runtime.Links.WordsOf(tag) is { } words && words.Length == (tag.IsWireBit ? tag.Count : tag.Places))
+            Now = ChainReport.Of(Chain, tag, Slice, words, property, Model.Units);
+        if (Snapshot.Find(At, Property) is { Value.Status.IsBad: true } bad)
+            Silence = ValueText.Why(bad.Value.Status, bad.Value.Reason);
         Try();
         return true;
     }
@@ -81,21 +91,30 @@ public sealed class ChainModel : FraltoPage
     {
         if (!string.IsNullOrWhiteSpace(Raw))
         {
-            if (Number(Raw) is { } raw) Tried = ChainReport.Of(Chain, Tag, Slice, raw, Shown, Model.Units);
+            if (Number(Raw) is { } raw)
+                Tried = ChainReport.Of(Chain, Tag, Slice, raw, Shown, Model.Units);
         }
         else if (!string.IsNullOrWhiteSpace(Value) && Number(Value) is { } value)
         {
             var raw = Chain.Invert(value);
-            if (double.IsNaN(raw)) Wrong = Slice is { FirstBit: not null } ? "Bits of a word have no way back: the other bits of the word are not known." : $"{Value} {Unit} cannot be turned into a raw number: {Chain.Scale?.WhyNoInverse ?? "the scale does not reach so far"}.";
-            else if (RawCodec.WhyNot(raw, Tag.Type) is { } why) Wrong = $"{Value} {Unit} would be raw {ValueText.Plain(raw)}: {why}.";
-            else (Wanted, Tried) = (raw, ChainReport.Of(Chain, Tag, Slice, raw, Shown, Model.Units));
+            if (double.IsNaN(raw))
+                Wrong = Slice is { FirstBit: not null }
+                    ? "Bits of a word have no way back: the other bits of the word are not known."
+                    : $"{Value} {Unit} cannot be turned into a raw number: "
+                        + $"{Chain.Scale?.WhyNoInverse ?? "the scale does not reach so far"}.";
+            else if (RawCodec.WhyNot(raw, Tag.Type) is { } why)
+                Wrong = $"{Value} {Unit} would be raw {ValueText.Plain(raw)}: {why}.";
+            else
+                (Wanted, Tried) = (raw, ChainReport.Of(Chain, Tag, Slice, raw, Shown, Model.Units));
         }
     }
 
     private double? Number(string text)
     {
-        if (double.TryParse(text.Trim(), NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number)) return number;
-        Wrong = $"'{text}' is no number{(text.Contains(',', StringComparison.Ordinal) ? "; write decimals with a point, as in 71.5" : "")}.";
+        if (double.TryParse(text.Trim(), NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number))
+            return number;
+        Wrong =
+            $"'{text}' is no number{(text.Contains(',', StringComparison.Ordinal) ? "; write decimals with a point, as in 71.5" : "")}.";
         return null;
     }
 }

@@ -10,7 +10,8 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace Fralto.Web.Pages;
 
-/// <summary>The bindings a commissioning team has to look at: those that look wrong first, then what nobody has checked since it was bound.</summary>
+/// <summary>The bindings a commissioning team has to look at: those that look wrong first, then what nobody has checked since it was
+/// bound.</summary>
 public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPage
 {
     /// <summary>Most bindings one page shows.</summary>
@@ -46,13 +47,17 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPa
     public IReadOnlyList<BindingDoubt> DoubtsOf(CheckLine line) => Known.Doubts.GetValueOrDefault((line.Instance.Id, line.Property.Id), []);
 
     /// <summary>The templates to choose from.</summary>
-    public IHtmlContent TemplateChoice => ChoiceHtml.Of("template", "Template", "all templates", Template, Templates.Select(t => (t.Id, t.Name)));
+    public IHtmlContent TemplateChoice =>
+        ChoiceHtml.Of("template", "Template", "all templates", Template, Templates.Select(t => (t.Id, t.Name)));
 
     /// <summary>The places to choose from.</summary>
     public IHtmlContent PlaceChoice => ChoiceHtml.Of("place", "Place", "everywhere", Place, AllPlaces.Select(p => (p.Id, PlaceName(p))));
 
     /// <summary>How far the look for what is wrong has come, in words.</summary>
-    public string Looked => Known.Model is null ? "looking for what is wrong …" : $"looked through at {ValueText.Time(Known.At)}{(Known.IsLooking ? ", looking again" : "")}";
+    public string Looked =>
+        Known.Model is null
+            ? "looking for what is wrong …"
+            : $"looked through at {ValueText.Time(Known.At)}{(Known.IsLooking ? ", looking again" : "")}";
 
     public override LiveScope Scope => new(LiveScopeKind.Check, Place ?? Template ?? 0);
 
@@ -72,8 +77,28 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPa
     /// <summary>Marks the ticked bindings as checked, or asks for another check.</summary>
     public async Task<IActionResult> OnPostAsync(string?[]? cells, bool again)
     {
-        var chosen = (cells ?? []).OfType<string>().Select(c => c.Split('.')).Where(c => c.Length == 2).Select(c => (long.TryParse(c[0], NumberStyles.None, CultureInfo.InvariantCulture, out var e) ? e : 0, long.TryParse(c[1], NumberStyles.None, CultureInfo.InvariantCulture, out var p) ? p : 0)).ToImmutableArray();
-        if (!chosen.IsEmpty && Do(new MarkChecked(chosen, again ? null : new(Actor.Name, clock.GetUtcNow())), new FormReader(Request.Form), _ => Redirect(Link()), () => Page()) is RedirectResult done) return done;
+        var chosen = (cells ?? [])
+            .OfType<string>()
+            .Select(c => c.Split('.'))
+            .Where(c => c.Length == 2)
+            .Select(c =>
+                (
+                    long.TryParse(c[0], NumberStyles.None, CultureInfo.InvariantCulture, out var e) ? e : 0,
+                    long.TryParse(c[1], NumberStyles.None, CultureInfo.InvariantCulture, out var p) ? p : 0
+                )
+            )
+            .ToImmutableArray();
+        if (
+            !chosen.IsEmpty
+            && Do(
+                new MarkChecked(chosen, again ? null : new(Actor.Name, clock.GetUtcNow())),
+                new FormReader(Request.Form),
+                _ => Redirect(Link()),
+                () => Page()
+            )
+                is RedirectResult done
+        )
+            return done;
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
         Refusal ??= "Tick the bindings you have looked at.";
         await ListAsync();
@@ -83,9 +108,17 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPa
     /// <summary>Address of this list with a change.</summary>
     public string Link(params (string Key, string? Value)[] other)
     {
-        var route = new Dictionary<string, string?> { ["template"] = Template?.ToString(CultureInfo.InvariantCulture), ["place"] = Place?.ToString(CultureInfo.InvariantCulture), ["show"] = Show, ["listPage"] = ListPage > 1 ? ListPage.ToString(CultureInfo.InvariantCulture) : null };
-        foreach (var (key, value) in other) route[key] = value;
-        return $"/checks?{string.Join('&', route.Where(r => !string.IsNullOrEmpty(r.Value)).Select(r => $"{r.Key}={Uri.EscapeDataString(r.Value!)}"))}";
+        var route = new Dictionary<string, string?>
+        {
+            ["template"] = Template?.ToString(CultureInfo.InvariantCulture),
+            ["place"] = Place?.ToString(CultureInfo.InvariantCulture),
+            ["show"] = Show,
+            ["listPage"] = ListPage > 1 ? ListPage.ToString(CultureInfo.InvariantCulture) : null,
+        };
+        foreach (var (key, value) in other)
+            route[key] = value;
+        var said = route.Where(r => !string.IsNullOrEmpty(r.Value)).Select(r => $"{r.Key}={Uri.EscapeDataString(r.Value!)}");
+        return $"/checks?{string.Join('&', said)}";
     }
 
     private async Task ListAsync()
@@ -93,7 +126,18 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPa
         Known = await watch.LookAsync(Model);
         var list = watch.ListOf(Model);
         Templates = [.. list.Templates.OrderBy(t => t.Name, StringComparer.Ordinal)];
-        Listed = list.Page(Template, Place, Show switch { "all" => CheckFilter.All, "wrong" => CheckFilter.Wrong, _ => CheckFilter.Left }, ListPage, PageSize);
+        Listed = list.Page(
+            Template,
+            Place,
+            Show switch
+            {
+                "all" => CheckFilter.All,
+                "wrong" => CheckFilter.Wrong,
+                _ => CheckFilter.Left,
+            },
+            ListPage,
+            PageSize
+        );
         ListPage = Listed.Number;
     }
 }

@@ -17,12 +17,16 @@ public sealed class FindModel : FraltoPage
     public void OnGet() => Results = Finder.Find(Model, Text ?? "", Most);
 
     /// <summary>Where a result leads.</summary>
-    public static string AddressOf(Found found) => string.Create(CultureInfo.InvariantCulture, $"{found.Kind switch
+    public static string AddressOf(Found found) =>
+        string.Create(
+            CultureInfo.InvariantCulture,
+            $"{found.Kind switch
     {
         FoundKind.Equipment => $"/plant?at={found.Id}",
         FoundKind.Template => $"/templates?at={found.Id}",
         FoundKind.Scale => $"/scales?at={found.Id}",
         FoundKind.Property => $"/templates?at={found.OwnerId}&property={found.Id}",
         _ => $"/controllers?at={found.OwnerId}&filter={Uri.EscapeDataString(found.Name)}",
-    }}");
+    }}"
+        );
 }

@@ -13,4 +13,12 @@ namespace Fralto.Web.Pages;
 /// <param name="Tags">How many tags.</param>
 /// <param name="Named">The scale of the library it uses; null when it uses none.</param>
 /// <param name="Reach">How many instances use that scale.</param>
-public sealed record FitView(long TemplateId, ResolvedProperty Property, ImmutableArray<FitVerdict> Verdicts, TimeSpan Since, int Tags, LibraryScale? Named, int Reach);
+public sealed record FitView(
+    long TemplateId,
+    ResolvedProperty Property,
+    ImmutableArray<FitVerdict> Verdicts,
+    TimeSpan Since,
+    int Tags,
+    LibraryScale? Named,
+    int Reach
+);

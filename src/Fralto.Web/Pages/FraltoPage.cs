@@ -59,14 +59,18 @@ public abstract class FraltoPage : PageModel
     /// <summary>Makes an edit and goes on; when it is refused, shows the page again with the form as it was typed.</summary>
     protected IActionResult Do(Edit edit, FormReader reader, Func<EditOutcome, IActionResult> next, Func<IActionResult> again)
     {
-        var outcome = reader.HasProblems ? EditOutcome.Refused(edit.On(Workspace.Model).Problems.Where(p => !reader.State().Problems.Any(r => r.Field == p.Field))) : Workspace.Do(edit, Actor, reader.Seen);
+        var outcome = reader.HasProblems
+            ? EditOutcome.Refused(edit.On(Workspace.Model).Problems.Where(p => !reader.State().Problems.Any(r => r.Field == p.Field)))
+            : Workspace.Do(edit, Actor, reader.Seen);
         if (!reader.HasProblems && !outcome.IsRefused)
         {
             Done = outcome.Summary;
             return next(outcome);
         }
         Form = reader.State(outcome.Problems);
-        Refusal = string.Join(" ", Form.Problems.Where(p => Unseen.Contains(p.Field)).Select(p => p.Message)) is { Length: > 0 } text ? text : null;
+        Refusal = string.Join(" ", Form.Problems.Where(p => Unseen.Contains(p.Field)).Select(p => p.Message)) is { Length: > 0 } text
+            ? text
+            : null;
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
         return again();
     }

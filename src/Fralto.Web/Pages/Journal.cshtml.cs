@@ -65,8 +65,10 @@ public sealed class JournalModel(PlantStore store) : FraltoPage
 
     private void Show()
     {
-        if (Commands) Given = [.. store.Run.Commands(Shown).Select(c => c.Entry)];
+        if (Commands)
+            Given = [.. store.Run.Commands(Shown).Select(c => c.Entry)];
         Entries = store.Journal(Shown, Place is null ? null : [.. Model.Index.Below(Place.Id).Select(e => e.Id)], Before ?? long.MaxValue);
-        if (Entry is { } id && store.Entry(id) is var (_, changes)) Changes = [.. changes.SelectMany(c => ChangeText.Of(c, Model)).Take(MostChanges)];
+        if (Entry is { } id && store.Entry(id) is var (_, changes))
+            Changes = [.. changes.SelectMany(c => ChangeText.Of(c, Model)).Take(MostChanges)];
     }
 }

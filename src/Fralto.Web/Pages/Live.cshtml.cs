@@ -62,12 +62,16 @@ public sealed class LivePageModel(CommandWriter desk) : FraltoPage
     public async Task<IActionResult> OnPostCommandAsync(bool sure)
     {
         var reader = new FormReader(Request.Form);
-        if (ParseCell(Command) is not var (equipment, property)) return NotFound();
+        if (ParseCell(Command) is not var (equipment, property))
+            return NotFound();
         Order = CommandOrder.Read(Model, equipment, property, reader.Text("Value"), out var problem);
-        if (Order is null) reader.Refuse("Value", problem!);
+        if (Order is null)
+            reader.Refuse("Value", problem!);
         else if (sure)
         {
-            var before = Snapshot.Find(equipment, property) is var (point, value) ? $"{ValueText.Of(point, value.Value)} {ValueText.Unit(point)}".TrimEnd() : ValueText.None;
+            var before = Snapshot.Find(equipment, property) is var (point, value)
+                ? $"{ValueText.Of(point, value.Value)} {ValueText.Unit(point)}".TrimEnd()
+                : ValueText.None;
             var result = await desk.GiveAsync(Order, before, Actor);
             if (result.Outcome == WriteOutcome.Confirmed)
             {
@@ -78,32 +82,61 @@ public sealed class LivePageModel(CommandWriter desk) : FraltoPage
             Order = null;
         }
         Form = reader.State();
-        if (reader.HasProblems) Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        if (reader.HasProblems)
+            Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
         return Show();
     }
 
     /// <summary>True for a point that can be commanded.</summary>
-    public bool IsCommand(PlanPoint point) => Model.Index.PropertiesOf(Model.Equipment[point.EquipmentId]).FirstOrDefault(p => p.Id == point.PropertyId)?.Declaration.Kind == PropertyKind.Command;
+    public bool IsCommand(PlanPoint point) =>
+        Model.Index.PropertiesOf(Model.Equipment[point.EquipmentId]).FirstOrDefault(p => p.Id == point.PropertyId)?.Declaration.Kind
+        == PropertyKind.Command;
 
     /// <summary>What a command can be chosen from; null when it is typed.</summary>
     public static IEnumerable<(string Value, string Text)>? ChoicesOf(PlanPoint point) =>
-        point.States is { } states ? states.States.Select(s => (s.Name, s.Name)) : point.Type == PropertyType.Boolean ? [("true", "true"), ("false", "false")] : null;
+        point.States is { } states ? states.States.Select(s => (s.Name, s.Name))
+        : point.Type == PropertyType.Boolean ? [("true", "true"), ("false", "false")]
+        : null;
 
     private static (long Equipment, long Property)? ParseCell(string? cell) =>
-        cell?.Split('.') is [var e, var p] && long.TryParse(e, NumberStyles.None, CultureInfo.InvariantCulture, out var equipment) && long.TryParse(p, NumberStyles.None, CultureInfo.InvariantCulture, out var property) ? (equipment, property) : null;
+        cell?.Split('.') is [var e, var p]
+        && long.TryParse(e, NumberStyles.None, CultureInfo.InvariantCulture, out var equipment)
+        && long.TryParse(p, NumberStyles.None, CultureInfo.InvariantCulture, out var property)
+            ? (equipment, property)
+            : null;
 
     private IActionResult Show()
     {
         // The plan that runs may be a moment older than the model.
-        if (ParseCell(Command) is var (equipment, property) && Model.Bindings.TryGetValue((equipment, property), out var binding) && Snapshot.Find(equipment, property) is { } found)
+        if (
+            ParseCell(Command) is var (equipment, property)
+            && Model.Bindings.TryGetValue((equipment, property), out var binding)
+            && Snapshot.Find(equipment, property) is { } found
+        )
             (Commanded, CommandTag) = (found, Model.Tags[binding.TagId]);
-        if (Commanded is { } c && Form.Problems.IsEmpty && Form["Value"].Length == 0) Form = FormState.Of(("Value", ChoicesOf(c.Point) is null ? (double.IsFinite(c.Value.Value) ? ValueText.Plain(c.Value.Value, c.Point.Decimals) : "") : ValueText.Of(c.Point, c.Value.Value)));
-        if (At is { } at && (Place = Model.Equipment.GetValueOrDefault(at)) is null) return NotFound();
+        if (Commanded is { } c && Form.Problems.IsEmpty && Form["Value"].Length == 0)
+            Form = FormState.Of(
+                (
+                    "Value",
+                    ChoicesOf(c.Point) is null
+                        ? (double.IsFinite(c.Value.Value) ? ValueText.Plain(c.Value.Value, c.Point.Decimals) : "")
+                        : ValueText.Of(c.Point, c.Value.Value)
+                )
+            );
+        if (At is { } at && (Place = Model.Equipment.GetValueOrDefault(at)) is null)
+            return NotFound();
         Lineage = At is { } id ? Model.Index.LineageOf(id) : [];
         Below = [.. Model.Index.ChildrenOf(At)];
         var points = new LiveScope(LiveScopeKind.Place, At ?? 0).Select(Snapshot, Model).Points;
         Count = points.Length;
-        Values = [.. points.Take(MostValues).Select(i => (Snapshot.Plan.Points[i], Snapshot.ValueOf(i))).Where(v => Model.Equipment.ContainsKey(v.Item1.EquipmentId)).GroupBy(v => v.Item1.EquipmentId)];
+        Values =
+        [
+            .. points
+                .Take(MostValues)
+                .Select(i => (Snapshot.Plan.Points[i], Snapshot.ValueOf(i)))
+                .Where(v => Model.Equipment.ContainsKey(v.Item1.EquipmentId))
+                .GroupBy(v => v.Item1.EquipmentId),
+        ];
         return Page();
     }
 
@@ -112,7 +145,17 @@ public sealed class LivePageModel(CommandWriter desk) : FraltoPage
     {
         if (Model.Units.Find(from) is not { } one || Model.Units.Find(to) is not { } other || UnitConversion.Between(one, other) is null)
             return BadRequest();
-        Response.Cookies.Append(UnitLook.Cookie, Look.With(from, to).Text, new() { SameSite = SameSiteMode.Strict, HttpOnly = true, MaxAge = TimeSpan.FromDays(365), IsEssential = true });
+        Response.Cookies.Append(
+            UnitLook.Cookie,
+            Look.With(from, to).Text,
+            new()
+            {
+                SameSite = SameSiteMode.Strict,
+                HttpOnly = true,
+                MaxAge = TimeSpan.FromDays(365),
+                IsEssential = true,
+            }
+        );
         return RedirectToPage(new { at = At });
     }
 
@@ -121,5 +164,6 @@ public sealed class LivePageModel(CommandWriter desk) : FraltoPage
 
     /// <summary>Name of a point's property; its path's last code when the model has just changed under the page.</summary>
     public string NameOf(PlanPoint point) =>
-        Model.Index.PropertiesOf(Model.Equipment[point.EquipmentId]).FirstOrDefault(p => p.Id == point.PropertyId)?.Name ?? point.Path[(point.Path.LastIndexOf('/') + 1)..];
+        Model.Index.PropertiesOf(Model.Equipment[point.EquipmentId]).FirstOrDefault(p => p.Id == point.PropertyId)?.Name
+        ?? point.Path[(point.Path.LastIndexOf('/') + 1)..];
 }

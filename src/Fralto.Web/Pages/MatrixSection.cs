@@ -9,4 +9,8 @@ namespace Fralto.Web.Pages;
 /// <param name="Template">The template.</param>
 /// <param name="Columns">Its properties.</param>
 /// <param name="Rows">The instances shown, grouped by the place above them.</param>
-public sealed record MatrixSection(Template Template, ImmutableArray<ResolvedProperty> Columns, IReadOnlyList<IGrouping<long, Equipment>> Rows);
+public sealed record MatrixSection(
+    Template Template,
+    ImmutableArray<ResolvedProperty> Columns,
+    IReadOnlyList<IGrouping<long, Equipment>> Rows
+);

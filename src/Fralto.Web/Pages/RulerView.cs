@@ -17,7 +17,15 @@ namespace Fralto.Web.Pages;
 /// <param name="Beyond">Instances that would be beyond a limit now, of those with a value.</param>
 /// <param name="Living">Instances with a value.</param>
 /// <param name="Note">Why it is not what the form says; null when it is.</param>
-public sealed record RulerView(PlantModel Model, Template Template, ResolvedProperty Property, Ruler? Ruler, int Beyond, int Living, string? Note)
+public sealed record RulerView(
+    PlantModel Model,
+    Template Template,
+    ResolvedProperty Property,
+    Ruler? Ruler,
+    int Beyond,
+    int Living,
+    string? Note
+)
 {
     /// <summary>Width of the ruler's picture.</summary>
     public const double Width = 1010;
@@ -25,7 +33,14 @@ public sealed record RulerView(PlantModel Model, Template Template, ResolvedProp
     private const int MostDots = 60;
 
     /// <summary>The ruler of a property with certain facts, which need not be those saved.</summary>
-    public static RulerView Of(PlantModel model, EngineSnapshot snapshot, Template template, ResolvedProperty property, PropertyPatch facts, string? note = null)
+    public static RulerView Of(
+        PlantModel model,
+        EngineSnapshot snapshot,
+        Template template,
+        ResolvedProperty property,
+        PropertyPatch facts,
+        string? note = null
+    )
     {
         var (limits, normal) = (facts.LimitsInForce, NormalOf(facts.LimitsInForce));
         var unit = model.Units.SymbolOf(facts.Unit);
@@ -33,23 +48,42 @@ public sealed record RulerView(PlantModel Model, Template Template, ResolvedProp
         var (beyond, living) = (0, 0);
         foreach (var instance in model.Index.FamilyOf(template.Id).SelectMany(t => model.Index.InstancesOf(t.Id)))
         {
-            if (snapshot.Find(instance.Id, property.Id) is not ({ } point, { Status.IsBad: false } value) || !double.IsFinite(value.Value)) continue;
+            if (snapshot.Find(instance.Id, property.Id) is not ({ } point, { Status.IsBad: false } value) || !double.IsFinite(value.Value))
+                continue;
             living++;
             var outside = !normal.Contains(value.Value);
-            if (outside) beyond++;
-            if (values.Count >= MostDots) continue;
+            if (outside)
+                beyond++;
+            if (values.Count >= MostDots)
+                continue;
             var reading = snapshot.ReadingOf(point.Tag);
-            values.Add(new(instance.Name, value.Value, outside || !value.Status.IsGood, $"{instance.Name}: {ValueText.Of(point, value.Value)} {unit}, raw {ValueText.Raw(reading.Raw)}{(value.Status.IsGood ? "" : $", {ValueText.Why(value.Status, value.Reason)}")}"));
+            values.Add(
+                new(
+                    instance.Name,
+                    value.Value,
+                    outside || !value.Status.IsGood,
+                    $"{instance.Name}: {ValueText.Of(point, value.Value)} {unit}, raw "
+                        + $"{ValueText.Raw(reading.Raw)}{(value.Status.IsGood ? "" : $", {ValueText.Why(value.Status, value.Reason)}")}"
+                )
+            );
         }
         return new(model, template, property, Ruler.Of(limits, model.ChainOf(facts, null, null), values, Width), beyond, living, note);
     }
 
     /// <summary>Where a value is beyond no limit.</summary>
-    public static Span NormalOf(ImmutableArray<Limit> limits) => new(
-        limits.Where(l => !l.Condition.IsHigh()).Select(l => Math.BitIncrement(l.Setpoint)).DefaultIfEmpty(double.NegativeInfinity).Max(),
-        limits.Where(l => l.Condition.IsHigh()).Select(l => Math.BitDecrement(l.Setpoint)).DefaultIfEmpty(double.PositiveInfinity).Min());
+    public static Span NormalOf(ImmutableArray<Limit> limits) =>
+        new(
+            limits
+                .Where(l => !l.Condition.IsHigh())
+                .Select(l => Math.BitIncrement(l.Setpoint))
+                .DefaultIfEmpty(double.NegativeInfinity)
+                .Max(),
+            limits.Where(l => l.Condition.IsHigh()).Select(l => Math.BitDecrement(l.Setpoint)).DefaultIfEmpty(double.PositiveInfinity).Min()
+        );
 
     /// <summary>What the layers above a template say of a property; nothing when the template declares it.</summary>
     public static PropertyPatch InheritedOf(PlantModel model, long templateId, ResolvedProperty property) =>
-        property.DeclaredBy != templateId && model.Templates[templateId].ParentId is { } parent ? model.Index.PropertiesOf(parent).First(p => p.Id == property.Id).Facts : PropertyPatch.Empty;
+        property.DeclaredBy != templateId && model.Templates[templateId].ParentId is { } parent
+            ? model.Index.PropertiesOf(parent).First(p => p.Id == property.Id).Facts
+            : PropertyPatch.Empty;
 }

@@ -40,9 +40,20 @@ public sealed class ScalesModel : FraltoPage
     public IEnumerable<LibraryScale> All => Model.Scales.Values.OrderBy(s => s.Name, StringComparer.OrdinalIgnoreCase);
 
     /// <summary>Who says a property has the selected scale: the layer, the property's name, and a link to it.</summary>
-    public IEnumerable<(string Layer, string Property, string Link)> Users => Selected is null ? [] : SaveScale.UsersOf(Model, Selected.Id).Select(u => u.Layer is Template t
-        ? (t.Name, NameOf(Model.Index.PropertiesOf(t.Id), u.PropertyId), $"/templates?at={t.Id}&property={u.PropertyId}")
-        : (Model.Index.PathOf(u.Layer.Id), NameOf(Model.Index.PropertiesOf((Equipment)u.Layer), u.PropertyId), $"/plant?at={u.Layer.Id}&property={u.PropertyId}"));
+    public IEnumerable<(string Layer, string Property, string Link)> Users =>
+        Selected is null
+            ? []
+            : SaveScale
+                .UsersOf(Model, Selected.Id)
+                .Select(u =>
+                    u.Layer is Template t
+                        ? (t.Name, NameOf(Model.Index.PropertiesOf(t.Id), u.PropertyId), $"/templates?at={t.Id}&property={u.PropertyId}")
+                        : (
+                            Model.Index.PathOf(u.Layer.Id),
+                            NameOf(Model.Index.PropertiesOf((Equipment)u.Layer), u.PropertyId),
+                            $"/plant?at={u.Layer.Id}&property={u.PropertyId}"
+                        )
+                );
 
     /// <summary>How many instances use a scale.</summary>
     public int ReachOf(long id) => (_counts ??= SaveScale.CountsOf(Model)).GetValueOrDefault(id);
@@ -53,21 +64,33 @@ public sealed class ScalesModel : FraltoPage
     {
         var reader = new FormReader(Request.Form);
         var edit = Read(reader, out var id);
-        return Do(edit, reader, outcome => RedirectToPage(new { at = IdOf(outcome) }), () =>
-        {
-            At = id;
-            if (id is null) Open = "new";
-            Show(keepForm: true);
-            return Page();
-        });
+        return Do(
+            edit,
+            reader,
+            outcome => RedirectToPage(new { at = IdOf(outcome) }),
+            () =>
+            {
+                At = id;
+                if (id is null)
+                    Open = "new";
+                Show(keepForm: true);
+                return Page();
+            }
+        );
     }
 
-    public IActionResult OnPostRemove(long id) => Do(new RemoveScale(id), new FormReader(Request.Form), _ => RedirectToPage(new { }), () =>
-    {
-        At = id;
-        Show();
-        return Page();
-    });
+    public IActionResult OnPostRemove(long id) =>
+        Do(
+            new RemoveScale(id),
+            new FormReader(Request.Form),
+            _ => RedirectToPage(new { }),
+            () =>
+            {
+                At = id;
+                Show();
+                return Page();
+            }
+        );
 
     /// <summary>The curve of the form as it stands, and what saving it would do to the values of now.</summary>
     public IActionResult OnPostTrial()
@@ -77,24 +100,47 @@ public sealed class ScalesModel : FraltoPage
         At = id;
         Selected = id is { } known ? Model.Scales.GetValueOrDefault(known) : null;
         var problems = reader.HasProblems ? reader.State().Problems : edit.On(Model).Problems;
-        return Partial("_ScaleTrial", new ScaleTrial(problems.IsEmpty ? edit.Scale : null, string.Join(" ", problems.Where(p => p.Field is not ("Name" or "Code")).Select(p => p.Message).Distinct().Take(3)), Effects(edit.Scale), Selected is null));
+        return Partial(
+            "_ScaleTrial",
+            new ScaleTrial(
+                problems.IsEmpty ? edit.Scale : null,
+                string.Join(" ", problems.Where(p => p.Field is not ("Name" or "Code")).Select(p => p.Message).Distinct().Take(3)),
+                Effects(edit.Scale),
+                Selected is null
+            )
+        );
     }
 
     /// <summary>The values of now through the saved scale and through another.</summary>
     private List<ScaleTrial.Effect> Effects(Scale after)
     {
-        if (Selected is null || after.Problems().Any()) return [];
+        if (Selected is null || after.Problems().Any())
+            return [];
         var effects = new List<ScaleTrial.Effect>();
         foreach (var (instance, property) in SaveScale.ReachOf(Model, Selected.Id))
         {
-            if (!Model.Bindings.TryGetValue((instance.Id, property.Id), out var binding)) continue;
+            if (!Model.Bindings.TryGetValue((instance.Id, property.Id), out var binding))
+                continue;
             var tag = Model.Tags[binding.TagId];
             var reading = Snapshot.Find(instance.Id, property.Id) is { } found ? Snapshot.ReadingOf(found.Point.Tag) : default;
-            if (reading.Time == default || reading.Status.IsBad || !double.IsFinite(reading.Raw)) continue;
+            if (reading.Time == default || reading.Status.IsBad || !double.IsFinite(reading.Raw))
+                continue;
             var chain = Model.ChainOf(property.Facts, tag.Unit, binding.Slice);
-            var next = chain with { Scale = after, Conversion = Model.Units.Between(after.YieldedUnit, property.Facts.Unit) ?? chain.Conversion };
+            var next = chain with
+            {
+                Scale = after,
+                Conversion = Model.Units.Between(after.YieldedUnit, property.Facts.Unit) ?? chain.Conversion,
+            };
             var decimals = Resolution.DecimalsOf(chain.Range) + 1;
-            effects.Add(new($"{instance.Name} {property.Name}", ValueText.Raw(reading.Raw), Word(chain, reading.Raw, decimals), Word(next, reading.Raw, decimals), Model.Units.SymbolOf(property.Facts.Unit)));
+            effects.Add(
+                new(
+                    $"{instance.Name} {property.Name}",
+                    ValueText.Raw(reading.Raw),
+                    Word(chain, reading.Raw, decimals),
+                    Word(next, reading.Raw, decimals),
+                    Model.Units.SymbolOf(property.Facts.Unit)
+                )
+            );
         }
         return effects;
     }
@@ -116,15 +162,27 @@ public sealed class ScalesModel : FraltoPage
 
     private void Show(bool keepForm = false)
     {
-        if (Model.Scales.IsEmpty) Open = "new";
-        Selected = Open == "new" ? null : At is { } at ? Model.Scales.GetValueOrDefault(at) : All.FirstOrDefault();
+        if (Model.Scales.IsEmpty)
+            Open = "new";
+        Selected =
+            Open == "new" ? null
+            : At is { } at ? Model.Scales.GetValueOrDefault(at)
+            : All.FirstOrDefault();
         At = Selected?.Id;
         Drawn = Selected?.Scale;
-        if (keepForm) return;
+        if (keepForm)
+            return;
         Form = Selected is { } s
-            ? FormState.Of([("Id", s.Id), ("Name", s.Name), ("Code", s.Code), ("Description", s.Description), .. ScaleFields.Of(s.Scale, Model)])
+            ? FormState.Of([
+                ("Id", s.Id),
+                ("Name", s.Name),
+                ("Code", s.Code),
+                ("Description", s.Description),
+                .. ScaleFields.Of(s.Scale, Model),
+            ])
             : FormState.Of([.. ScaleFields.Of(null, Model).Select(f => f.Item1 == "Signal" ? ("Signal", SignalKind.Counts15) : f)]);
     }
 
-    private static string NameOf(IEnumerable<ResolvedProperty> properties, long id) => properties.FirstOrDefault(p => p.Id == id)?.Name ?? "";
+    private static string NameOf(IEnumerable<ResolvedProperty> properties, long id) =>
+        properties.FirstOrDefault(p => p.Id == id)?.Name ?? "";
 }

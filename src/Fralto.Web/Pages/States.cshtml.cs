@@ -22,15 +22,32 @@ public sealed class StatesModel : FraltoPage
     public int UsesOf(long id) => Users(id).Count();
 
     /// <summary>The properties a list names the states of, each with the template that says so.</summary>
-    public IEnumerable<(Template Template, PropertyDeclaration Property)> Users(long id) => Model.Templates.Values.OrderBy(t => t.Name, StringComparer.Ordinal)
-        .SelectMany(t => t.Patches.Where(p => p.Value.StateListId == id).Select(p => (t, Model.Index.PropertiesOf(t.Id).First(d => d.Id == p.Key).Declaration)));
+    public IEnumerable<(Template Template, PropertyDeclaration Property)> Users(long id) =>
+        Model
+            .Templates.Values.OrderBy(t => t.Name, StringComparer.Ordinal)
+            .SelectMany(t =>
+                t.Patches.Where(p => p.Value.StateListId == id)
+                    .Select(p => (t, Model.Index.PropertiesOf(t.Id).First(d => d.Id == p.Key).Declaration))
+            );
 
     /// <summary>How many instances a change of the selected set reaches.</summary>
-    public int Reach => Selected is null ? 0 : Users(Selected.Id).SelectMany(u => Model.Index.FamilyOf(u.Template.Id)).DistinctBy(t => t.Id).Sum(t => Model.Index.InstanceCountOf(t.Id));
+    public int Reach =>
+        Selected is null
+            ? 0
+            : Users(Selected.Id)
+                .SelectMany(u => Model.Index.FamilyOf(u.Template.Id))
+                .DistinctBy(t => t.Id)
+                .Sum(t => Model.Index.InstanceCountOf(t.Id));
 
-    public void OnGet() => Form = Selected is { } set
-        ? FormState.Of(("Id", set.Id), ("Name", set.Name), ("Code", set.Code), ("States", string.Join("\n", set.States.Select(s => $"{s.Value} {s.Name}"))))
-        : FormState.Empty;
+    public void OnGet() =>
+        Form = Selected is { } set
+            ? FormState.Of(
+                ("Id", set.Id),
+                ("Name", set.Name),
+                ("Code", set.Code),
+                ("States", string.Join("\n", set.States.Select(s => $"{s.Value} {s.Name}")))
+            )
+            : FormState.Empty;
 
     public IActionResult OnPostSave()
     {
@@ -41,7 +58,8 @@ public sealed class StatesModel : FraltoPage
         return Do(edit, reader, outcome => RedirectToPage(new { at = IdOf(outcome) }), Again);
     }
 
-    public IActionResult OnPostRemove(long id) => Do(new RemoveStateList(id), new FormReader(Request.Form), _ => RedirectToPage(new { }), Again);
+    public IActionResult OnPostRemove(long id) =>
+        Do(new RemoveStateList(id), new FormReader(Request.Form), _ => RedirectToPage(new { }), Again);
 
     private static ImmutableArray<State> ReadStates(FormReader reader)
     {
@@ -49,10 +67,13 @@ public sealed class StatesModel : FraltoPage
         var lines = reader.Text("States").Split('\n', StringSplitOptions.TrimEntries);
         for (var i = 0; i < lines.Length; i++)
         {
-            if (lines[i].Length == 0) continue;
+            if (lines[i].Length == 0)
+                continue;
             var parts = lines[i].Split(' ', 2, StringSplitOptions.TrimEntries);
-            if (parts.Length == 2 && int.TryParse(parts[0], NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var value)) states.Add(new(value, parts[1]));
-            else reader.Refuse("States", $"Line {i + 1}, '{lines[i]}', is not a whole number, a space and a name.");
+            if (parts.Length == 2 && int.TryParse(parts[0], NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var value))
+                states.Add(new(value, parts[1]));
+            else
+                reader.Refuse("States", $"Line {i + 1}, '{lines[i]}', is not a whole number, a space and a name.");
         }
         return states.ToImmutable();
     }

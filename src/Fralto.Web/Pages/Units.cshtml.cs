@@ -40,10 +40,13 @@ public sealed class UnitsModel : FraltoPage
     public OwnUnit? Own => Model.OwnUnits.Values.FirstOrDefault(u => u.Code == Unit);
 
     /// <summary>The number to convert; 1 when none, or none that can be read, was typed.</summary>
-    public double Amount => double.TryParse(Number, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number) ? number : 1;
+    public double Amount =>
+        double.TryParse(Number, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number) ? number : 1;
 
     /// <summary>True when what was typed is no number.</summary>
-    public bool IsNoNumber => !string.IsNullOrWhiteSpace(Number) && !(double.TryParse(Number, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number));
+    public bool IsNoNumber =>
+        !string.IsNullOrWhiteSpace(Number)
+        && !(double.TryParse(Number, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number));
 
     public void OnGet() => Show();
 
@@ -51,12 +54,15 @@ public sealed class UnitsModel : FraltoPage
     public IActionResult OnGetSuggest(string? q)
     {
         var last = Workspace.LastUnits.Select(Model.Units.Find).OfType<Unit>().ToArray();
-        Found = string.IsNullOrWhiteSpace(q) || q.Length > 80
-            ? [.. last.Concat(Model.Units.All).Distinct().Take(MostSuggested)]
-            : [.. Model.Units.Search(q).Take(MostSuggested)];
+        Found =
+            string.IsNullOrWhiteSpace(q) || q.Length > 80
+                ? [.. last.Concat(Model.Units.All).Distinct().Take(MostSuggested)]
+                : [.. Model.Units.Search(q).Take(MostSuggested)];
         // Among those that match alike, what was used last comes first.
-        if (!string.IsNullOrWhiteSpace(q)) Found = [.. Found.OrderBy(u => UnitSpelling.Of(u.Symbol) != UnitSpelling.Of(q)).ThenBy(u => !last.Contains(u))];
-        if (Found.Count == 0 && !string.IsNullOrWhiteSpace(q)) Found = [.. Model.Units.Nearest(q)];
+        if (!string.IsNullOrWhiteSpace(q))
+            Found = [.. Found.OrderBy(u => UnitSpelling.Of(u.Symbol) != UnitSpelling.Of(q)).ThenBy(u => !last.Contains(u))];
+        if (Found.Count == 0 && !string.IsNullOrWhiteSpace(q))
+            Found = [.. Model.Units.Nearest(q)];
         return Partial("_UnitOptions", this);
     }
 
@@ -66,32 +72,62 @@ public sealed class UnitsModel : FraltoPage
         var id = reader.Id("Id");
         var symbol = reader.Text("Symbol");
         var factor = reader.Number("Factor");
-        if (factor is null && !reader.HasProblems) reader.Refuse("Factor", "Give the factor: how many of the other unit one is.");
-        var edit = new SaveOwnUnit(id, reader.Text("Code"), symbol, reader.Text("Name") is { Length: > 0 } name ? name : symbol, factor ?? 1, UnitField.Read(reader, "BaseCode", Model) ?? "");
-        return Do(edit, reader, outcome => RedirectToPage(new { unit = ((OwnUnit)outcome.Changes[0].After!).Code }), () =>
-        {
-            Open = id is null ? "new" : "change";
-            Unit = id is { } known ? Model.OwnUnits.GetValueOrDefault(known)?.Code : null;
-            Show(keepForm: true);
-            return Page();
-        });
+        if (factor is null && !reader.HasProblems)
+            reader.Refuse("Factor", "Give the factor: how many of the other unit one is.");
+        var edit = new SaveOwnUnit(
+            id,
+            reader.Text("Code"),
+            symbol,
+            reader.Text("Name") is { Length: > 0 } name ? name : symbol,
+            factor ?? 1,
+            UnitField.Read(reader, "BaseCode", Model) ?? ""
+        );
+        return Do(
+            edit,
+            reader,
+            outcome => RedirectToPage(new { unit = ((OwnUnit)outcome.Changes[0].After!).Code }),
+            () =>
+            {
+                Open = id is null ? "new" : "change";
+                Unit = id is { } known ? Model.OwnUnits.GetValueOrDefault(known)?.Code : null;
+                Show(keepForm: true);
+                return Page();
+            }
+        );
     }
 
-    public IActionResult OnPostRemove(long id) => Do(new RemoveOwnUnit(id), new FormReader(Request.Form), _ => RedirectToPage(new { }), () =>
-    {
-        Unit = Model.OwnUnits.GetValueOrDefault(id)?.Code;
-        Show();
-        return Page();
-    });
+    public IActionResult OnPostRemove(long id) =>
+        Do(
+            new RemoveOwnUnit(id),
+            new FormReader(Request.Form),
+            _ => RedirectToPage(new { }),
+            () =>
+            {
+                Unit = Model.OwnUnits.GetValueOrDefault(id)?.Code;
+                Show();
+                return Page();
+            }
+        );
 
     private void Show(bool keepForm = false)
     {
-        var all = string.IsNullOrWhiteSpace(Q) ? Model.Units.All.OrderBy(u => !u.IsOwn).ToArray() : [.. Model.Units.Search(Q.Length > 80 ? Q[..80] : Q)];
+        var all = string.IsNullOrWhiteSpace(Q)
+            ? Model.Units.All.OrderBy(u => !u.IsOwn).ToArray()
+            : [.. Model.Units.Search(Q.Length > 80 ? Q[..80] : Q)];
         Matching = all.Length;
         Found = [.. all.Take(MostUnits)];
-        if (keepForm) return;
-        Form = Open == "change" && Own is { } own
-            ? FormState.Of(("Id", own.Id), ("Code", own.Code), ("Symbol", own.Symbol), ("Name", own.Name), ("Factor", own.Factor.ToString("R", CultureInfo.InvariantCulture)), ("BaseCode", UnitField.Text(own.BaseCode, Model)))
-            : FormState.Empty;
+        if (keepForm)
+            return;
+        Form =
+            Open == "change" && Own is { } own
+                ? FormState.Of(
+                    ("Id", own.Id),
+                    ("Code", own.Code),
+                    ("Symbol", own.Symbol),
+                    ("Name", own.Name),
+                    ("Factor", own.Factor.ToString("R", CultureInfo.InvariantCulture)),
+                    ("BaseCode", UnitField.Text(own.BaseCode, Model))
+                )
+                : FormState.Empty;
     }
 }
