@@ -10,15 +10,59 @@ async function views(demo) {
   const loop = equipment.find(e => e.path.endsWith('KLN1/AirOnLoop')).id;
   const box = controllers.find(c => c.name === 'box-edge').id;
   const boxes = templates.find(t => t.code === 'GerminationBox');
-  const box2 = { template: boxes.id, cell: `${equipment.find(e => e.code === 'BOX2').id}.${boxes.properties.find(p => p.code === 'Humidity').id}` };
+  const box2 = {
+    template: boxes.id,
+    cell: `${equipment.find(e => e.code === 'BOX2').id}.${boxes.properties.find(p => p.code === 'Humidity').id}`,
+  };
   const ashholt = equipment.find(e => e.code === 'Ashholt').id;
   const [house, one, two] = ['KilnHouse', 'KLN1', 'KLN2'].map(code => equipment.find(e => e.code === code).id);
-  return ['/controllers', `/controllers?open=tag&at=${controllers[0].id}`, '/controllers?open=controller',
-    `/templates?at=${kiln}`, `/templates?open=property&at=${kiln}`, `/templates?open=change&at=${kiln}`, `/templates?open=part&at=${kiln}`, `/templates?open=uses&at=${kiln}`, `/templates?open=remove&at=${kiln}`, '/states',
-    '/plant', '/plant?open=add', `/plant?open=series&at=${house}`, `/plant?open=copy&at=${one}`, `/plant?open=move&at=${one}`, `/plant?at=${one}&property=${airOn}`, `/plant?at=${one}&with=${two}&property=${airOn}`,
-    '/scales', '/scales?open=new', '/units', '/units?unit=MQH', '/units?open=new', `/chain?at=${one}&property=${airOn}&value=60`, `/templates?at=${kiln}&property=${airOn}`, `/live?at=${one}&unit=CEL`,
-    '/exchange', '/journal?entry=30', '/journal?commands=true', `/bindings?template=${kiln}`, `/bindings?template=${box2.template}&cell=${box2.cell}`, `/bindings?place=${ashholt}`, `/bindings?template=${kiln}&cell=${two}.${airOn}&moving=true`, `/checks?template=${kiln}`, `/live?at=${loop}&command=${loop}.${setpoint}`, '/alarms', '/journal',
-    `/controllers?at=${box}&filter=box/1`, '/controllers?open=controller&protocol=Mqtt', '/controllers?open=controller&protocol=Sparkplug', `/browse?at=${box}&filter=box-1`, `/taglist?at=${box}`, '/layouts', '/layouts?open=devices', '/layouts?open=change', '/stand-ins'];
+  return [
+    '/controllers',
+    `/controllers?open=tag&at=${controllers[0].id}`,
+    '/controllers?open=controller',
+    `/templates?at=${kiln}`,
+    `/templates?open=property&at=${kiln}`,
+    `/templates?open=change&at=${kiln}`,
+    `/templates?open=part&at=${kiln}`,
+    `/templates?open=uses&at=${kiln}`,
+    `/templates?open=remove&at=${kiln}`,
+    '/states',
+    '/plant',
+    '/plant?open=add',
+    `/plant?open=series&at=${house}`,
+    `/plant?open=copy&at=${one}`,
+    `/plant?open=move&at=${one}`,
+    `/plant?at=${one}&property=${airOn}`,
+    `/plant?at=${one}&with=${two}&property=${airOn}`,
+    '/scales',
+    '/scales?open=new',
+    '/units',
+    '/units?unit=MQH',
+    '/units?open=new',
+    `/chain?at=${one}&property=${airOn}&value=60`,
+    `/templates?at=${kiln}&property=${airOn}`,
+    `/live?at=${one}&unit=CEL`,
+    '/exchange',
+    '/journal?entry=30',
+    '/journal?commands=true',
+    `/bindings?template=${kiln}`,
+    `/bindings?template=${box2.template}&cell=${box2.cell}`,
+    `/bindings?place=${ashholt}`,
+    `/bindings?template=${kiln}&cell=${two}.${airOn}&moving=true`,
+    `/checks?template=${kiln}`,
+    `/live?at=${loop}&command=${loop}.${setpoint}`,
+    '/alarms',
+    '/journal',
+    `/controllers?at=${box}&filter=box/1`,
+    '/controllers?open=controller&protocol=Mqtt',
+    '/controllers?open=controller&protocol=Sparkplug',
+    `/browse?at=${box}&filter=box-1`,
+    `/taglist?at=${box}`,
+    '/layouts',
+    '/layouts?open=devices',
+    '/layouts?open=change',
+    '/stand-ins',
+  ];
 }
 
 export function axeFindsNothing(half) {
@@ -31,11 +75,17 @@ export function axeFindsNothing(half) {
       await page.goto(demo.base + view);
       for (const theme of ['light', 'dark']) {
         // The two themes differ in colour alone, so the page need not be loaded again, only looked at again for contrast.
-        await page.evaluate(to => { document.documentElement.dataset.bsTheme = to; }, theme);
+        await page.evaluate(to => {
+          document.documentElement.dataset.bsTheme = to;
+        }, theme);
         // No view holds a frame of another origin, so axe can run in the page itself; only what is wrong is written out. Both are several times faster.
         const axe = new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ['violations'] });
         const { violations } = await (theme === 'dark' ? axe.withRules('color-contrast') : axe).analyze();
-        expect(violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => `${view}, ${theme}: ${v.id} ${v.nodes.map(n => n.target + ' ' + n.failureSummary).slice(0, 3)}`)).toEqual([]);
+        expect(
+          violations
+            .filter(v => ['serious', 'critical'].includes(v.impact))
+            .map(v => `${view}, ${theme}: ${v.id} ${v.nodes.map(n => n.target + ' ' + n.failureSummary).slice(0, 3)}`),
+        ).toEqual([]);
       }
     }
   });

@@ -12,10 +12,14 @@ test.beforeAll(async ({ demo }) => {
 });
 
 const cell = (page, name) => page.locator('a.cell', { hasText: name });
-const boundIn = async (page, path) => page.evaluate(async at => {
-  const model = await (await fetch('/api/v1/model')).json();
-  return model.bindings.filter(b => b.equipment.startsWith(at)).map(b => `${b.equipment.split('/').slice(4).join('/')} ${b.property} ${b.tag}${b.slice ?? ''}`).sort();
-}, path);
+const boundIn = async (page, path) =>
+  page.evaluate(async at => {
+    const model = await (await fetch('/api/v1/model')).json();
+    return model.bindings
+      .filter(b => b.equipment.startsWith(at))
+      .map(b => `${b.equipment.split('/').slice(4).join('/')} ${b.property} ${b.tag}${b.slice ?? ''}`)
+      .sort();
+  }, path);
 
 test('the pilot plant is bound in under a minute', async ({ page }) => {
   const begin = Date.now();
@@ -48,9 +52,17 @@ test('one kiln is bound by hand, the others from what was learned', async ({ pag
   }
 
   // Kiln 1 by keyboard alone: type to filter, Enter binds, arrows go on.
-  const byHand = [['Air-on temperature', 'KLN1_TT11'], ['Air-off temperature', 'KLN1_TT12'], ['Fan speed', 'KLN1_SC01'], ['Fan', 'KLN1_XS01']];
+  const byHand = [
+    ['Air-on temperature', 'KLN1_TT11'],
+    ['Air-off temperature', 'KLN1_TT12'],
+    ['Fan speed', 'KLN1_SC01'],
+    ['Fan', 'KLN1_XS01'],
+  ];
   for (const [name, tag] of byHand) {
-    await page.locator('a.cell').filter({ has: page.locator('.visually-hidden', { hasText: new RegExp(`^Kiln 1 ${name}: $`) }) }).focus();
+    await page
+      .locator('a.cell')
+      .filter({ has: page.locator('.visually-hidden', { hasText: new RegExp(`^Kiln 1 ${name}: $`) }) })
+      .focus();
     await page.keyboard.type(tag[0]);
     await expect(page.getByRole('textbox', { name: 'Filter tags' })).toBeFocused();
     await page.keyboard.type(tag.slice(1));
@@ -62,7 +74,9 @@ test('one kiln is bound by hand, the others from what was learned', async ({ pag
   // The rest of the row as it stands in a spreadsheet, from the moisture on.
   await page.goto(`${fralto.base}/bindings?template=${template('Kiln')}&cell=${node('/KLN1')}.${property('Kiln', 'Moisture')}`);
   await page.getByText('Bind a list of tags from here down').click();
-  await page.getByRole('textbox', { name: 'Tags to bind from here down' }).fill(['MT01', 'FT01', 'LT01', 'KQ01', 'ZS01'].map(t => `KLN1_${t}`).join('\t'));
+  await page
+    .getByRole('textbox', { name: 'Tags to bind from here down' })
+    .fill(['MT01', 'FT01', 'LT01', 'KQ01', 'ZS01'].map(t => `KLN1_${t}`).join('\t'));
   await page.getByRole('button', { name: 'Bind these lines' }).click();
   await expect(page.getByRole('status').filter({ hasText: /\S/ }).first()).toContainText('Bind 5 properties of 1 instance');
   // A slice is bound with the part written beside the tag.
@@ -100,7 +114,10 @@ for (const pace of [30, 100, 200])
     const door = n => `/bindings?template=${template('Kiln')}&cell=${node(`/KLN${n}`)}.${property('Kiln', 'AirOff')}`;
     await page.goto(fralto.base + door(1));
     const before = await boundIn(page, 'Corvane/TarnQuay/Kilning/KilnHouse/KLN');
-    await page.route('**/bindings*', async route => { await new Promise(resolve => setTimeout(resolve, 350)); await route.continue().catch(() => {}); });
+    await page.route('**/bindings*', async route => {
+      await new Promise(resolve => setTimeout(resolve, 350));
+      await route.continue().catch(() => {});
+    });
     const at = n => page.locator(`a.cell[data-cell="${node(`/KLN${n}`)}.${property('Kiln', 'AirOff')}"]`);
     await at(1).focus();
     await page.keyboard.press('Delete');
@@ -121,7 +138,10 @@ for (const pace of [30, 100, 200])
     await page.keyboard.press('Enter');
     await expect(page.locator('[data-typed-why]')).toContainText('tags match');
     // And so does an Enter that is faster than the list: the text means several tags, or none.
-    for (const [text, said] of [['TT1', /tags match|feeds/], ['KLN9_ZZ', /no tag matches/i]]) {
+    for (const [text, said] of [
+      ['TT1', /tags match|feeds/],
+      ['KLN9_ZZ', /no tag matches/i],
+    ]) {
       await at(2).focus();
       await page.keyboard.type(text, { delay: 5 });
       await page.keyboard.press('Enter');
@@ -154,15 +174,21 @@ test('what the stand-ins get wrong is found', async ({ page }) => {
 });
 
 test('why a bound value is bad is said where it is bound', async ({ page }) => {
-  await page.goto(`${fralto.base}/bindings?template=${template('SteepVessel')}&cell=${node('/ST5')}.${property('SteepVessel', 'Temperature')}`);
+  await page.goto(
+    `${fralto.base}/bindings?template=${template('SteepVessel')}&cell=${node('/ST5')}.${property('SteepVessel', 'Temperature')}`,
+  );
   await expect(page.locator('#tags [data-why]')).toContainText('3.2 mA');
-  await page.goto(`${fralto.base}/bindings?template=${template('SteepVessel')}&cell=${node('/ST4')}.${property('SteepVessel', 'Temperature')}`);
+  await page.goto(
+    `${fralto.base}/bindings?template=${template('SteepVessel')}&cell=${node('/ST4')}.${property('SteepVessel', 'Temperature')}`,
+  );
   await expect(page.locator('#tags')).toContainText('S04-TT-102');
   await expect(page.locator('#tags [data-why]')).toHaveText('');
 });
 
 test('a proposal is refused, remembered and forgotten again', async ({ page }) => {
-  await page.goto(`${fralto.base}/bindings?template=${template('SteepVessel')}&cell=${node('/PilotSteep1')}.${property('SteepVessel', 'Level')}`);
+  await page.goto(
+    `${fralto.base}/bindings?template=${template('SteepVessel')}&cell=${node('/PilotSteep1')}.${property('SteepVessel', 'Level')}`,
+  );
   await expect(page.locator('#tags')).toContainText('proposed: PS1.LT-101');
   await page.getByRole('button', { name: 'Refuse' }).click();
   await expect(page.locator('a.cell.here')).not.toContainText('PS1.LT-101');
@@ -182,7 +208,9 @@ test('tags are dragged where they fit, and cells onto each other', async ({ page
   await expect(page.getByRole('status').filter({ hasText: /\S/ }).first()).toContainText('Bind Pilot steep 1 Level to PS1.LT-101');
   // While it is dragged, what fits lights up, and what does not says why.
   await page.goto(`${matrix}&filter=TypePlate`);
-  await page.locator('tr[data-tag]', { hasText: 'TypePlate' }).dispatchEvent('dragstart', { dataTransfer: await page.evaluateHandle(() => new DataTransfer()) });
+  await page
+    .locator('tr[data-tag]', { hasText: 'TypePlate' })
+    .dispatchEvent('dragstart', { dataTransfer: await page.evaluateHandle(() => new DataTransfer()) });
   await expect(cell(page, 'Pilot steep 2 Level:')).toHaveClass(/nofit/);
   await expect(cell(page, 'Pilot steep 2 Level:')).toHaveAttribute('title', /is text/);
   await cell(page, 'Pilot steep 2 Level:').dispatchEvent('dragover', { dataTransfer: await page.evaluateHandle(() => new DataTransfer()) });
@@ -195,9 +223,12 @@ test('tags are dragged where they fit, and cells onto each other', async ({ page
   await expect(page.getByRole('status').filter({ hasText: 'Bind' })).toContainText('Bind Pilot steep 2 Dissolved oxygen to PS2.AT-103');
   await page.goto(matrix);
   await expect(page.locator('[data-pending]')).toHaveCount(0, { timeout: 30_000 });
-  const steep = n => page.locator('a.cell').filter({ has: page.locator('.visually-hidden', { hasText: new RegExp(`^Steep ${n} Level: $`) }) });
+  const steep = n =>
+    page.locator('a.cell').filter({ has: page.locator('.visually-hidden', { hasText: new RegExp(`^Steep ${n} Level: $`) }) });
   await steep(1).dragTo(steep(2));
-  await expect(page.getByRole('status').filter({ hasText: /\S/ }).first()).toContainText('Swap the tags of Steep 2 Level and Steep 1 Level');
+  await expect(page.getByRole('status').filter({ hasText: /\S/ }).first()).toContainText(
+    'Swap the tags of Steep 2 Level and Steep 1 Level',
+  );
   await expect(steep(2)).toContainText('S01-LT-101');
   await page.getByRole('button', { name: /^Take back: Swap/ }).click();
   await expect(steep(2)).toContainText('S02-LT-101');
@@ -208,17 +239,25 @@ test('tags are dragged where they fit, and cells onto each other', async ({ page
 
 test('what comes late waits for a pressed button to be let go', async ({ page }) => {
   let answer;
-  const held = new Promise(resolve => { answer = resolve; });
-  await page.route(url => url.pathname === '/bindings', async route => {
-    const [asked, got] = [route.request(), await route.fetch()];
-    const body = await got.text();
-    if (asked.url().includes('wait=true')) {
-      await held;
-      await route.fulfill({ response: got, body: body.replace('aria-label="What was learned">', '$&<p class="came">It came.</p>') });
-    } else if (asked.isNavigationRequest()) {
-      await route.fulfill({ response: got, body: body.replace('aria-label="What was learned">', '$&<p data-pending>Working it out</p>') });
-    } else await route.fulfill({ response: got, body });
+  const held = new Promise(resolve => {
+    answer = resolve;
   });
+  await page.route(
+    url => url.pathname === '/bindings',
+    async route => {
+      const [asked, got] = [route.request(), await route.fetch()];
+      const body = await got.text();
+      if (asked.url().includes('wait=true')) {
+        await held;
+        await route.fulfill({ response: got, body: body.replace('aria-label="What was learned">', '$&<p class="came">It came.</p>') });
+      } else if (asked.isNavigationRequest()) {
+        await route.fulfill({
+          response: got,
+          body: body.replace('aria-label="What was learned">', '$&<p data-pending>Working it out</p>'),
+        });
+      } else await route.fulfill({ response: got, body });
+    },
+  );
   await page.goto(`${fralto.base}/bindings?template=${template('SteepVessel')}&filter=PS2`);
   const tag = page.locator('tr[data-tag]', { hasText: 'PS2.TT-102' });
   await cell(page, 'Pilot steep 2 Temperature:').scrollIntoViewIfNeeded();
@@ -243,11 +282,12 @@ test('a column is pasted, and a series goes on', async ({ page }) => {
   const at = `${fralto.base}/bindings?template=${template('SteepVessel')}&cell=${node('/PilotSteep1')}.${property('SteepVessel', 'Level')}`;
   await page.goto(at);
   await expect(page.locator('a.cell.here')).toBeFocused();
-  const paste = text => page.evaluate(value => {
-    const data = new DataTransfer();
-    data.setData('text/plain', value);
-    document.activeElement.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
-  }, text);
+  const paste = text =>
+    page.evaluate(value => {
+      const data = new DataTransfer();
+      data.setData('text/plain', value);
+      document.activeElement.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+    }, text);
   await paste('PS1.LT-101\nPS2.LT-999');
   await expect(page.getByRole('alert')).toContainText('Line 2: There is no tag PS2.LT-999');
   await expect(page.getByRole('textbox', { name: 'Tags to bind from here down' })).toHaveValue('PS1.LT-101\nPS2.LT-999');
@@ -265,7 +305,9 @@ test('a naming rule is kept, and one that says nothing is refused', async ({ pag
   const rule = page.getByRole('textbox', { name: 'Naming rule of Mass', exact: true });
   await rule.fill('silo/{number:00}/mass');
   await rule.press('Enter');
-  await expect(page.getByRole('status').filter({ hasText: /\S/ }).first()).toContainText('Keep the rule silo/{number:00}/mass for Silo Mass');
+  await expect(page.getByRole('status').filter({ hasText: /\S/ }).first()).toContainText(
+    'Keep the rule silo/{number:00}/mass for Silo Mass',
+  );
   await page.locator('.learned summary').click();
   await rule.fill('silo/{size}');
   await rule.press('Enter');
@@ -273,7 +315,9 @@ test('a naming rule is kept, and one that says nothing is refused', async ({ pag
 });
 
 test('a tag feeds several only when that is said', async ({ page }) => {
-  await page.goto(`${fralto.base}/bindings?template=${template('GasBurner')}&cell=${node('/BRN1')}.${property('GasBurner', 'Flame')}&filter=KLN1_XS01`);
+  await page.goto(
+    `${fralto.base}/bindings?template=${template('GasBurner')}&cell=${node('/BRN1')}.${property('GasBurner', 'Flame')}&filter=KLN1_XS01`,
+  );
   await page.getByRole('button', { name: 'share' }).click();
   await expect(page.getByRole('status').filter({ hasText: /\S/ }).first()).toContainText('Burner 1 Flame to KLN1_XS01');
   // The page shows what is known; what looks wrong is worked out beside it.
@@ -297,12 +341,19 @@ test('bindings are checked, and what moves is seen', async ({ page }) => {
   await expect(silo2).toContainText('local user');
   // The age goes on being told when values come in.
   const age = silo2.locator('[data-age]');
-  await age.evaluate(cell => new Promise(told => { new MutationObserver(told).observe(cell, { childList: true, characterData: true, subtree: true }); }));
+  await age.evaluate(
+    cell =>
+      new Promise(told => {
+        new MutationObserver(told).observe(cell, { childList: true, characterData: true, subtree: true });
+      }),
+  );
   await expect(age).toHaveText(/^(now|\d+ (s|min))$/);
 
   // A value is moved at its source: the tag comes up, with what it feeds.
   await page.goto(`${fralto.base}/bindings?template=${template('Silo')}&cell=${node('/S05')}.${property('Silo', 'Aeration')}&moving=true`);
-  await page.request.post(`${fralto.base}/api/v1/commands`, { data: { path: 'Corvane/TarnQuay/GrainHandling/SiloPark/S05/Aeration', value: 'Running' } });
+  await page.request.post(`${fralto.base}/api/v1/commands`, {
+    data: { path: 'Corvane/TarnQuay/GrainHandling/SiloPark/S05/Aeration', value: 'Running' },
+  });
   await expect(page.getByRole('region', { name: 'Tags that change now' })).toContainText('silo/05/aeration', { timeout: 15_000 });
   await expect(page.locator('#moving').getByRole('row').filter({ hasText: 'silo/05/aeration' })).toContainText('Silo 05 Aeration');
 });

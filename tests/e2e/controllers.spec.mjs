@@ -33,7 +33,7 @@ async function addController(page, protocol, fields) {
 const row = (page, name) => page.getByRole('row', { name: new RegExp(`^${name.replaceAll('/', '\\/')} `) });
 
 test('an edge node is browsed and a branch of it taken, with units and ranges', async ({ page }) => {
-  await addController(page, 'Sparkplug', { 'Name': 'box-edge', 'Host name or IP address': '127.0.0.1', 'TCP port': standIns.port + 2 });
+  await addController(page, 'Sparkplug', { Name: 'box-edge', 'Host name or IP address': '127.0.0.1', 'TCP port': standIns.port + 2 });
   await page.getByRole('link', { name: 'Browse', exact: true }).click();
   // A node that was there before us announces itself with its next message.
   await expect(async () => {
@@ -57,11 +57,18 @@ test('an edge node is browsed and a branch of it taken, with units and ranges', 
   const [, shown] = (await all.getAttribute('aria-label')).match(/^All (\d+)/);
   await all.check();
   await page.getByRole('button', { name: 'Take what is ticked as tags' }).click();
-  await expect(page.getByRole('status').filter({ hasText: /\S/ }).first()).toContainText(new RegExp(`Take ${shown - 1} tags|Take ${shown} tags`));
+  await expect(page.getByRole('status').filter({ hasText: /\S/ }).first()).toContainText(
+    new RegExp(`Take ${shown - 1} tags|Take ${shown} tags`),
+  );
 });
 
 test('topics are listened to and fields of their JSON taken, each element of an array by itself', async ({ page }) => {
-  await addController(page, 'Mqtt', { 'Name': 'silo-hub', 'Host name or IP address': '127.0.0.1', 'TCP port': standIns.port + 2, 'Topic of its life sign': 'silo-park/status' });
+  await addController(page, 'Mqtt', {
+    Name: 'silo-hub',
+    'Host name or IP address': '127.0.0.1',
+    'TCP port': standIns.port + 2,
+    'Topic of its life sign': 'silo-park/status',
+  });
   await page.getByRole('link', { name: 'Browse what it tells of itself' }).click();
   await page.getByLabel('Topics', { exact: true }).fill('silo-park/S07/#');
   await page.getByRole('button', { name: 'Listen for 3 s' }).click();
@@ -74,9 +81,19 @@ test('topics are listened to and fields of their JSON taken, each element of an 
 });
 
 test('a tag list is imported: columns recognised, errors by row, then mended and taken', async ({ page }) => {
-  await addController(page, 'Modbus', { 'Name': 'kiln-plc', 'Host name or IP address': '127.0.0.1', 'TCP port': standIns.port, 'Update interval, ms': 200 });
+  await addController(page, 'Modbus', {
+    Name: 'kiln-plc',
+    'Host name or IP address': '127.0.0.1',
+    'TCP port': standIns.port,
+    'Update interval, ms': 200,
+  });
   await page.getByRole('link', { name: 'Import a tag list' }).click();
-  const lines = ['Signal name,Register,Format,Swap,EU,Comment', 'KLN1_TT11,30001,REAL,CDAB,degC,air below the bed', 'KLN1_TT12,30003,REAL,CDAB,degC,air above the bed', 'KLN1_FT01,30007,REAL,CDAB,furlong,gas'];
+  const lines = [
+    'Signal name,Register,Format,Swap,EU,Comment',
+    'KLN1_TT11,30001,REAL,CDAB,degC,air below the bed',
+    'KLN1_TT12,30003,REAL,CDAB,degC,air above the bed',
+    'KLN1_FT01,30007,REAL,CDAB,furlong,gas',
+  ];
   const file = join(fralto.directory, 'tags.csv');
   writeFileSync(file, lines.join('\r\n'));
   await page.locator('#file').setInputFiles(file);
@@ -95,7 +112,12 @@ test('a tag list is imported: columns recognised, errors by row, then mended and
 });
 
 test('the tags of eight devices are generated from one layout, and follow it', async ({ page }) => {
-  await addController(page, 'Modbus', { 'Name': 'steep-plc', 'Host name or IP address': '127.0.0.1', 'TCP port': standIns.port + 1, 'Update interval, ms': 200 });
+  await addController(page, 'Modbus', {
+    Name: 'steep-plc',
+    'Host name or IP address': '127.0.0.1',
+    'TCP port': standIns.port + 1,
+    'Update interval, ms': 200,
+  });
   await page.getByRole('link', { name: 'generate tags from a layout' }).click();
   await page.getByLabel('Name', { exact: true }).fill('Steep block');
   await page.getByLabel('Code', { exact: true }).fill('Steep');
@@ -106,7 +128,14 @@ test('the tags of eight devices are generated from one layout, and follow it', a
   await page.getByLabel(/^Points, a line each/).fill('LT; input 0; int16; ; ; ; level\nSTW; input 4; uint16\nFILL; input 4.3; bool');
   await page.getByRole('button', { name: 'Add layout', exact: true }).click();
   await page.getByRole('link', { name: 'Add devices', exact: true }).click();
-  for (const [label, value] of Object.entries({ 'Name of each': 'S{n}', 'How many': 8, 'Digits': 2, 'First base address': 0, 'Registers from one to the next': 10 })) await page.getByLabel(label, { exact: true }).fill(`${value}`);
+  for (const [label, value] of Object.entries({
+    'Name of each': 'S{n}',
+    'How many': 8,
+    Digits: 2,
+    'First base address': 0,
+    'Registers from one to the next': 10,
+  }))
+    await page.getByLabel(label, { exact: true }).fill(`${value}`);
   await page.getByLabel('Behind', { exact: true }).selectOption({ label: 'steep-plc' });
   await page.getByRole('button', { name: 'Show the tags it would make' }).click();
   await expect(page.getByRole('row', { name: /^S08-FILL – .* bool at input 74\.3$/ })).toBeVisible();
@@ -142,7 +171,11 @@ test('a tag of memory is written by a person and over the interface, and kept ov
   await page.getByRole('textbox', { name: /^Write target/ }).fill('21.5');
   await page.getByRole('button', { name: 'Write it', exact: true }).click();
   await expect(row(page, 'target').locator('.value')).toHaveText('21.5');
-  const put = await fetch(`${fralto.base}/api/v1/controllers/notes/tags/target/value`, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: '{"value":23}' });
+  const put = await fetch(`${fralto.base}/api/v1/controllers/notes/tags/target/value`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/json' },
+    body: '{"value":23}',
+  });
   expect(await put.json()).toMatchObject({ outcome: 'Confirmed' });
   await expect(row(page, 'target').locator('.value')).toHaveText('23');
   await fralto.stop();
@@ -151,18 +184,55 @@ test('a tag of memory is written by a person and over the interface, and kept ov
   await expect(row(page, 'target').locator('.value')).toHaveText('23');
 });
 
-test('a command goes out in engineering units, reads back, is journalled, and a change at the device is seen within two intervals', async ({ page }) => {
+test('a command goes out in engineering units, reads back, is journalled, and a change at the device is seen within two intervals', async ({
+  page,
+}) => {
   const device = await startDevice();
   try {
-    await addController(page, 'Modbus', { 'Name': 'line-plc', 'Host name or IP address': '127.0.0.1', 'TCP port': device.port, 'Update interval, ms': 500 });
+    await addController(page, 'Modbus', {
+      Name: 'line-plc',
+      'Host name or IP address': '127.0.0.1',
+      'TCP port': device.port,
+      'Update interval, ms': 500,
+    });
     const model = await fralto.api('/model');
-    model.controllers.find(c => c.name === 'line-plc').tags = [{ name: 'SP', address: 'holding 0', type: 'Int16' }, { name: 'LOCKED', address: 'holding 500', type: 'Int16' }];
-    model.templates.push({ code: 'Oven', properties: [
-      { code: 'Set', name: 'Setpoint', kind: 'Command', type: 'Number', unit: 'CEL', range: [0, 100], scale: { raw: [0, 1000], engineering: [0, 100] } },
-      { code: 'Locked', name: 'Locked', kind: 'Command', type: 'Number', range: [0, 100] }] });
-    model.equipment.push({ path: 'W', level: 'Enterprise' }, { path: 'W/S', level: 'Site' }, { path: 'W/S/Oven', name: 'Oven', level: 'Unit', template: 'Oven' });
-    model.bindings.push({ equipment: 'W/S/Oven', property: 'Set', controller: 'line-plc', tag: 'SP' }, { equipment: 'W/S/Oven', property: 'Locked', controller: 'line-plc', tag: 'LOCKED' });
-    expect((await fetch(`${fralto.base}/api/v1/model`, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify(model) })).status).toBe(200);
+    model.controllers.find(c => c.name === 'line-plc').tags = [
+      { name: 'SP', address: 'holding 0', type: 'Int16' },
+      { name: 'LOCKED', address: 'holding 500', type: 'Int16' },
+    ];
+    model.templates.push({
+      code: 'Oven',
+      properties: [
+        {
+          code: 'Set',
+          name: 'Setpoint',
+          kind: 'Command',
+          type: 'Number',
+          unit: 'CEL',
+          range: [0, 100],
+          scale: { raw: [0, 1000], engineering: [0, 100] },
+        },
+        { code: 'Locked', name: 'Locked', kind: 'Command', type: 'Number', range: [0, 100] },
+      ],
+    });
+    model.equipment.push(
+      { path: 'W', level: 'Enterprise' },
+      { path: 'W/S', level: 'Site' },
+      { path: 'W/S/Oven', name: 'Oven', level: 'Unit', template: 'Oven' },
+    );
+    model.bindings.push(
+      { equipment: 'W/S/Oven', property: 'Set', controller: 'line-plc', tag: 'SP' },
+      { equipment: 'W/S/Oven', property: 'Locked', controller: 'line-plc', tag: 'LOCKED' },
+    );
+    expect(
+      (
+        await fetch(`${fralto.base}/api/v1/model`, {
+          method: 'PUT',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify(model),
+        })
+      ).status,
+    ).toBe(200);
 
     await expect.poll(async () => (await fralto.api('/values'))[0]?.status.name).toBe('Good');
     await page.goto(`${fralto.base}/live`);
@@ -186,7 +256,9 @@ test('a command goes out in engineering units, reads back, is journalled, and a 
     for (let i = 1; i <= 10; i++) {
       device.holding[0] = i * 10;
       const begin = Date.now();
-      await page.waitForFunction(text => [...document.querySelectorAll('table.live .value')].some(v => v.textContent === text), `${i}.0`, { timeout: 5000 });
+      await page.waitForFunction(text => [...document.querySelectorAll('table.live .value')].some(v => v.textContent === text), `${i}.0`, {
+        timeout: 5000,
+      });
       took.push(Date.now() - begin);
     }
     took.sort((a, b) => a - b);
@@ -201,10 +273,22 @@ test('a command goes out in engineering units, reads back, is journalled, and a 
     await page.goto(`${fralto.base}/journal?commands=true`);
     await expect(page.getByRole('row', { name: /local user W\/S\/Oven\/Set 0\.0 °C 55\.5 °C 555 confirmed/ })).toBeVisible();
     await expect(page.getByRole('row', { name: /W\/S\/Oven\/Locked .* (refused|not confirmed): / })).toBeVisible();
-    const answer = await fetch(`${fralto.base}/api/v1/commands`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{"path":"W/S/Oven/Set","value":42}' });
+    const answer = await fetch(`${fralto.base}/api/v1/commands`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: '{"path":"W/S/Oven/Set","value":42}',
+    });
     expect(await answer.json()).toMatchObject({ outcome: 'Confirmed' });
     expect(device.holding[0]).toBe(420);
-    expect((await fetch(`${fralto.base}/api/v1/commands`, { method: 'POST', headers: { 'content-type': 'text/plain' }, body: '{"path":"W/S/Oven/Set","value":42}' })).status).toBe(415);
+    expect(
+      (
+        await fetch(`${fralto.base}/api/v1/commands`, {
+          method: 'POST',
+          headers: { 'content-type': 'text/plain' },
+          body: '{"path":"W/S/Oven/Set","value":42}',
+        })
+      ).status,
+    ).toBe(415);
   } finally {
     await device.stop();
   }
@@ -231,11 +315,19 @@ test('a binding is simulated while its controller is away, clearly marked, and h
 
 test('a password is kept out of the model, its journal and its files', async ({ page }) => {
   await page.goto(`${fralto.base}/controllers?open=controller&protocol=Mqtt`);
-  for (const [label, value] of Object.entries({ 'Name': 'guarded', 'Host name or IP address': '127.0.0.1', 'TCP port': 1, 'User': 'ada', 'Password': 's3cret-word' })) await page.getByLabel(label, { exact: true }).fill(`${value}`);
+  for (const [label, value] of Object.entries({
+    Name: 'guarded',
+    'Host name or IP address': '127.0.0.1',
+    'TCP port': 1,
+    User: 'ada',
+    Password: 's3cret-word',
+  }))
+    await page.getByLabel(label, { exact: true }).fill(`${value}`);
   await page.getByRole('button', { name: 'Add controller', exact: true }).click();
   await expect(page.locator('#status')).toContainText('connection refused');
   await page.getByRole('link', { name: 'Change or test' }).click();
   await expect(page.getByLabel('Password', { exact: true })).toHaveValue('••••••••');
-  for (const place of ['/api/v1/model', '/journal', '/api/v1/controllers']) expect(await (await fetch(fralto.base + place)).text()).not.toContain('s3cret-word');
+  for (const place of ['/api/v1/model', '/journal', '/api/v1/controllers'])
+    expect(await (await fetch(fralto.base + place)).text()).not.toContain('s3cret-word');
   expect(fralto.log()).not.toContain('s3cret-word');
 });

@@ -4,13 +4,20 @@ import { startFralto } from './fralto.mjs';
 
 let fralto;
 
-test.beforeAll(async () => { fralto = await startFralto('demo'); });
-test.afterAll(async () => { await fralto?.forget(); });
+test.beforeAll(async () => {
+  fralto = await startFralto('demo');
+});
+test.afterAll(async () => {
+  await fralto?.forget();
+});
 
 test('the two kilns live', async ({ page }) => {
   await page.goto(`${fralto.base}/live`);
   await expect(page.getByText('Tarn Quay / Kilning / Kiln house / Kiln 2', { exact: true })).toBeVisible();
-  const airOn = page.getByRole('row', { name: /^Air-on temperature / }).first().locator('.value');
+  const airOn = page
+    .getByRole('row', { name: /^Air-on temperature / })
+    .first()
+    .locator('.value');
   const before = await airOn.textContent();
   await expect(airOn).not.toHaveText(before, { timeout: 20_000 });
   expect((await fralto.api('/values')).filter(v => v.status.name === 'Good').length).toBeGreaterThanOrEqual(18);
@@ -35,7 +42,11 @@ test('a controller that is gone says so within three intervals and comes back by
   const kilns = page.getByRole('region', { name: 'kiln-plc', exact: true });
   await kilns.getByRole('button', { name: 'Controller gone', exact: true }).click();
   const pressed = Date.now();
-  await expect.poll(async () => (await fralto.api('/values')).filter(v => v.controller === 'kiln-plc').every(v => v.status.name.startsWith('Bad')), { intervals: [100] }).toBe(true);
+  await expect
+    .poll(async () => (await fralto.api('/values')).filter(v => v.controller === 'kiln-plc').every(v => v.status.name.startsWith('Bad')), {
+      intervals: [100],
+    })
+    .toBe(true);
   expect(Date.now() - pressed).toBeLessThan(3 * 500 + 500); // three intervals, and half a second for the page and the poll
   await page.getByRole('link', { name: 'kiln-plc', exact: true }).click();
   await expect(page.locator('#status')).toContainText('connection refused', { timeout: 15_000 });
@@ -49,8 +60,16 @@ test('a controller that is gone says so within three intervals and comes back by
 
 test('kiln 2 alarms by itself and the alarm clears again', async () => {
   test.setTimeout(240_000);
-  await expect.poll(async () => (await fralto.api('/alarms')).some(a => a.path.endsWith('KLN2/AirOn') && a.state === 'Unacknowledged'), { timeout: 200_000 }).toBe(true);
-  await expect.poll(async () => (await fralto.api('/alarms')).some(a => a.path.endsWith('KLN2/AirOn') && a.state === 'ReturnedUnacknowledged'), { timeout: 200_000 }).toBe(true);
+  await expect
+    .poll(async () => (await fralto.api('/alarms')).some(a => a.path.endsWith('KLN2/AirOn') && a.state === 'Unacknowledged'), {
+      timeout: 200_000,
+    })
+    .toBe(true);
+  await expect
+    .poll(async () => (await fralto.api('/alarms')).some(a => a.path.endsWith('KLN2/AirOn') && a.state === 'ReturnedUnacknowledged'), {
+      timeout: 200_000,
+    })
+    .toBe(true);
 });
 
 test('arrow keys walk the plant and the matrix, typing jumps', async ({ page }) => {

@@ -8,14 +8,21 @@ export async function startDevice(unitID = 1) {
   const holding = new Uint16Array(200);
   const input = new Uint16Array(200);
   const coils = new Uint8Array(64);
-  const server = new modbus.ServerTCP({
-    getHoldingRegister: address => holding[address],
-    getInputRegister: address => input[address],
-    getCoil: address => coils[address] === 1,
-    getDiscreteInput: address => coils[address] === 1,
-    setRegister: (address, value) => { holding[address] = value; },
-    setCoil: (address, value) => { coils[address] = value ? 1 : 0; },
-  }, { host: '127.0.0.1', port, unitID });
+  const server = new modbus.ServerTCP(
+    {
+      getHoldingRegister: address => holding[address],
+      getInputRegister: address => input[address],
+      getCoil: address => coils[address] === 1,
+      getDiscreteInput: address => coils[address] === 1,
+      setRegister: (address, value) => {
+        holding[address] = value;
+      },
+      setCoil: (address, value) => {
+        coils[address] = value ? 1 : 0;
+      },
+    },
+    { host: '127.0.0.1', port, unitID },
+  );
   await once(server, 'initialized');
   server.on('socketError', () => {});
   return {

@@ -3,8 +3,12 @@ import { test, expect } from './test.mjs';
 import { startFralto } from './fralto.mjs';
 
 let fralto;
-test.beforeAll(async () => { fralto = await startFralto('demo'); });
-test.afterAll(async () => { await fralto?.forget(); });
+test.beforeAll(async () => {
+  fralto = await startFralto('demo');
+});
+test.afterAll(async () => {
+  await fralto?.forget();
+});
 
 const faults = [
   ['kiln-plc', 'Controller gone', 'KLN1', /BadNotConnected: connection (lost|refused)/],
@@ -55,12 +59,19 @@ test('with devices dead the alarm page says how many limits nobody watches, and 
   const down = ['kiln-plc', 'steep-plc'].map(name => desk.getByRole('region', { name, exact: true }));
   await down[0].getByRole('button', { name: 'Controller gone', exact: true }).click();
   await down[1].getByRole('button', { name: 'Controller gone', exact: true }).click();
-  await expect(page.locator('.unwatched')).toContainText(/2 controllers down \(.*kiln-plc.*\): \d+ limits are not being watched/, { timeout: 20_000 });
+  await expect(page.locator('.unwatched')).toContainText(/2 controllers down \(.*kiln-plc.*\): \d+ limits are not being watched/, {
+    timeout: 20_000,
+  });
   await expect(page.locator('main')).not.toContainText('Every limit is kept');
   // A value that nobody gives any more grows old, however often the device is asked in vain.
   const kiln = (await fralto.api('/controllers')).find(c => c.name === 'kiln-plc').id;
   await page.goto(`${fralto.base}/controllers?at=${kiln}`);
-  await expect(page.locator('[data-age]').filter({ hasText: /^(5|10|15) s$/ }).first()).toBeVisible({ timeout: 25_000 });
+  await expect(
+    page
+      .locator('[data-age]')
+      .filter({ hasText: /^(5|10|15) s$/ })
+      .first(),
+  ).toBeVisible({ timeout: 25_000 });
   for (const its of down) await its.getByRole('button', { name: 'Controller gone: broken, mend it', exact: true }).click();
   await page.goto(`${fralto.base}/alarms`);
   await expect(page.locator('.unwatched')).not.toContainText('controllers down', { timeout: 20_000 });
@@ -69,7 +80,13 @@ test('with devices dead the alarm page says how many limits nobody watches, and 
 
 test('a post that is not carried out says why, beside what was pressed', async ({ page }) => {
   await page.goto(`${fralto.base}/controllers?open=change`);
-  await page.route('**/controllers?*handler=Test*', route => route.fulfill({ status: 400, contentType: 'text/html', body: '<main class="alone"><h1>Refused</h1><p>The page was open for too long.</p></main>' }));
+  await page.route('**/controllers?*handler=Test*', route =>
+    route.fulfill({
+      status: 400,
+      contentType: 'text/html',
+      body: '<main class="alone"><h1>Refused</h1><p>The page was open for too long.</p></main>',
+    }),
+  );
   await page.getByRole('button', { name: 'Test connection' }).click();
   await expect(page.getByRole('alert').filter({ hasText: 'The page was open for too long.' })).toBeVisible();
 });
@@ -78,7 +95,9 @@ test('a hub that floods the broker slows nobody', async ({ page }) => {
   await page.goto(`${fralto.base}/stand-ins`);
   await page.getByRole('button', { name: 'Hub floods the broker', exact: true }).click();
   const before = (await fralto.api('/controllers')).find(c => c.name === 'silo-hub').requests;
-  await expect.poll(async () => (await fralto.api('/controllers')).find(c => c.name === 'silo-hub').requests - before, { timeout: 15_000 }).toBeGreaterThan(2000);
+  await expect
+    .poll(async () => (await fralto.api('/controllers')).find(c => c.name === 'silo-hub').requests - before, { timeout: 15_000 })
+    .toBeGreaterThan(2000);
   const controllers = await fralto.api('/controllers');
   expect(controllers.every(c => c.state === 'Up')).toBe(true);
   const kiln = (await fralto.api('/values')).filter(v => v.controller === 'kiln-plc');

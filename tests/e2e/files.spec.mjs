@@ -7,7 +7,9 @@ import { test, expect } from './test.mjs';
 
 let fralto;
 
-test.beforeAll(async ({ demo }) => { fralto = await demo.asShipped(); });
+test.beforeAll(async ({ demo }) => {
+  fralto = await demo.asShipped();
+});
 
 const take = async (page, name, content) => {
   const file = join(fralto.directory, name);
@@ -32,7 +34,9 @@ test('a list is changed in a spreadsheet, looked at, refused, mended and taken i
   const csv = (await get('/bulk/equipment.csv')).toString();
   const grown = csv.replace(',Kiln 1,', ',First kiln,') + 'Corvane/TarnQuay/Kilning/KilnHouse/KLN5,Kiln 5,Unit,Kiln,owner=night shift\r\n';
   await take(page, 'grown.csv', grown.replace('Kiln,owner=', 'Kilm,owner='));
-  await expect(page.getByRole('row', { name: /refused .*KLN5 template/ })).toContainText("There is no template with the code 'Kilm'; did you mean Kiln?");
+  await expect(page.getByRole('row', { name: /refused .*KLN5 template/ })).toContainText(
+    "There is no template with the code 'Kilm'; did you mean Kiln?",
+  );
   await expect(page.getByRole('button', { name: /^Take in/ })).toBeHidden();
   await take(page, 'grown.csv', grown);
   await expect(page.getByRole('row', { name: /changed .*KLN1 name/ })).toContainText('First kiln');
@@ -56,7 +60,9 @@ test('the whole model keeps to its schema, goes out and in unchanged, and is tak
   const validate = new Ajv2020({ strict: true, strictTypes: false, strictRequired: false, allErrors: true }).compile(schema);
   const model = await get('/model');
   expect(validate(JSON.parse(model.toString())) || validate.errors).toBe(true);
-  const documented = readFileSync(fileURLToPath(new URL('../../docs/model-format.md', import.meta.url)), 'utf8').match(/```json\n([\s\S]*?)```/)[1];
+  const documented = readFileSync(fileURLToPath(new URL('../../docs/model-format.md', import.meta.url)), 'utf8').match(
+    /```json\n([\s\S]*?)```/,
+  )[1];
   expect(validate(JSON.parse(documented)) || validate.errors).toBe(true);
   expect(validate({ format: 'fralto-model', version: 1, equipment: [{ path: 'A b', level: 'Planet' }] })).toBe(false);
 

@@ -3,7 +3,9 @@ import { test, expect } from './test.mjs';
 
 let fralto;
 
-test.beforeAll(async ({ demo }) => { fralto = await demo.asShipped(); });
+test.beforeAll(async ({ demo }) => {
+  fralto = await demo.asShipped();
+});
 
 test('a slash, a few letters, arrow keys and Enter lead there', async ({ page }) => {
   await page.goto(`${fralto.base}/live`);

@@ -14,10 +14,12 @@ const range = 12_000 + 8_000 * Number(process.env.TEST_PARALLEL_INDEX ?? 0);
 let taken = process.pid % 300;
 
 export async function freePort() {
-  for (; ;) {
+  for (;;) {
     const port = range + 20 * (taken++ % 400);
     const server = createServer().listen(port, '127.0.0.1');
-    const isFree = await Promise.race([once(server, 'listening').then(() => true), once(server, 'error').then(() => false)]).catch(() => false);
+    const isFree = await Promise.race([once(server, 'listening').then(() => true), once(server, 'error').then(() => false)]).catch(
+      () => false,
+    );
     if (!isFree) continue;
     server.close();
     await once(server, 'close');
@@ -32,10 +34,16 @@ export function emptyDirectory() {
 function run(args) {
   const child = spawn('dotnet', [program, ...args], { stdio: ['pipe', 'pipe', 'pipe'] });
   child.log = '';
-  child.stdout.on('data', data => { child.log += data; });
-  child.stderr.on('data', data => { child.log += data; });
+  child.stdout.on('data', data => {
+    child.log += data;
+  });
+  child.stderr.on('data', data => {
+    child.log += data;
+  });
   // A process that ends by itself says in the test's output what it said last.
-  child.on('exit', code => { if (!child.isTold) console.error(`Fralto ended with ${code}: ${child.log.slice(-4000)}`); });
+  child.on('exit', code => {
+    if (!child.isTold) console.error(`Fralto ended with ${code}: ${child.log.slice(-4000)}`);
+  });
   return child;
 }
 
@@ -60,7 +68,9 @@ async function stop(child, signal = 'SIGTERM') {
 export async function api(base, path) {
   const items = [];
   for (let cursor = ''; ;) {
-    const answer = await (await fetch(`${base}/api/v1${path}${cursor && `${path.includes('?') ? '&' : '?'}cursor=${encodeURIComponent(cursor)}`}`)).json();
+    const answer = await (
+      await fetch(`${base}/api/v1${path}${cursor && `${path.includes('?') ? '&' : '?'}cursor=${encodeURIComponent(cursor)}`}`)
+    ).json();
     if (!Array.isArray(answer.items)) return answer;
     items.push(...answer.items);
     if (!answer.next) return items;
@@ -84,7 +94,10 @@ export async function startFralto(command = 'serve', directory = emptyDirectory(
     log: () => child.log,
     api: path => api(base, path),
     stop: signal => stop(child, signal),
-    forget: async () => { await stop(child); rmSync(directory, { recursive: true, force: true }); },
+    forget: async () => {
+      await stop(child);
+      rmSync(directory, { recursive: true, force: true });
+    },
   };
 }
 

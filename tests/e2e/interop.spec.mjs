@@ -48,15 +48,31 @@ test('meets the exceptions of the protocol', async () => {
 
 test('loses the controller when it goes, and finds it again', async () => {
   standIns.fault('kiln-plc-gone', true);
-  await expect.poll(() => client.readInputRegisters(0, 1).then(() => 'there', () => 'gone')).toBe('gone');
+  await expect
+    .poll(() =>
+      client.readInputRegisters(0, 1).then(
+        () => 'there',
+        () => 'gone',
+      ),
+    )
+    .toBe('gone');
   standIns.fault('kiln-plc-gone', false);
   const again = new modbus();
-  await expect.poll(() => again.connectTCP('127.0.0.1', { port: standIns.port }).then(() => 'there', () => 'gone')).toBe('there');
+  await expect
+    .poll(() =>
+      again.connectTCP('127.0.0.1', { port: standIns.port }).then(
+        () => 'there',
+        () => 'gone',
+      ),
+    )
+    .toBe('there');
   again.setID(1);
   standIns.fault('kiln-1-sensor-broken', true);
-  await expect.poll(async () => {
-    const { buffer } = await again.readInputRegisters(0, 2);
-    return Number.isNaN(Buffer.from([buffer[2], buffer[3], buffer[0], buffer[1]]).readFloatBE());
-  }).toBe(true);
+  await expect
+    .poll(async () => {
+      const { buffer } = await again.readInputRegisters(0, 2);
+      return Number.isNaN(Buffer.from([buffer[2], buffer[3], buffer[0], buffer[1]]).readFloatBE());
+    })
+    .toBe(true);
   again.close(() => {});
 });

@@ -16,7 +16,11 @@ test.beforeAll(async ({ demo }) => {
   };
 });
 
-const highOf = async template => (await fralto.api('/templates')).find(t => t.code === template).properties.find(p => p.code === 'AirOn').limits.find(l => l.condition === 'High').setpoint;
+const highOf = async template =>
+  (await fralto.api('/templates'))
+    .find(t => t.code === template)
+    .properties.find(p => p.code === 'AirOn')
+    .limits.find(l => l.condition === 'High').setpoint;
 
 test('an instance sets its own limit, keeps it while the template changes, and goes back', async ({ page }) => {
   await page.goto(`${fralto.base}/plant?at=${ids.kiln1}`);
@@ -32,7 +36,9 @@ test('an instance sets its own limit, keeps it while the template changes, and g
 
   await page.goto(`${fralto.base}/templates?at=${ids.bed}&property=${ids.airOn}`);
   await page.locator('#f-HighSetpoint').fill('90');
-  await expect(page.getByText('changes 4 of 11 instances · 6 keep what Germination box says · 1 keeps what it says itself: Kiln 1')).toBeVisible();
+  await expect(
+    page.getByText('changes 4 of 11 instances · 6 keep what Germination box says · 1 keeps what it says itself: Kiln 1'),
+  ).toBeVisible();
   expect(await highOf('AirSweptBed')).toBe(88);
   await page.getByRole('button', { name: 'Save property', exact: true }).click();
   await expect.poll(() => highOf('Kiln')).toBe(90);
@@ -55,7 +61,9 @@ test('a property is pulled up, and keeps its bindings', async ({ page }) => {
   await page.getByRole('button', { name: 'Move property', exact: true }).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Air-swept bed');
   await expect(page.getByRole('row', { name: /^Grain moisture/ })).toBeVisible();
-  expect((await fralto.api('/templates')).find(t => t.code === 'Kiln').properties.find(p => p.id === moisture).declaredBy).toBe('AirSweptBed');
+  expect((await fralto.api('/templates')).find(t => t.code === 'Kiln').properties.find(p => p.id === moisture).declaredBy).toBe(
+    'AirSweptBed',
+  );
   expect((await fralto.api('/values')).length).toBe(bound);
 });
 

@@ -3,12 +3,15 @@ import { test, expect } from './test.mjs';
 
 let fralto;
 
-test.beforeAll(async ({ demo }) => { fralto = await demo.asShipped(); });
+test.beforeAll(async ({ demo }) => {
+  fralto = await demo.asShipped();
+});
 
 const all = () => fralto.api('/equipment');
 const open = async (page, code) => page.goto(`${fralto.base}/plant?at=${(await all()).find(e => e.code === code).id}`);
 const node = (page, name) => page.locator('.node').filter({ has: page.getByText(name, { exact: true }) });
-const below = async path => (await all()).filter(e => e.path.startsWith(`${path}/`) && !e.path.slice(path.length + 1).includes('/')).map(e => e.code);
+const below = async path =>
+  (await all()).filter(e => e.path.startsWith(`${path}/`) && !e.path.slice(path.length + 1).includes('/')).map(e => e.code);
 
 test('a series of two hundred is previewed, then added as one edit', async ({ page }) => {
   await open(page, 'TrialHall');
@@ -49,7 +52,9 @@ test('a subtree is copied with its bindings, and moved by its path', async ({ pa
   await page.getByRole('link', { name: 'Move' }).click();
   await page.getByLabel('Below, as a path', { exact: true }).fill('Corvane/Ashholt/TrialHall');
   await page.getByRole('button', { name: 'Move it', exact: true }).click();
-  await expect.poll(async () => (await fralto.api('/values?path=Corvane/Ashholt/TrialHall/KLN9')).filter(v => v.status.name === 'Good').length).toBe(14);
+  await expect
+    .poll(async () => (await fralto.api('/values?path=Corvane/Ashholt/TrialHall/KLN9')).filter(v => v.status.name === 'Good').length)
+    .toBe(14);
 });
 
 test('nodes are dragged and nudged, and a misfit is refused with the reason', async ({ page }) => {

@@ -17,31 +17,39 @@ const value = async path => (await fralto.api(`/values?path=Corvane/TarnQuay/${p
 const ruler = (of, code) => `${fralto.base}/templates?at=${template(of)}&property=${property(of, code)}`;
 
 test('a broken wire says its current and the rule it breaks', async ({ page }) => {
-  await expect.poll(async () => (await value('Steeping/SteepHouse/ST5/Temperature')).status.reason).toBe('3.2 mA: 3.6 mA or less is a sensor failure (NAMUR NE 43)');
+  await expect
+    .poll(async () => (await value('Steeping/SteepHouse/ST5/Temperature')).status.reason)
+    .toBe('3.2 mA: 3.6 mA or less is a sensor failure (NAMUR NE 43)');
   await page.goto(`${fralto.base}/live?at=${node('/ST5')}`);
   await expect(page.getByRole('row', { name: /^Temperature / })).toContainText('sensor failure (NAMUR NE 43)');
 });
 
 test('a signal set wrong is seen from live values, and one click mends it for all', async ({ page }) => {
   await page.goto(ruler('SteepVessel', 'Oxygen'));
-  await expect(page.locator('#fit')).toContainText('fits 4…20 mA as 0…32767 counts better than the 4…20 mA as 0…65535 counts you set', { timeout: 30_000 });
+  await expect(page.locator('#fit')).toContainText('fits 4…20 mA as 0…32767 counts better than the 4…20 mA as 0…65535 counts you set', {
+    timeout: 30_000,
+  });
   await page.getByRole('button', { name: 'set Steep oxygen to 4…20 mA as 0…32767 counts, for 10 instances', exact: true }).click();
   await expect(page.getByRole('status').first()).toContainText('Change scale Steep oxygen');
   await expect(page.locator('#ruler')).toContainText('32767');
-  await expect.poll(async () => {
-    const { value: oxygen, raw } = await value('Steeping/SteepHouse/ST2/Oxygen');
-    return Math.abs(oxygen - raw / 32767 * 12) < 1e-6;
-  }).toBe(true);
+  await expect
+    .poll(async () => {
+      const { value: oxygen, raw } = await value('Steeping/SteepHouse/ST2/Oxygen');
+      return Math.abs(oxygen - (raw / 32767) * 12) < 1e-6;
+    })
+    .toBe(true);
 });
 
 test('swapped words are seen from live values, and one click mends the tag', async ({ page }) => {
   await page.goto(ruler('Kiln', 'Moisture'));
   await expect(page.locator('#fit')).toContainText('as CDAB instead of ABCD it makes sense: Kiln 3', { timeout: 30_000 });
   await page.getByRole('button', { name: 'read this tag as CDAB', exact: true }).click();
-  await expect.poll(async () => {
-    const { value: moisture, status } = await value('Kilning/KilnHouse/KLN3/Moisture');
-    return status.name === 'Good' && moisture > 3 && moisture < 50;
-  }).toBe(true);
+  await expect
+    .poll(async () => {
+      const { value: moisture, status } = await value('Kilning/KilnHouse/KLN3/Moisture');
+      return status.name === 'Good' && moisture > 3 && moisture < 50;
+    })
+    .toBe(true);
 });
 
 test('a limit is nudged by keys and dragged by hand, held by its neighbours, and the effect is known before', async ({ page }) => {
@@ -80,7 +88,13 @@ test('a limit is nudged by keys and dragged by hand, held by its neighbours, and
   await page.locator('#f-HighOffDelay').fill('30');
   await expect(page.locator('#ruler')).toContainText('on 15 s, off 30 s');
   await page.getByRole('button', { name: 'Save property', exact: true }).click();
-  await expect.poll(async () => (await fralto.api('/templates')).find(t => t.code === 'AirSweptBed').properties.find(p => p.code === 'AirOn').limits.find(l => l.condition === 'High'))
+  await expect
+    .poll(async () =>
+      (await fralto.api('/templates'))
+        .find(t => t.code === 'AirSweptBed')
+        .properties.find(p => p.code === 'AirOn')
+        .limits.find(l => l.condition === 'High'),
+    )
     .toMatchObject({ setpoint: 86, onDelay: 15, offDelay: 30 });
 });
 
@@ -136,7 +150,7 @@ test('a strapping table is pasted, its change is shown before it is made, and a 
   await page.getByLabel(/^Points/).fill('level;volume\n0;0\n0,5;120\n1;90');
   await page.getByLabel('Stands for low', { exact: true }).fill('0');
   await page.locator('#f-InputHigh').fill('1');
-  await expect(page.locator('#trial')).toContainText('no way back: the table\'s values rise and fall');
+  await expect(page.locator('#trial')).toContainText("no way back: the table's values rise and fall");
   await page.getByLabel(/^Points/).fill('0;0\n0,5;120\n1;300');
   await expect(page.locator('#trial')).toContainText('commands can use it backwards');
   await page.getByRole('button', { name: 'Add scale', exact: true }).click();
@@ -147,10 +161,12 @@ test('a strapping table is pasted, its change is shown before it is made, and a 
   await page.locator('#f-EngineeringHigh').fill('3.4');
   await expect(page.locator('#trial')).toContainText('changes 8 of 8 living values');
   await page.getByRole('button', { name: 'Save scale for 10 instances', exact: true }).click();
-  await expect.poll(async () => {
-    const { value: level, raw } = await value('Steeping/SteepHouse/ST1/Level');
-    return Math.abs(level - raw / 32767 * 3.4) < 1e-9;
-  }).toBe(true);
+  await expect
+    .poll(async () => {
+      const { value: level, raw } = await value('Steeping/SteepHouse/ST1/Level');
+      return Math.abs(level - (raw / 32767) * 3.4) < 1e-9;
+    })
+    .toBe(true);
 });
 
 test('a unit is found by its words and taken with the keyboard; what is none is answered with the nearest', async ({ page }) => {
@@ -184,7 +200,14 @@ test('one contact of a packed array is bound to a door, and a part that is not t
 test('a unit of ones own is added, converted and found in every picker', async ({ page }) => {
   await page.goto(`${fralto.base}/units`);
   await page.getByRole('link', { name: 'Add unit' }).click();
-  for (const [label, text] of [['Symbol', 'bag'], ['Name', 'bag of malt'], ['Code', 'BAG25'], ['One is', '25'], ['of', 'kg']]) await page.getByLabel(label, { exact: true }).fill(text);
+  for (const [label, text] of [
+    ['Symbol', 'bag'],
+    ['Name', 'bag of malt'],
+    ['Code', 'BAG25'],
+    ['One is', '25'],
+    ['of', 'kg'],
+  ])
+    await page.getByLabel(label, { exact: true }).fill(text);
   await page.getByRole('button', { name: 'Add unit', exact: true }).click();
   await expect(page.getByText('1 bag =')).toBeVisible();
   await page.getByLabel('Convert', { exact: true }).fill('40');

@@ -24,7 +24,8 @@ const boxes = (await fralto.api('/templates')).find(t => t.code === 'Germination
 const [box2, pilot] = [await id('/equipment', e => e.code === 'BOX2'), await id('/equipment', e => e.code === 'PilotKiln')];
 
 // Wait until kiln 2 has raised its alarm, so that the pictures show one.
-for (let tries = 0; tries < 600 && !(await fralto.api('/alarms')).some(a => a.state === 'Unacknowledged'); tries++) await new Promise(resolve => setTimeout(resolve, 200));
+for (let tries = 0; tries < 600 && !(await fralto.api('/alarms')).some(a => a.state === 'Unacknowledged'); tries++)
+  await new Promise(resolve => setTimeout(resolve, 200));
 const views = {
   alarms: '/alarms',
   plant: `/plant?at=${kiln2}`,
@@ -59,8 +60,13 @@ await page.getByText(/^between .* better than/).waitFor({ timeout: 60_000 });
 await page.waitForTimeout(500);
 await page.screenshot({ path: `${target}signal.png` });
 // A file that was changed in a spreadsheet, with a slip of the hand in it.
-const csv = (await (await fetch(`${fralto.base}/api/v1/bulk/equipment.csv`)).text()).replace('KLN1,Kiln 1,Unit', 'KLN1,First kiln,Unit').replace('ST3,Steep 3,Unit', 'ST3,Steep 3,Unitt');
-writeFileSync(join(fralto.directory, 'equipment.csv'), `${csv}Corvane/TarnQuay/Kilning/KilnHouse/KLN5,Kiln 5,Unit,Kiln,owner=night shift\r\n`);
+const csv = (await (await fetch(`${fralto.base}/api/v1/bulk/equipment.csv`)).text())
+  .replace('KLN1,Kiln 1,Unit', 'KLN1,First kiln,Unit')
+  .replace('ST3,Steep 3,Unit', 'ST3,Steep 3,Unitt');
+writeFileSync(
+  join(fralto.directory, 'equipment.csv'),
+  `${csv}Corvane/TarnQuay/Kilning/KilnHouse/KLN5,Kiln 5,Unit,Kiln,owner=night shift\r\n`,
+);
 await page.goto(`${fralto.base}/exchange`);
 await page.locator('#file').setInputFiles(join(fralto.directory, 'equipment.csv'));
 await page.getByRole('button', { name: 'Show what it would do' }).click();
@@ -75,7 +81,16 @@ await page.waitForTimeout(2500);
 await page.screenshot({ path: `${target}controller.png` });
 await page.goto(`${fralto.base}/stand-ins`);
 await page.getByRole('button', { name: 'Edge node gone: broken, mend it' }).click();
-writeFileSync(join(fralto.directory, 'tags.csv'), ['Signal name,Register,Format,Swap,EU,Comment', 'KLN1_PT21,30021,REAL,CDAB,mbar,duct pressure', 'KLN1_TT11,input 0,REAL,CDAB,degC,air-on temperature', 'KLN2_PT21,30061,REAL,CDAB,mbarr,duct pressure', 'KLN3_PT21,3o101,REAL,CDAB,mbar,duct pressure'].join('\r\n'));
+writeFileSync(
+  join(fralto.directory, 'tags.csv'),
+  [
+    'Signal name,Register,Format,Swap,EU,Comment',
+    'KLN1_PT21,30021,REAL,CDAB,mbar,duct pressure',
+    'KLN1_TT11,input 0,REAL,CDAB,degC,air-on temperature',
+    'KLN2_PT21,30061,REAL,CDAB,mbarr,duct pressure',
+    'KLN3_PT21,3o101,REAL,CDAB,mbar,duct pressure',
+  ].join('\r\n'),
+);
 await page.goto(`${fralto.base}/taglist?at=${await id('/controllers', c => c.name === 'kiln-plc')}`);
 await page.locator('#file').setInputFiles(join(fralto.directory, 'tags.csv'));
 await page.getByRole('button', { name: 'Show what it would do' }).click();
@@ -83,7 +98,11 @@ await page.waitForTimeout(1000);
 await page.screenshot({ path: `${target}taglist.png` });
 await page.goto(`${fralto.base}/layouts?open=change`);
 const points = page.getByLabel(/^Points/);
-await points.fill((await points.inputValue()).replace('LT-101;', 'LIT-101;').replace('STW; input 4; uint16', 'FILL; input 4.3; bool; ; ; ; fill valve\nSTW; input 4; uint16'));
+await points.fill(
+  (await points.inputValue())
+    .replace('LT-101;', 'LIT-101;')
+    .replace('STW; input 4; uint16', 'FILL; input 4.3; bool; ; ; ; fill valve\nSTW; input 4; uint16'),
+);
 await page.getByRole('button', { name: 'Show what it would do' }).click();
 await page.waitForTimeout(1000);
 await page.screenshot({ path: `${target}layout.png` });

@@ -3,10 +3,13 @@ import { test, expect } from './test.mjs';
 
 let fralto;
 
-test.beforeAll(async ({ demo }) => { fralto = await demo.asShipped(); });
+test.beforeAll(async ({ demo }) => {
+  fralto = await demo.asShipped();
+});
 
 const all = () => fralto.api('/equipment');
-const open = async (page, code) => page.goto(`${fralto.base}/templates?at=${(await fralto.api('/templates')).find(t => t.code === code).id}`);
+const open = async (page, code) =>
+  page.goto(`${fralto.base}/templates?at=${(await fralto.api('/templates')).find(t => t.code === code).id}`);
 const field = (page, label) => page.getByLabel(label, { exact: true });
 
 test('one action on a place makes an instance with its parts, limits and labels', async ({ page }) => {
@@ -111,7 +114,9 @@ test('several instances are edited together, mixed shown as mixed, and only what
   await page.locator('#f-HighSetpoint').fill('86');
   await page.getByRole('button', { name: /^Set for all/ }).click();
   await expect(page.getByText('set at', { exact: false }).first()).toBeVisible();
-  await page.goto(`${fralto.base}/plant?at=${kilns[0].id}&property=${(await fralto.api('/templates')).find(t => t.code === 'Kiln').properties.find(p => p.code === 'AirOn').id}`);
+  await page.goto(
+    `${fralto.base}/plant?at=${kilns[0].id}&property=${(await fralto.api('/templates')).find(t => t.code === 'Kiln').properties.find(p => p.code === 'AirOn').id}`,
+  );
   await expect(field(page, 'Description')).toHaveValue('the old sensor');
   await expect(page.locator('#f-HighSetpoint')).toHaveValue('86');
 });

@@ -9,15 +9,25 @@ export const test = base.extend({
     await use(page);
     await page.goto('about:blank').catch(() => {});
   },
-  demo: [async ({}, use) => {
-    const fralto = await startFralto('demo');
-    const shipped = await (await fetch(`${fralto.base}/api/v1/model`)).text();
-    await use({ ...fralto, asShipped: async () => {
-      const answer = await fetch(`${fralto.base}/api/v1/model`, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: shipped });
-      if (!answer.ok) throw new Error(`The plant could not be put back: ${await answer.text()}`);
-      return fralto;
-    } });
-    await fralto.forget();
-  }, { scope: 'worker', timeout: 60_000 }],
+  demo: [
+    async ({}, use) => {
+      const fralto = await startFralto('demo');
+      const shipped = await (await fetch(`${fralto.base}/api/v1/model`)).text();
+      await use({
+        ...fralto,
+        asShipped: async () => {
+          const answer = await fetch(`${fralto.base}/api/v1/model`, {
+            method: 'PUT',
+            headers: { 'content-type': 'application/json' },
+            body: shipped,
+          });
+          if (!answer.ok) throw new Error(`The plant could not be put back: ${await answer.text()}`);
+          return fralto;
+        },
+      });
+      await fralto.forget();
+    },
+    { scope: 'worker', timeout: 60_000 },
+  ],
 });
 export { expect };

@@ -3,7 +3,9 @@ import { test, expect } from './test.mjs';
 
 let fralto;
 
-test.beforeAll(async ({ demo }) => { fralto = await demo.asShipped(); });
+test.beforeAll(async ({ demo }) => {
+  fralto = await demo.asShipped();
+});
 
 const count = async () => (await fralto.api('/equipment')).length;
 
@@ -30,7 +32,11 @@ test('what was taken out comes back with its bindings, and goes again', async ({
   await page.keyboard.press('Control+z');
   await expect(page.locator('.node', { hasText: 'Kiln house' })).toBeVisible();
   expect(await count()).toBe(before);
-  await expect.poll(async () => (await fralto.api('/values?path=Corvane/TarnQuay/Kilning')).filter(v => v.status.name !== 'Good').map(v => v.path), { timeout: 15_000 }).toEqual(['Corvane/TarnQuay/Kilning/KilnHouse/KLN3/Moisture']);
+  await expect
+    .poll(async () => (await fralto.api('/values?path=Corvane/TarnQuay/Kilning')).filter(v => v.status.name !== 'Good').map(v => v.path), {
+      timeout: 15_000,
+    })
+    .toEqual(['Corvane/TarnQuay/Kilning/KilnHouse/KLN3/Moisture']);
 });
 
 test('an earlier edit is taken back from the journal where nothing depends on it, and refused where something does', async ({ page }) => {

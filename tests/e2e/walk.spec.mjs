@@ -31,7 +31,9 @@ async function add(page, { name, code, level, template }) {
 test('a modeller goes from an empty plant to a living alarm', async ({ browser }) => {
   const page = await (await browser.newContext()).newPage();
   const complaints = [];
-  page.on('console', message => { if (message.type() === 'error' && !message.text().includes('422')) complaints.push(message.text()); });
+  page.on('console', message => {
+    if (message.type() === 'error' && !message.text().includes('422')) complaints.push(message.text());
+  });
   page.on('pageerror', error => complaints.push(error.message));
   page.on('dialog', dialog => dialog.accept());
 
@@ -39,7 +41,13 @@ test('a modeller goes from an empty plant to a living alarm', async ({ browser }
     await page.goto(fralto.base);
     await expect(page.getByRole('heading', { name: 'Add a controller' })).toBeVisible();
     const dead = await freePort();
-    await fill(page, { 'Name': 'line-plc', 'Host name or IP address': '127.0.0.1', 'TCP port': dead, 'Unit id': 1, 'Update interval, ms': 200 });
+    await fill(page, {
+      Name: 'line-plc',
+      'Host name or IP address': '127.0.0.1',
+      'TCP port': dead,
+      'Unit id': 1,
+      'Update interval, ms': 200,
+    });
     await page.getByRole('button', { name: 'Test connection', exact: true }).click();
     await expect(page.locator('#verdict')).toContainText('connection refused');
     await page.getByLabel('TCP port', { exact: true }).fill(`${device.port}`);
@@ -84,14 +92,14 @@ test('a modeller goes from an empty plant to a living alarm', async ({ browser }
   await test.step('3. define a template: number with scale and limits, state, text', async () => {
     await page.getByRole('link', { name: /^Templates/ }).click();
     await page.getByRole('link', { name: 'State lists' }).click();
-    await fill(page, { 'Name': 'Run state', 'States, a line each: value, space, name': '0 Stopped\n1 Running' });
+    await fill(page, { Name: 'Run state', 'States, a line each: value, space, name': '0 Stopped\n1 Running' });
     await page.getByRole('button', { name: 'Add state list', exact: true }).click();
     await page.getByRole('link', { name: /^Templates/ }).click();
     await fill(page, { Name: 'Oven', Description: 'Bakes' });
     await page.getByRole('button', { name: 'Add template', exact: true }).click();
     await page.getByRole('link', { name: 'Add property' }).click();
     await page.getByLabel('Scale', { exact: true }).selectOption({ label: 'a scale of its own' });
-    await fill(page, { 'Property name': 'Temperature', 'Unit': 'CEL', 'Range low': -50, 'Raw low': 4, 'Code': 'T' });
+    await fill(page, { 'Property name': 'Temperature', Unit: 'CEL', 'Range low': -50, 'Raw low': 4, Code: 'T' });
     const property = page.locator('form.property');
     await property.locator('#f-RangeHigh').fill('50');
     await property.locator('#f-RawHigh').fill('4');
@@ -107,12 +115,12 @@ test('a modeller goes from an empty plant to a living alarm', async ({ browser }
     await expect(page.getByRole('group', { name: /Ruler of Temperature: H 40/ })).toBeVisible();
 
     await page.getByRole('link', { name: 'Add property' }).click();
-    await fill(page, { 'Property name': 'Fan', 'Code': 'Fan' });
+    await fill(page, { 'Property name': 'Fan', Code: 'Fan' });
     await page.getByLabel('Type', { exact: true }).selectOption({ label: 'state' });
     await page.getByLabel('State list', { exact: true }).selectOption({ label: 'Run state' });
     await page.getByRole('button', { name: 'Add property', exact: true }).click();
     await page.getByRole('link', { name: 'Add property' }).click();
-    await fill(page, { 'Property name': 'Maker', 'Code': 'Maker' });
+    await fill(page, { 'Property name': 'Maker', Code: 'Maker' });
     await page.getByLabel('Kind', { exact: true }).selectOption({ label: 'fixed' });
     await page.getByLabel('Type', { exact: true }).selectOption({ label: 'text' });
     await page.getByRole('button', { name: 'Add property', exact: true }).click();
@@ -127,7 +135,12 @@ test('a modeller goes from an empty plant to a living alarm', async ({ browser }
     await add(page, { name: 'Baking', code: 'BK', level: 'area' });
     await add(page, { name: 'Hall', code: 'H', level: 'process cell' });
     await page.getByRole('link', { name: 'Add one below' }).click();
-    await expect(page.getByLabel('Level', { exact: true }).locator('option')).toHaveText(['unit', 'equipment module', 'control module', 'other']);
+    await expect(page.getByLabel('Level', { exact: true }).locator('option')).toHaveText([
+      'unit',
+      'equipment module',
+      'control module',
+      'other',
+    ]);
     await page.getByRole('link', { name: 'Leave as it is' }).click();
     await add(page, { name: 'Oven 1', code: 'OV1', level: 'unit', template: 'Oven' });
     await page.getByLabel('Maker', { exact: true }).fill('Own workshop');
@@ -140,7 +153,10 @@ test('a modeller goes from an empty plant to a living alarm', async ({ browser }
 
   await test.step('5. bind properties to tags', async () => {
     await page.getByRole('link', { name: /^Bindings/ }).click();
-    for (const [cell, tag] of [['Oven 1 Temperature', 'TT01'], ['Oven 1 Fan', 'RUN']]) {
+    for (const [cell, tag] of [
+      ['Oven 1 Temperature', 'TT01'],
+      ['Oven 1 Fan', 'RUN'],
+    ]) {
       await page.getByRole('link', { name: `${cell}: open` }).click();
       await page.getByRole('button', { name: tag, exact: true }).click();
       await expect(page.getByRole('link', { name: `${cell}: ${tag}` })).toBeVisible();
@@ -158,7 +174,11 @@ test('a modeller goes from an empty plant to a living alarm', async ({ browser }
     const other = await (await browser.newContext()).newPage();
     await page.getByRole('link', { name: /^Live/ }).click();
     await other.goto(`${fralto.base}/live`);
-    const value = (of, name) => of.getByRole('row', { name: new RegExp(`^${name} `) }).locator('.value').first();
+    const value = (of, name) =>
+      of
+        .getByRole('row', { name: new RegExp(`^${name} `) })
+        .locator('.value')
+        .first();
     device.holding[0] = 4000;
     for (const window of [page, other]) await expect(value(window, 'Temperature')).toHaveText('-50.0');
     device.holding[0] = 20000;
@@ -183,9 +203,19 @@ test('a modeller goes from an empty plant to a living alarm', async ({ browser }
     await other.close();
   });
 
-  await expect.poll(async () => (await fralto.api('/values?path=B/N/BK/H/OV1/T'))[0]).toMatchObject({
-    path: 'B/N/BK/H/OV1/T', value: 0, unit: '°C', unitCode: 'CEL', status: { name: 'Good', number: 0 }, raw: 12000, controller: 'line-plc', address: 'holding 0', type: 'Int16',
-  });
+  await expect
+    .poll(async () => (await fralto.api('/values?path=B/N/BK/H/OV1/T'))[0])
+    .toMatchObject({
+      path: 'B/N/BK/H/OV1/T',
+      value: 0,
+      unit: '°C',
+      unitCode: 'CEL',
+      status: { name: 'Good', number: 0 },
+      raw: 12000,
+      controller: 'line-plc',
+      address: 'holding 0',
+      type: 'Int16',
+    });
   expect(complaints).toEqual([]);
 });
 

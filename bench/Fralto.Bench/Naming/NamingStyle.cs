@@ -77,7 +77,8 @@ internal sealed record NamingStyle(
         ),
         new("Numbers with offsets", p =>
             (
-                $"{p.Signal.Isa[..2]}{p.KindIndex * 2000 + (p.Ordinal - 1) * 20 + int.Parse(p.Signal.Isa[3..], CultureInfo.InvariantCulture)}",
+                $"{p.Signal.Isa[..2]}"
+                    + $"{p.KindIndex * 2000 + (p.Ordinal - 1) * 20 + int.Parse(p.Signal.Isa[3..], CultureInfo.InvariantCulture)}",
                 ""
             )
         ),

@@ -11,6 +11,7 @@ public static class Labels
     /// <summary>The most labels of one template or node.</summary>
     public const int Most = 20;
 
+    /// <summary>No label.</summary>
     public static readonly ImmutableSortedDictionary<string, string> None = ImmutableSortedDictionary.Create<string, string>(
         StringComparer.Ordinal
     );

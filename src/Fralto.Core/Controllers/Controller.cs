@@ -46,12 +46,14 @@ public sealed record Controller(long Id, string Name, Connection Connection, Tim
         return interval * 3 > ShortestStale ? interval * 3 : ShortestStale;
     }
 
+    /// <inheritdoc/>
     public bool Equals(Controller? other) =>
         other is not null
         && (Id, Name, UpdateInterval) == (other.Id, other.Name, other.UpdateInterval)
         && Connection == other.Connection
         && UpdateClasses.SequenceEqual(other.UpdateClasses);
 
+    /// <inheritdoc/>
     public override int GetHashCode() => HashCode.Combine(Id, Name);
 
     private static bool Same(string one, string other) => string.Equals(one, other, StringComparison.OrdinalIgnoreCase);

@@ -38,6 +38,7 @@ public sealed record AddDevices(
     /// <summary>The most devices of one series.</summary>
     public const int Most = 500;
 
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Controllers.TryGetValue(ControllerId, out var controller))

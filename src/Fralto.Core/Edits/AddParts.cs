@@ -9,6 +9,7 @@ namespace Fralto.Core.Edits;
 /// <param name="Instances">The instances, of any templates.</param>
 public sealed record AddParts(ImmutableArray<long> Instances) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         var nodes = Instances.Select(id => model.Equipment.GetValueOrDefault(id)).ToArray();

@@ -10,6 +10,7 @@ public sealed record AddSeries(long? ParentId, EquipmentLevel Level, long? Templ
 {
     private const int MostNamed = 3;
 
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         Equipment? parent = null;

@@ -11,5 +11,6 @@ namespace Fralto.Core.Edits;
 /// <param name="Share">True lets the tag feed this property beside those it feeds already; never for a command.</param>
 public sealed record Bind(long EquipmentId, long PropertyId, long TagId, Slice? Slice = null, bool Share = false) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model) => new BindMany([new(EquipmentId, PropertyId, TagId, Slice)], Share).On(model);
 }

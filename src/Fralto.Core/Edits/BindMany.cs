@@ -17,6 +17,7 @@ public sealed record BindMany(ImmutableArray<BindingLine> Lines, bool Share = fa
     /// <summary>The most problems that are listed.</summary>
     public const int MostProblems = 100;
 
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         var (problems, changes, made) = (new List<Problem>(), new List<ModelChange>(), new Dictionary<long, List<PropertyBinding>>());

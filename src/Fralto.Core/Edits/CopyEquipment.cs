@@ -13,6 +13,7 @@ namespace Fralto.Core.Edits;
 /// <param name="WithBindings">True binds the copies to the same tags, so that each feeds both; commands stay with the original.</param>
 public sealed record CopyEquipment(long Id, long? ParentId, string Code, string Name, bool WithBindings) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         Equipment? parent = null;

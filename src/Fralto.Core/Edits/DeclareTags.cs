@@ -14,6 +14,7 @@ namespace Fralto.Core.Edits;
 /// <param name="Unfold">True makes a tag of each element of an array; false takes an array as a whole.</param>
 public sealed record DeclareTags(long ControllerId, ImmutableArray<SourceItem> Items, bool Unfold = false) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Controllers.TryGetValue(ControllerId, out var controller))

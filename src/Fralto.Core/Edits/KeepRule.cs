@@ -12,6 +12,7 @@ namespace Fralto.Core.Edits;
 /// <param name="Rule">The rule as people write it, see <see cref="NamePattern"/>.</param>
 public sealed record KeepRule(long TemplateId, long PropertyId, TagFace Face, string Rule) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Templates.TryGetValue(TemplateId, out var template))

@@ -10,6 +10,7 @@ namespace Fralto.Core.Edits;
 /// <param name="By">Who and when; null asks for another check.</param>
 public sealed record MarkChecked(ImmutableArray<(long EquipmentId, long PropertyId)> Cells, BindingCheck? By) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (Cells.Any(c => !model.Bindings.ContainsKey(c)))

@@ -11,6 +11,7 @@ namespace Fralto.Core.Edits;
 /// <param name="BeforeId">The sibling it goes before; null for the end.</param>
 public sealed record MoveEquipment(long Id, long? ParentId, long? BeforeId = null) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         Equipment? parent = null;

@@ -13,6 +13,7 @@ namespace Fralto.Core.Edits;
 /// <param name="TargetId">An ancestor or a descendant that declares it from now on.</param>
 public sealed record MoveProperty(long TemplateId, long PropertyId, long TargetId) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Templates.TryGetValue(TemplateId, out var source))

@@ -20,6 +20,7 @@ public sealed record PatchProperty(ImmutableArray<long> Layers, long PropertyId,
     public static PatchProperty Exactly(long layer, long propertyId, PropertyPatch patch) =>
         new([layer], propertyId, patch, PropertyPatch.AllFields);
 
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         var changes = new List<ModelChange>();

@@ -9,6 +9,7 @@ namespace Fralto.Core.Edits;
 /// <param name="Forget">True takes refusals back.</param>
 public sealed record RefuseTags(ImmutableArray<BindingLine> Lines, bool Forget = false) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (Lines.Any(l => !model.Equipment.ContainsKey(l.EquipmentId)))

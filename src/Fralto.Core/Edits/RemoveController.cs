@@ -5,6 +5,7 @@ namespace Fralto.Core.Edits;
 /// <summary>Takes a controller out, with its tags and their bindings.</summary>
 public sealed record RemoveController(long Id) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Controllers.TryGetValue(Id, out var controller))

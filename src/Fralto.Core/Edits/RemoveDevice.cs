@@ -5,6 +5,7 @@ namespace Fralto.Core.Edits;
 /// <summary>Takes a device out with its tags and their bindings.</summary>
 public sealed record RemoveDevice(long Id) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Devices.TryGetValue(Id, out var device))

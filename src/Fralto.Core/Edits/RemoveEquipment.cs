@@ -7,6 +7,7 @@ namespace Fralto.Core.Edits;
 /// <summary>Takes a node out, with everything below it and all their bindings.</summary>
 public sealed record RemoveEquipment(long Id) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Equipment.TryGetValue(Id, out var node))

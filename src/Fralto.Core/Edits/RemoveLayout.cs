@@ -5,6 +5,7 @@ namespace Fralto.Core.Edits;
 /// <summary>Takes a layout out that no device has any more.</summary>
 public sealed record RemoveLayout(long Id) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Layouts.TryGetValue(Id, out var layout))

@@ -7,6 +7,7 @@ public sealed record RemoveOwnUnit(long Id) : Edit
 {
     private const int MostUsers = 5;
 
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.OwnUnits.TryGetValue(Id, out var unit))

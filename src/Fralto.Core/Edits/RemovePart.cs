@@ -9,6 +9,7 @@ namespace Fralto.Core.Edits;
 /// <param name="WithInstances">True takes out what instances have of the part, with everything below it.</param>
 public sealed record RemovePart(long TemplateId, long PartId, bool WithInstances) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Templates.TryGetValue(TemplateId, out var template))

@@ -6,6 +6,7 @@ namespace Fralto.Core.Edits;
 /// <summary>Takes a property out of the template that declares it, with its bindings and everything any layer says about it.</summary>
 public sealed record RemoveProperty(long TemplateId, long PropertyId) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Templates.TryGetValue(TemplateId, out var template))

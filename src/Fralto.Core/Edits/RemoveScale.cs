@@ -7,6 +7,7 @@ public sealed record RemoveScale(long Id) : Edit
 {
     private const int MostUsers = 5;
 
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Scales.TryGetValue(Id, out var scale))

@@ -7,6 +7,7 @@ public sealed record RemoveStateList(long Id) : Edit
 {
     private const int MostUsers = 5;
 
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.StateLists.TryGetValue(Id, out var set))

@@ -6,6 +6,7 @@ namespace Fralto.Core.Edits;
 /// <summary>Takes a tag out, with its bindings.</summary>
 public sealed record RemoveTag(long Id) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Tags.TryGetValue(Id, out var tag))

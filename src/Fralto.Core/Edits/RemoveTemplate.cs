@@ -8,6 +8,7 @@ namespace Fralto.Core.Edits;
 /// <param name="WithAll">True takes along everything that inherits from it, is an instance of it, or has it as a part.</param>
 public sealed record RemoveTemplate(long Id, bool WithAll = false) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Templates.TryGetValue(Id, out var template))

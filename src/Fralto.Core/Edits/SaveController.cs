@@ -25,6 +25,7 @@ public sealed record SaveController(
     public SaveController(long? id, string name, string host, int port, int unitId, int updateIntervalMs)
         : this(id, name, new ModbusConnection(host, port, unitId), updateIntervalMs) { }
 
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         Controller? before = null;

@@ -6,6 +6,7 @@ namespace Fralto.Core.Edits;
 /// <summary>Gives a device another name or place; its tags follow and keep their bindings.</summary>
 public sealed record SaveDevice(long Id, string Name, int Base, int BitBase, int? UnitId) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Devices.TryGetValue(Id, out var before))

@@ -25,6 +25,7 @@ public sealed record SaveEquipment(
     ImmutableSortedDictionary<string, string>? Labels = null
 ) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         Equipment? before = null;

@@ -11,6 +11,7 @@ namespace Fralto.Core.Edits;
 /// <param name="Points">The points; their ids are passed over.</param>
 public sealed record SaveLayout(long? Id, string Code, string Name, string Separator, ImmutableArray<LayoutPoint> Points) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         DeviceLayout? before = null;

@@ -7,6 +7,7 @@ namespace Fralto.Core.Edits;
 /// <summary>Adds a unit of the customer's own, or changes one when an id is given.</summary>
 public sealed record SaveOwnUnit(long? Id, string Code, string Symbol, string Name, double Factor, string BaseCode) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         OwnUnit? before = null;

@@ -25,6 +25,7 @@ public sealed record SavePart(
     bool WithInstances = false
 ) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Templates.TryGetValue(TemplateId, out var template))

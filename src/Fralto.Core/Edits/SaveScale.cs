@@ -14,6 +14,7 @@ public sealed record SaveScale(long? Id, string Code, string Name, string Descri
 {
     private const int MostProblems = 3;
 
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         LibraryScale? before = null;

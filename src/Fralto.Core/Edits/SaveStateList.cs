@@ -11,6 +11,7 @@ public sealed record SaveStateList(long? Id, string Code, string Name, Immutable
 {
     private const int MostLost = 3;
 
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         StateList? before = null;

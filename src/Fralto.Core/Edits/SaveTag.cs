@@ -37,6 +37,7 @@ public sealed record SaveTag(
     )
         : this(id, controllerId, name, new ModbusAddress(area, offset), type, wordOrder, description, elements, unit) { }
 
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Controllers.TryGetValue(ControllerId, out var controller))

@@ -24,6 +24,7 @@ public sealed record SaveTemplate(
     ImmutableSortedDictionary<string, string>? Labels = null
 ) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         Template? before = null;

@@ -9,6 +9,7 @@ namespace Fralto.Core.Edits;
 /// <summary>Gives several tags another order of words and bytes, as one edit.</summary>
 public sealed record SetWordOrder(ImmutableArray<long> TagIds, WordOrder Order) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         var tags = TagIds.Select(id => model.Tags.GetValueOrDefault(id)).ToArray();

@@ -19,6 +19,7 @@ public sealed record Simulate(
     double PeriodSeconds = 60
 ) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (

@@ -8,6 +8,7 @@ namespace Fralto.Core.Edits;
 /// <summary>Gives two properties each other's tags; an open one gets the other's tag and leaves that one open.</summary>
 public sealed record SwapBindings((long EquipmentId, long PropertyId) One, (long EquipmentId, long PropertyId) Other) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         var (one, other) = (model.Bindings.GetValueOrDefault(One), model.Bindings.GetValueOrDefault(Other));

@@ -13,6 +13,7 @@ public sealed record TakeBack(string Summary, ImmutableArray<ModelChange> Change
 {
     private const int MostProblems = 3;
 
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         var moved = Changes

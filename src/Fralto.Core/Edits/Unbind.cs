@@ -5,6 +5,7 @@ namespace Fralto.Core.Edits;
 /// <summary>Takes the tag off a property of an instance.</summary>
 public sealed record Unbind(long EquipmentId, long PropertyId) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Bindings.TryGetValue((EquipmentId, PropertyId), out var binding))

@@ -7,6 +7,7 @@ namespace Fralto.Core.Edits;
 /// <summary>Takes the tags off many properties at once; those that have none stay as they are.</summary>
 public sealed record UnbindMany(ImmutableArray<(long EquipmentId, long PropertyId)> Cells) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         var bound = Cells.Distinct().Select(c => model.Bindings.GetValueOrDefault(c)).OfType<PropertyBinding>().ToArray();

@@ -16,6 +16,7 @@ namespace Fralto.Core.Edits;
 /// <param name="Names">Names by position from 0; an empty one is passed over.</param>
 public sealed record UnfoldTag(long TagId, ImmutableArray<string> Names) : Edit
 {
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Tags.TryGetValue(TagId, out var tag))

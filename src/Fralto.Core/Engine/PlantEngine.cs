@@ -44,6 +44,7 @@ public sealed class PlantEngine
     private string?[] _texts = [];
     private long[] _changes = [];
 
+    /// <summary>An engine that runs a plan; no tag has a value yet.</summary>
     public PlantEngine(Plan plan) => Swap(plan, default);
 
     /// <summary>The plan that runs.</summary>

@@ -9,6 +9,7 @@ public sealed record ImportTable(TableKind Kind, Table Table) : Edit
 {
     private const int MostProblems = 5;
 
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         var result = Preview(model);

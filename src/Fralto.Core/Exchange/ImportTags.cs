@@ -13,6 +13,7 @@ public sealed record ImportTags(long ControllerId, Table Table, ImmutableArray<T
 {
     private const int MostProblems = 5;
 
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         if (!model.Controllers.TryGetValue(ControllerId, out var controller))

@@ -19,12 +19,15 @@ public sealed record ModelDocument
     /// <summary>The version this program writes and reads.</summary>
     public const int CurrentVersion = 1;
 
+    /// <summary>Always <see cref="FormatName"/>.</summary>
     [JsonRequired]
     public string Format { get; init; } = FormatName;
 
+    /// <summary>The version of the format.</summary>
     [JsonRequired]
     public int Version { get; init; } = CurrentVersion;
 
+    /// <summary>State lists.</summary>
     public IReadOnlyList<StateListEntry> StateLists { get; init; } = [];
 
     /// <summary>What older files call <see cref="StateLists"/>; it is only read.</summary>
@@ -40,6 +43,7 @@ public sealed record ModelDocument
     /// <summary>The library of named scales.</summary>
     public IReadOnlyList<LibraryScaleEntry> Scales { get; init; } = [];
 
+    /// <summary>Templates.</summary>
     public IReadOnlyList<TemplateEntry> Templates { get; init; } = [];
 
     /// <summary>Nodes in plant order: siblings stand in the order in which they are listed.</summary>
@@ -48,8 +52,10 @@ public sealed record ModelDocument
     /// <summary>What kinds of devices expose.</summary>
     public IReadOnlyList<LayoutEntry> Layouts { get; init; } = [];
 
+    /// <summary>Controllers with their tags.</summary>
     public IReadOnlyList<ControllerEntry> Controllers { get; init; } = [];
 
+    /// <summary>Bindings.</summary>
     public IReadOnlyList<BindingEntry> Bindings { get; init; } = [];
 
     /// <summary>A state list.</summary>
@@ -78,19 +84,25 @@ public sealed record ModelDocument
     /// <summary>A template: what it declares itself, and what it refines of what it inherits.</summary>
     public sealed record TemplateEntry([property: JsonRequired] string Code)
     {
+        /// <summary>Name; the code when it is left out.</summary>
         public string? Name { get; init; }
 
         /// <summary>Code of the template it inherits from.</summary>
         public string? Inherits { get; init; }
 
+        /// <summary>What it is for.</summary>
         public string? Description { get; init; }
 
+        /// <summary>The levels it stands at; those it inherits when they are left out.</summary>
         public IReadOnlyList<EquipmentLevel>? Levels { get; init; }
 
+        /// <summary>Labels its instances have.</summary>
         public IReadOnlyDictionary<string, string>? Labels { get; init; }
 
+        /// <summary>What an instance is made with.</summary>
         public IReadOnlyList<PartEntry>? Parts { get; init; }
 
+        /// <summary>Properties it declares, and those it refines.</summary>
         public IReadOnlyList<PropertyEntry>? Properties { get; init; }
 
         /// <summary>What it says about inherited properties, by their code.</summary>
@@ -132,6 +144,7 @@ public sealed record ModelDocument
         /// <summary>Low and high.</summary>
         public IReadOnlyList<double>? Range { get; init; }
 
+        /// <summary>The scale, said here or named from the library.</summary>
         public ScaleEntry? Scale { get; init; }
 
         /// <summary>Code of a scale of the library, in place of <see cref="Scale"/>.</summary>
@@ -147,21 +160,27 @@ public sealed record ModelDocument
             init => StateList = value;
         }
 
+        /// <summary>The value of a fixed property, as text.</summary>
         public string? Value { get; init; }
 
+        /// <summary>What it is.</summary>
         public string? Description { get; init; }
 
+        /// <summary>Limits by their condition.</summary>
         public IReadOnlyDictionary<LimitCondition, LimitEntry>? Limits { get; init; }
     }
 
     /// <summary>A property with what its template says about it.</summary>
     public sealed record PropertyEntry([property: JsonRequired] string Code) : FactsEntry
     {
+        /// <summary>Name; the code when it is left out.</summary>
         public string? Name { get; init; }
 
+        /// <summary>Where its value comes from; left out where an inherited property is refined.</summary>
         [JsonRequired]
         public PropertyKind Kind { get; init; }
 
+        /// <summary>What its values are; left out where an inherited property is refined.</summary>
         [JsonRequired]
         public PropertyType Type { get; init; }
 
@@ -182,8 +201,10 @@ public sealed record ModelDocument
     /// <summary>A node of the plant.</summary>
     public sealed record EquipmentEntry([property: JsonRequired] string Path)
     {
+        /// <summary>Name; the code when it is left out.</summary>
         public string? Name { get; init; }
 
+        /// <summary>Its level.</summary>
         [JsonRequired]
         public EquipmentLevel Level { get; init; }
 
@@ -193,6 +214,7 @@ public sealed record ModelDocument
         /// <summary>Code of the part of the template above that it was made from.</summary>
         public string? Part { get; init; }
 
+        /// <summary>Its own labels.</summary>
         public IReadOnlyDictionary<string, string>? Labels { get; init; }
 
         /// <summary>What this instance says about its properties, by their code.</summary>
@@ -205,6 +227,7 @@ public sealed record ModelDocument
     /// <summary>A controller with its tags and devices.</summary>
     public sealed record ControllerEntry([property: JsonRequired] string Name) : ConnectionEntry
     {
+        /// <summary>Time between two reads in milliseconds; 1000 when it is left out.</summary>
         public double? UpdateIntervalMs { get; init; }
 
         /// <summary>Other intervals, in milliseconds, by name.</summary>
@@ -213,6 +236,7 @@ public sealed record ModelDocument
         /// <summary>Tags of its own; those of devices are generated.</summary>
         public IReadOnlyList<TagEntry>? Tags { get; init; }
 
+        /// <summary>Devices whose tags are generated.</summary>
         public IReadOnlyList<DeviceEntry>? Devices { get; init; }
     }
 
@@ -231,14 +255,19 @@ public sealed record ModelDocument
         [property: JsonRequired] RawType Type
     )
     {
+        /// <summary>Order of words and bytes; high words first when it is left out.</summary>
         public WordOrder? WordOrder { get; init; }
 
+        /// <summary>Elements, or bytes of text; 1 when it is left out.</summary>
         public int? Count { get; init; }
 
+        /// <summary>Code of the unit.</summary>
         public string? Unit { get; init; }
 
+        /// <summary>Update class of its tags.</summary>
         public string? UpdateClass { get; init; }
 
+        /// <summary>What it is.</summary>
         public string? Description { get; init; }
     }
 
@@ -263,11 +292,13 @@ public sealed record ModelDocument
         /// <summary>The address on the wire in that table.</summary>
         public int? Offset { get; init; }
 
+        /// <summary>Update class; the controller's own interval when it is left out.</summary>
         public string? UpdateClass { get; init; }
 
         /// <summary>Low and high of what the device gives, in its unit.</summary>
         public IReadOnlyList<double>? Range { get; init; }
 
+        /// <summary>Order of words and bytes; high words first when it is left out.</summary>
         public WordOrder? WordOrder { get; init; }
 
         /// <summary>Elements of an array, or bytes of a text.</summary>
@@ -276,6 +307,7 @@ public sealed record ModelDocument
         /// <summary>Code of the unit the device gives.</summary>
         public string? Unit { get; init; }
 
+        /// <summary>What the device's documentation says of it.</summary>
         public string? Description { get; init; }
     }
 

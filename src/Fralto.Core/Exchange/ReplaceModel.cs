@@ -26,6 +26,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
     /// <summary>The most problems that are listed.</summary>
     public const int MostProblems = 1000;
 
+    /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
         var target = new Reading(model, Document);

@@ -19,8 +19,10 @@ public sealed record ScaleEntry
     /// <summary>What a linear or square root scale yields at the ends.</summary>
     public IReadOnlyList<double>? Engineering { get; init; }
 
+    /// <summary>Factor of a gain.</summary>
     public double? Gain { get; init; }
 
+    /// <summary>What is added after a gain.</summary>
     public double? Offset { get; init; }
 
     /// <summary>Low cut-off of a square root, as a share of the flow.</summary>
@@ -32,6 +34,7 @@ public sealed record ScaleEntry
     /// <summary>Input and value of each point of a table.</summary>
     public IReadOnlyList<IReadOnlyList<double>>? Points { get; init; }
 
+    /// <summary>The sensor, where the scale is one's.</summary>
     public SensorKind? Sensor { get; init; }
 
     /// <summary>Reference junction of a thermocouple, °C.</summary>

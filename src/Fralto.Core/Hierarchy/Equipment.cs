@@ -37,6 +37,7 @@ public sealed record Equipment(
     /// <summary>True when the tag was refused for the property.</summary>
     public bool Refuses(long propertyId, long tagId) => !Refused.IsEmpty && Refused.Contains(new(propertyId, tagId));
 
+    /// <inheritdoc/>
     public bool Equals(Equipment? other) =>
         other is not null
         && (Id, Code, Name, Level, ParentId, TemplateId, Order)
@@ -46,5 +47,6 @@ public sealed record Equipment(
         && PropertyPatch.SameLayer(Patches, other.Patches)
         && Refused.SetEquals(other.Refused);
 
+    /// <inheritdoc/>
     public override int GetHashCode() => HashCode.Combine(Id, Code, Name, ParentId, Order);
 }

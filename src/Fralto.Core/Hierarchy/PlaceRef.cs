@@ -48,5 +48,6 @@ public readonly record struct PlaceRef(int Up, EquipmentLevel? Level = null)
         return Enum.TryParse<EquipmentLevel>(word, ignoreCase: true, out var level) && char.IsLetter(word[0]) ? new(-1, level) : null;
     }
 
+    /// <inheritdoc/>
     public override string ToString() => Level is { } level ? char.ToLowerInvariant($"{level}"[0]) + $"{level}"[1..] : Words[Up];
 }

@@ -17,6 +17,7 @@ public readonly record struct Limit(
     double OffDelay = 0
 )
 {
+    /// <summary>The priority when none is said.</summary>
     public const int DefaultPriority = 3;
 
     /// <summary>The value the alarm clears beyond.</summary>

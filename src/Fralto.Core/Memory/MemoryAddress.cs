@@ -37,6 +37,7 @@ public sealed record MemoryAddress(string? Start = null, bool IsRetained = false
         return null;
     }
 
+    /// <inheritdoc/>
     public override string ToString() =>
         Start is null
             ? IsRetained

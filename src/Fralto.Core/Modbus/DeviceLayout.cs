@@ -17,10 +17,12 @@ public sealed record DeviceLayout(long Id, string Code, string Name, string Sepa
     /// <summary>Longest separator, in characters.</summary>
     public const int LongestSeparator = 5;
 
+    /// <inheritdoc/>
     public bool Equals(DeviceLayout? other) =>
         other is not null
         && (Id, Code, Name, Separator) == (other.Id, other.Code, other.Name, other.Separator)
         && Points.SequenceEqual(other.Points);
 
+    /// <inheritdoc/>
     public override int GetHashCode() => HashCode.Combine(Id, Code);
 }

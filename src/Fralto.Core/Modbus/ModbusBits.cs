@@ -6,6 +6,7 @@ namespace Fralto.Core.Modbus;
 /// <summary>Bits and registers to bytes and back: bits lowest first within each byte, registers high byte first.</summary>
 public static class ModbusBits
 {
+    /// <summary>Bits packed into bytes, the first in the least significant place.</summary>
     public static byte[] Pack(ReadOnlySpan<bool> bits)
     {
         var bytes = new byte[(bits.Length + 7) / 8];
@@ -15,6 +16,7 @@ public static class ModbusBits
         return bytes;
     }
 
+    /// <summary>The first bits of packed bytes, the least significant of each byte first.</summary>
     public static ImmutableArray<bool> Unpack(ReadOnlySpan<byte> bytes, int count)
     {
         var bits = ImmutableArray.CreateBuilder<bool>(count);
@@ -23,6 +25,7 @@ public static class ModbusBits
         return bits.MoveToImmutable();
     }
 
+    /// <summary>Words as bytes, the high byte of each first.</summary>
     public static byte[] Bytes(ReadOnlySpan<ushort> words)
     {
         var bytes = new byte[words.Length * 2];
@@ -31,6 +34,7 @@ public static class ModbusBits
         return bytes;
     }
 
+    /// <summary>Bytes as words, the high byte of each first.</summary>
     public static ImmutableArray<ushort> Words(ReadOnlySpan<byte> bytes)
     {
         var words = ImmutableArray.CreateBuilder<ushort>(bytes.Length / 2);

@@ -19,16 +19,21 @@ public sealed record ModbusRequest(
 {
     private const ushort On = 0xFF00;
 
+    /// <summary>A request to read from an address on.</summary>
     public static ModbusRequest Read(ModbusFunction function, int address, int count) => new(function, (ushort)address, count, [], []);
 
+    /// <summary>A request to write one coil.</summary>
     public static ModbusRequest WriteCoil(int address, bool value) => new(ModbusFunction.WriteSingleCoil, (ushort)address, 1, [], [value]);
 
+    /// <summary>A request to write one holding register.</summary>
     public static ModbusRequest WriteRegister(int address, ushort value) =>
         new(ModbusFunction.WriteSingleRegister, (ushort)address, 1, [value], []);
 
+    /// <summary>A request to write coils from an address on.</summary>
     public static ModbusRequest WriteCoils(int address, params ImmutableArray<bool> values) =>
         new(ModbusFunction.WriteMultipleCoils, (ushort)address, values.Length, [], values);
 
+    /// <summary>A request to write holding registers from an address on.</summary>
     public static ModbusRequest WriteRegisters(int address, params ImmutableArray<ushort> values) =>
         new(ModbusFunction.WriteMultipleRegisters, (ushort)address, values.Length, values, []);
 

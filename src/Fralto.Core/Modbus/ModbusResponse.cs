@@ -16,8 +16,10 @@ public sealed record ModbusResponse(
 {
     private const byte ExceptionFlag = 0x80;
 
+    /// <summary>The answer to a write that was carried out.</summary>
     public static ModbusResponse Done(ModbusFunction function) => new(function, null, [], []);
 
+    /// <summary>The answer to a request that was not.</summary>
     public static ModbusResponse Refused(ModbusFunction function, ModbusExceptionCode code) => new(function, code, [], []);
 
     /// <summary>The bytes that answer a request.</summary>

@@ -5,6 +5,7 @@ namespace Fralto.Core.Modbus;
 /// <summary>Exception codes said so that a modeller knows what to do.</summary>
 public static class ModbusWords
 {
+    /// <summary>An exception in words.</summary>
     public static string Explain(ModbusExceptionCode code) =>
         $"exception {((byte)code).ToString(CultureInfo.InvariantCulture)} "
         + code switch

@@ -108,6 +108,7 @@ public sealed record TopicAddress(
     public static string Step(string name) =>
         name.Replace("~", "~0", StringComparison.Ordinal).Replace("/", "~1", StringComparison.Ordinal);
 
+    /// <inheritdoc/>
     public override string ToString() =>
         Piece(Place)
         + (TimePointer is null ? "" : $"{Beside}time {Piece("#" + TimePointer)}")

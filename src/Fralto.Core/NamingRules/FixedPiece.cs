@@ -6,8 +6,10 @@ public sealed record FixedPiece(string Text) : PatternPiece
 {
     private readonly string _key = NameToken.KeyOf(Text);
 
+    /// <inheritdoc/>
     public bool Equals(FixedPiece? other) => other is not null && Text == other.Text;
 
+    /// <inheritdoc/>
     public override int GetHashCode() => Text.GetHashCode(StringComparison.Ordinal);
 
     internal override bool Write(IFollowed instance, ref KeyWriter key)
@@ -18,5 +20,6 @@ public sealed record FixedPiece(string Text) : PatternPiece
 
     internal override string? TextFor(IFollowed instance) => Text;
 
+    /// <inheritdoc/>
     public override string ToString() => Text.Replace("{", "{{", StringComparison.Ordinal).Replace("}", "}}", StringComparison.Ordinal);
 }

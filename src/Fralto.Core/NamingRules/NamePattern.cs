@@ -27,6 +27,7 @@ public sealed record NamePattern(
 
     private const string Beside = " | ";
 
+    /// <inheritdoc/>
     public bool Equals(NamePattern? other) =>
         other is not null
         && Pieces.SequenceEqual(other.Pieces)
@@ -34,6 +35,7 @@ public sealed record NamePattern(
         && FirstBit == other.FirstBit
         && BitCount == other.BitCount;
 
+    /// <inheritdoc/>
     public override int GetHashCode() => HashCode.Combine(Pieces.Length, Element, FirstBit, BitCount);
 
     /// <summary>True when something in it follows the instance or a place.</summary>
@@ -120,6 +122,7 @@ public sealed record NamePattern(
         return beside < 0 ? pattern : WithPart(pattern, text[(beside + Beside.Length)..].Trim(), out problem);
     }
 
+    /// <inheritdoc/>
     public override string ToString()
     {
         var name = string.Concat(Pieces);

@@ -9,9 +9,11 @@ namespace Fralto.Core.NamingRules;
 /// <param name="Digits">Least digits, filled with zeros; 0 for as many as it has.</param>
 public sealed record NumberPiece(ImmutableArray<NumberTerm> Terms, long Offset, int Digits) : PatternPiece
 {
+    /// <inheritdoc/>
     public bool Equals(NumberPiece? other) =>
         other is not null && Offset == other.Offset && Digits == other.Digits && Terms.SequenceEqual(other.Terms);
 
+    /// <inheritdoc/>
     public override int GetHashCode() => HashCode.Combine(Offset, Digits, Terms.Length);
 
     /// <summary>The number for an instance; null when it has none, or less than nothing comes out.</summary>
@@ -38,6 +40,7 @@ public sealed record NumberPiece(ImmutableArray<NumberTerm> Terms, long Offset, 
     internal override string? TextFor(IFollowed instance) =>
         ValueFor(instance)?.ToString($"D{Math.Max(1, Digits)}", CultureInfo.InvariantCulture);
 
+    /// <inheritdoc/>
     public override string ToString() =>
         "{"
         + string.Join("+", Terms)

@@ -9,6 +9,7 @@ namespace Fralto.Core.NamingRules;
 /// <param name="Times">The step from one instance to the next.</param>
 public sealed record NumberTerm(PlaceRef Place, NumberKind Kind, long Times)
 {
+    /// <inheritdoc/>
     public override string ToString() =>
         $"{(Place == PlaceRef.Self ? "" : $"{Place}.")}{Kind.ToString().ToLowerInvariant()}"
         + $"{(Times == 1 ? "" : $"*{Times.ToString(CultureInfo.InvariantCulture)}")}";

@@ -25,6 +25,7 @@ public sealed record TextPiece(PlaceRef Place, bool OfName, TextCut Cut, int Len
             _ => instance.TextOf(this)?.ToUpperInvariant(),
         };
 
+    /// <inheritdoc/>
     public override string ToString()
     {
         if (Cut == TextCut.OrderLetter)

@@ -16,10 +16,13 @@ public sealed class FindingList : IReadOnlyList<Finding>
             _first.TryAdd(_findings[i].EquipmentId, i);
     }
 
+    /// <summary>No finding.</summary>
     public static FindingList Empty { get; } = new([]);
 
+    /// <summary>How many findings there are.</summary>
     public int Count => _findings.Length;
 
+    /// <summary>A finding by its place.</summary>
     public Finding this[int index] => _findings[index];
 
     /// <summary>The findings about one instance.</summary>
@@ -31,6 +34,7 @@ public sealed class FindingList : IReadOnlyList<Finding>
             yield return _findings[at];
     }
 
+    /// <inheritdoc/>
     public IEnumerator<Finding> GetEnumerator() => ((IEnumerable<Finding>)_findings).GetEnumerator();
 
     IEnumerator IEnumerable.GetEnumerator() => GetEnumerator();

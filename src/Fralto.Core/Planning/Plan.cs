@@ -57,8 +57,10 @@ public sealed class Plan
     /// <summary>In place of the one point a tag feeds: it feeds several.</summary>
     public const int FeedsMany = -2;
 
+    /// <summary>A plan of nothing.</summary>
     public static Plan Empty { get; } = new([], [], []);
 
+    /// <summary>Everything that has a value.</summary>
     public ImmutableArray<PlanPoint> Points { get; }
 
     /// <summary>Of each tag the one point it feeds, or <see cref="FeedsNone"/> or <see cref="FeedsMany"/>. Never changed.</summary>
@@ -67,8 +69,10 @@ public sealed class Plan
     /// <summary>The delays of all limits.</summary>
     internal LimitDelays Delays { get; }
 
+    /// <summary>How each point's value is worked out; by the place of the point.</summary>
     public ImmutableArray<PointSetup> Setups { get; }
 
+    /// <summary>Every tag, and every element of an array, that feeds a point or is read.</summary>
     public ImmutableArray<PlanTag> Tags { get; }
 
     /// <summary>The controllers that have a tag, each once; 0 for simulations.</summary>

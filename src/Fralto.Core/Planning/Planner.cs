@@ -38,6 +38,7 @@ public static class Planner
 
     private static readonly TimeSpan SimulationStale = TimeSpan.FromSeconds(10);
 
+    /// <summary>The plan of a model, and what is to be said of the model.</summary>
     public static PlanResult Compile(PlantModel model)
     {
         var findings = new List<Finding>();

@@ -28,6 +28,7 @@ public readonly struct PointSetup
     private readonly double _hold2;
     private readonly double _hold3;
 
+    /// <summary>The numbers of one point.</summary>
     public PointSetup(Chain chain, ImmutableArray<Limit> limits)
     {
         (Raw, Engineering) = LineOf(chain) ?? (new Span(0, 1), new Span(double.NaN, double.NaN));
@@ -43,12 +44,16 @@ public readonly struct PointSetup
         (_hold0, _hold1, _hold2, _hold3) = (hold[0], hold[1], hold[2], hold[3]);
     }
 
+    /// <summary>Raw numbers of its straight line.</summary>
     public Span Raw { get; }
 
+    /// <summary>What these raw numbers are in the property's unit.</summary>
     public Span Engineering { get; }
 
+    /// <summary>The lowest raw number for which the straight line holds.</summary>
     public double WindowLow { get; }
 
+    /// <summary>The highest raw number for which the straight line holds.</summary>
     public double WindowHigh { get; }
 
     /// <summary>Where an exceeded HH clears; not-a-number when there is none.</summary>

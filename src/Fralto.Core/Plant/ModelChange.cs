@@ -6,5 +6,6 @@ public sealed record ModelChange(object? Before, object? After)
     /// <summary>The change that takes this one back.</summary>
     public ModelChange Inverse => new(After, Before);
 
+    /// <inheritdoc/>
     public override string ToString() => $"{Before ?? "nothing"} becomes {After ?? "nothing"}";
 }

@@ -13,11 +13,13 @@ namespace Fralto.Core.Plant;
 /// <summary>The whole model at one moment. Immutable: an edit yields changes, and changes yield the next model.</summary>
 public sealed record PlantModel
 {
+    /// <summary>A model of nothing.</summary>
     public static readonly PlantModel Empty = new();
 
     private ModelIndex? _index;
     private UnitSet? _units;
 
+    /// <summary>A model of nothing, to be filled.</summary>
     public PlantModel() { }
 
     // A changed copy must not keep the look-ups of the model it was copied from.
@@ -39,6 +41,7 @@ public sealed record PlantModel
     /// <summary>The id the next new entity gets. Never goes back, so an id names one thing for ever.</summary>
     public long NextId { get; init; } = 1;
 
+    /// <summary>Names for the values of integers.</summary>
     public ImmutableDictionary<long, StateList> StateLists { get; init; } = ImmutableDictionary<long, StateList>.Empty;
 
     /// <summary>The customer's own units.</summary>
@@ -47,12 +50,16 @@ public sealed record PlantModel
     /// <summary>The library of named scales.</summary>
     public ImmutableDictionary<long, LibraryScale> Scales { get; init; } = ImmutableDictionary<long, LibraryScale>.Empty;
 
+    /// <summary>What kinds of equipment have.</summary>
     public ImmutableDictionary<long, Template> Templates { get; init; } = ImmutableDictionary<long, Template>.Empty;
 
+    /// <summary>The nodes of the plant.</summary>
     public ImmutableDictionary<long, Equipment> Equipment { get; init; } = ImmutableDictionary<long, Equipment>.Empty;
 
+    /// <summary>Devices and brokers.</summary>
     public ImmutableDictionary<long, Controller> Controllers { get; init; } = ImmutableDictionary<long, Controller>.Empty;
 
+    /// <summary>Values in controllers.</summary>
     public ImmutableDictionary<long, Tag> Tags { get; init; } = ImmutableDictionary<long, Tag>.Empty;
 
     /// <summary>What kinds of devices expose.</summary>
@@ -61,6 +68,7 @@ public sealed record PlantModel
     /// <summary>Devices whose tags are generated.</summary>
     public ImmutableDictionary<long, Device> Devices { get; init; } = ImmutableDictionary<long, Device>.Empty;
 
+    /// <summary>Which tag feeds which property of which instance.</summary>
     public ImmutableDictionary<(long EquipmentId, long PropertyId), PropertyBinding> Bindings { get; init; } =
         ImmutableDictionary<(long EquipmentId, long PropertyId), PropertyBinding>.Empty;
 

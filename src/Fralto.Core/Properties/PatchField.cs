@@ -3,14 +3,33 @@ namespace Fralto.Core.Properties;
 /// <summary>The things a layer can say about a property, each of which can go back to the layer above by itself.</summary>
 public enum PatchField
 {
+    /// <summary>The unit.</summary>
     Unit,
+
+    /// <summary>The range.</summary>
     Range,
+
+    /// <summary>The scale.</summary>
     Scale,
+
+    /// <summary>The state list.</summary>
     StateList,
+
+    /// <summary>The fixed value.</summary>
     Value,
+
+    /// <summary>The description.</summary>
     Description,
+
+    /// <summary>The upper of two high limits.</summary>
     HighHigh,
+
+    /// <summary>The high limit.</summary>
     High,
+
+    /// <summary>The low limit.</summary>
     Low,
+
+    /// <summary>The lower of two low limits.</summary>
     LowLow,
 }

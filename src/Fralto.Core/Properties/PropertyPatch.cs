@@ -7,6 +7,7 @@ namespace Fralto.Core.Properties;
 /// <summary>What one layer says about one property. A null field says nothing; the last layer that speaks is heard.</summary>
 public sealed record PropertyPatch
 {
+    /// <summary>What says nothing.</summary>
     public static readonly PropertyPatch Empty = new();
 
     /// <summary>UNECE Rec 20 code of the engineering unit.</summary>
@@ -102,6 +103,7 @@ public sealed record PropertyPatch
     public static bool SameLayer(ImmutableDictionary<long, PropertyPatch> one, ImmutableDictionary<long, PropertyPatch> other) =>
         one.Count == other.Count && one.All(p => other.TryGetValue(p.Key, out var same) && same == p.Value);
 
+    /// <inheritdoc/>
     public bool Equals(PropertyPatch? other) =>
         other is not null
         && Unit == other.Unit
@@ -113,6 +115,7 @@ public sealed record PropertyPatch
         && Description == other.Description
         && Limits.SequenceEqual(other.Limits);
 
+    /// <inheritdoc/>
     public override int GetHashCode() => HashCode.Combine(Unit, Range, Scale, StateListId, Value, Limits.Count);
 
     private static LimitCondition ConditionOf(PatchField field) => (LimitCondition)(field - PatchField.HighHigh);

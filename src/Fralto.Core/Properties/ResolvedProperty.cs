@@ -10,10 +10,13 @@ namespace Fralto.Core.Properties;
 /// <param name="Own">What the last layer (this template, or the instance) says itself; empty when it only inherits.</param>
 public sealed record ResolvedProperty(PropertyDeclaration Declaration, long DeclaredBy, PropertyPatch Facts, PropertyPatch Own)
 {
+    /// <summary>Id of the property.</summary>
     public long Id => Declaration.Id;
 
+    /// <summary>Its code.</summary>
     public string Code => Declaration.Code;
 
+    /// <summary>Its name.</summary>
     public string Name => Declaration.Name;
 
     /// <summary>True when it is bound to a tag.</summary>

@@ -7,5 +7,6 @@ namespace Fralto.Core.Proposals;
 /// <param name="Rules">The best rule of each property and face.</param>
 public sealed record ProposalMatrix(ImmutableArray<Proposal> Proposals, ImmutableArray<LearnedRule> Rules)
 {
+    /// <summary>No proposal.</summary>
     public static readonly ProposalMatrix Empty = new([], []);
 }

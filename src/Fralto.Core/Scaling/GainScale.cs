@@ -9,13 +9,17 @@ namespace Fralto.Core.Scaling;
 /// <param name="Offset">The value at raw 0.</param>
 public sealed record GainScale(Signal Signal, double Gain, double Offset = 0) : Scale(Signal)
 {
+    /// <inheritdoc/>
     public override string Words =>
         string.Create(CultureInfo.InvariantCulture, $"{Gain} × raw {(Offset < 0 ? "-" : "+")} {Math.Abs(Offset)}");
 
+    /// <inheritdoc/>
     public override double ToEngineering(double raw) => Gain * raw + Offset;
 
+    /// <inheritdoc/>
     public override double ToRaw(double value) => (value - Offset) / Gain;
 
+    /// <inheritdoc/>
     public override IEnumerable<Problem> Problems()
     {
         foreach (var problem in base.Problems())

@@ -12,14 +12,19 @@ public sealed record LinearScale(Signal Signal, Span Yields) : Scale(Signal)
     public LinearScale(Span raw, Span yields)
         : this(Signal.Free(raw), yields) { }
 
+    /// <inheritdoc/>
     public override Span Engineering => Yields;
 
+    /// <inheritdoc/>
     public override string Words => $"{Signal.Words} to {Text(Yields)}";
 
+    /// <inheritdoc/>
     public override double ToEngineering(double raw) => Yields.At(Raw.FractionOf(raw));
 
+    /// <inheritdoc/>
     public override double ToRaw(double value) => Raw.At(Yields.FractionOf(value));
 
+    /// <inheritdoc/>
     public override IEnumerable<Problem> Problems() =>
         base.Problems()
             .Concat(Yields.IsUsable ? [] : [new("EngineeringHigh", $"The scale yields {Yields.Low} at both ends; they must differ.")]);

@@ -7,6 +7,7 @@ namespace Fralto.Core.Scaling;
 /// it.</remarks>
 public readonly record struct Magnitudes(float Least, float Most)
 {
+    /// <summary>Of a tag that has had no value.</summary>
     public static readonly Magnitudes None = new(float.PositiveInfinity, 0);
 
     /// <summary>The same with one more number, which is finite.</summary>

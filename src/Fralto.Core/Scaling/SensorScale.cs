@@ -14,11 +14,13 @@ public sealed record SensorScale(Signal Signal, Span Input, SensorKind Sensor, d
     /// <summary>True for a thermocouple.</summary>
     public bool IsThermocouple => Sensor is SensorKind.TypeK or SensorKind.TypeJ;
 
+    /// <inheritdoc/>
     public override string? YieldedUnit => Unit ?? "CEL";
 
     /// <summary>What the sensor gives: Ω or mV.</summary>
     public string InputUnit => IsThermocouple ? "mV" : "Ω";
 
+    /// <inheritdoc/>
     public override string Words =>
         string.Create(
             CultureInfo.InvariantCulture,
@@ -45,6 +47,7 @@ public sealed record SensorScale(Signal Signal, Span Input, SensorKind Sensor, d
             _ => ResistanceThermometer.Temperatures,
         };
 
+    /// <inheritdoc/>
     public override double ToEngineering(double raw)
     {
         var input = Input.At(Raw.FractionOf(raw));
@@ -56,6 +59,7 @@ public sealed record SensorScale(Signal Signal, Span Input, SensorKind Sensor, d
         };
     }
 
+    /// <inheritdoc/>
     public override double ToRaw(double value)
     {
         var input = Sensor switch
@@ -67,6 +71,7 @@ public sealed record SensorScale(Signal Signal, Span Input, SensorKind Sensor, d
         return Raw.At(Input.FractionOf(input));
     }
 
+    /// <inheritdoc/>
     public override IEnumerable<Problem> Problems()
     {
         foreach (var problem in base.Problems())

@@ -59,6 +59,7 @@ public readonly record struct Slice(int? Element, int? FirstBit = null, int BitC
         return a.FirstBit is not { } x || b.FirstBit is not { } y || (x < y + b.BitCount && y < x + a.BitCount);
     }
 
+    /// <inheritdoc/>
     public override string ToString() =>
         string.Create(
             CultureInfo.InvariantCulture,

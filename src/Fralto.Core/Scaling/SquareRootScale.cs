@@ -13,12 +13,15 @@ namespace Fralto.Core.Scaling;
 /// <param name="CutOff">Below this share of the flow, 0 to below 1, it yields the low end: the root is infinitely steep there.</param>
 public sealed record SquareRootScale(Signal Signal, Span Yields, double CutOff = 0) : Scale(Signal)
 {
+    /// <inheritdoc/>
     public override Span Engineering => Yields;
 
+    /// <inheritdoc/>
     public override string Words =>
         $"√ {Signal.Words} to "
         + $"{Text(Yields)}{(CutOff > 0 ? string.Create(CultureInfo.InvariantCulture, $", 0 below {CutOff * 100:0.##} %") : "")}";
 
+    /// <inheritdoc/>
     public override double ToEngineering(double raw)
     {
         var fraction = Raw.FractionOf(raw);
@@ -28,12 +31,14 @@ public sealed record SquareRootScale(Signal Signal, Span Yields, double CutOff =
         return flow < CutOff ? Yields.Low : Yields.At(flow);
     }
 
+    /// <inheritdoc/>
     public override double ToRaw(double value)
     {
         var flow = Yields.FractionOf(value);
         return flow < 0 ? double.NaN : Raw.At(flow * flow);
     }
 
+    /// <inheritdoc/>
     public override IEnumerable<Problem> Problems()
     {
         foreach (var problem in base.Problems())

@@ -20,11 +20,14 @@ public sealed record TableScale(Signal Signal, Span Input, ImmutableArray<TableP
     private const int MostProblems = 5;
     private readonly Lazy<int> _direction = new(() => DirectionOf(Points));
 
+    /// <inheritdoc/>
     public override string Words => $"table of {Points.Length} points, {Signal.Words}{(Input == Raw ? "" : $" for {Text(Input)}")}";
 
+    /// <inheritdoc/>
     public override string? WhyNoInverse =>
         _direction.Value != 0 ? null : "the table's values rise and fall, so one value may belong to several raw values";
 
+    /// <inheritdoc/>
     public override double ToEngineering(double raw)
     {
         var input = Input.At(Raw.FractionOf(raw));
@@ -46,6 +49,7 @@ public sealed record TableScale(Signal Signal, Span Input, ImmutableArray<TableP
         return Between(input, Points[low].Input, Points[high].Input, Points[low].Value, Points[high].Value);
     }
 
+    /// <inheritdoc/>
     public override double ToRaw(double value)
     {
         var direction = _direction.Value;
@@ -65,6 +69,7 @@ public sealed record TableScale(Signal Signal, Span Input, ImmutableArray<TableP
         return Raw.At(Input.FractionOf(Between(value, Points[low].Value, Points[high].Value, Points[low].Input, Points[high].Input)));
     }
 
+    /// <inheritdoc/>
     public override IEnumerable<Problem> Problems()
     {
         foreach (var problem in base.Problems())
@@ -94,9 +99,11 @@ public sealed record TableScale(Signal Signal, Span Input, ImmutableArray<TableP
         }
     }
 
+    /// <inheritdoc/>
     public bool Equals(TableScale? other) =>
         other is not null && base.Equals(other) && Input == other.Input && Points.AsSpan().SequenceEqual(other.Points.AsSpan());
 
+    /// <inheritdoc/>
     public override int GetHashCode() => HashCode.Combine(base.GetHashCode(), Input, Points.Length, Points.IsEmpty ? default : Points[^1]);
 
     private static string Said(string words, ref int said)

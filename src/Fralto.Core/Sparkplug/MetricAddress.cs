@@ -52,6 +52,7 @@ public sealed record MetricAddress(string Group, string Node, string? Device, st
 
     private static bool IsId(string id) => id.Length > 0 && !id.Contains('+', StringComparison.Ordinal) && !id.Any(char.IsControl);
 
+    /// <inheritdoc/>
     public override string ToString() =>
         $"{Piece($"{Source}#{Metric}")}{(Element is { } element ? $"{Beside}{ElementWord}{element}" : "")}";
 }

@@ -31,6 +31,7 @@ public sealed record Template(long Id, string Code, string Name, long? ParentId,
     /// <summary>Naming rules kept for its properties and those it inherits: at most one for each property and text of a tag.</summary>
     public ImmutableArray<NamingRule> Rules { get; init; } = [];
 
+    /// <inheritdoc/>
     public bool Equals(Template? other) =>
         other is not null
         && (Id, Code, Name, ParentId, Description) == (other.Id, other.Code, other.Name, other.ParentId, other.Description)
@@ -41,5 +42,6 @@ public sealed record Template(long Id, string Code, string Name, long? ParentId,
         && PropertyPatch.SameLayer(Patches, other.Patches)
         && Rules.SequenceEqual(other.Rules);
 
+    /// <inheritdoc/>
     public override int GetHashCode() => HashCode.Combine(Id, Code, Name, ParentId, Properties.Length);
 }

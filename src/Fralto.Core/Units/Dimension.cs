@@ -21,8 +21,10 @@ public readonly record struct Dimension
     /// <summary>The exponent of a base quantity, -128 to 127.</summary>
     public int this[BaseQuantity quantity] => (sbyte)(byte)(_exponents >> (8 * (int)quantity));
 
+    /// <summary>The dimension of a product.</summary>
     public static Dimension operator *(Dimension left, Dimension right) => left.Join(right, 1);
 
+    /// <summary>The dimension of a quotient.</summary>
     public static Dimension operator /(Dimension left, Dimension right) => left.Join(right, -1);
 
     /// <summary>A base quantity to a power.</summary>
@@ -31,6 +33,7 @@ public readonly record struct Dimension
     /// <summary>This dimension to a whole power.</summary>
     public Dimension ToThe(int power) => None.Join(this, power);
 
+    /// <inheritdoc/>
     public override string ToString() =>
         string.Join(" ", Enum.GetValues<BaseQuantity>().Where(Has).Select(Word)) is { Length: > 0 } text ? text : "1";
 

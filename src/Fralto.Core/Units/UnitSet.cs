@@ -12,6 +12,7 @@ public sealed class UnitSet
     private readonly Lazy<Dictionary<string, List<Unit>>> _bySpelling;
     private readonly Lazy<Dictionary<string, List<Unit>>> _bySpellingAnyCase;
 
+    /// <summary>A set of these units.</summary>
     public UnitSet(IEnumerable<Unit> units)
     {
         All = [.. units];

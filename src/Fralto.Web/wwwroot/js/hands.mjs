@@ -13,7 +13,8 @@ document.body.addEventListener('htmx:afterSettle', async () => {
   const answer = await fetch(again.href).catch(() => null);
   if (!answer?.ok || document.querySelector('main input:checked')) return;
   const page = new DOMParser().parseFromString(await answer.text(), 'text/html');
-  for (const part of ['#main > .bar', '#main > main']) if (page.querySelector(part)) document.querySelector(part)?.replaceWith(page.querySelector(part));
+  for (const part of ['#main > .bar', '#main > main'])
+    if (page.querySelector(part)) document.querySelector(part)?.replaceWith(page.querySelector(part));
   htmx.process(document.querySelector('#main'));
 });
 // A post that was not carried out says why, beside what was pressed.
@@ -21,7 +22,9 @@ document.body.addEventListener('htmx:responseError', event => {
   const { xhr, elt } = event.detail;
   let why = `Fralto did not carry this out (${xhr.status}).`;
   try {
-    const answer = xhr.getResponseHeader('content-type')?.includes('json') ? JSON.parse(xhr.responseText).detail : new DOMParser().parseFromString(xhr.responseText, 'text/html').querySelector('main p, [role=alert]')?.textContent;
+    const answer = xhr.getResponseHeader('content-type')?.includes('json')
+      ? JSON.parse(xhr.responseText).detail
+      : new DOMParser().parseFromString(xhr.responseText, 'text/html').querySelector('main p, [role=alert]')?.textContent;
     if (answer) why = answer.trim();
   } catch {
     // Then the number has to do.
@@ -48,7 +51,10 @@ document.body.addEventListener('htmx:beforeRequest', event => {
 });
 
 function fit(form) {
-  const choices = form.dataset.shows.split(' ').map(name => form.elements[name]?.value ?? '').filter(value => value !== '');
+  const choices = form.dataset.shows
+    .split(' ')
+    .map(name => form.elements[name]?.value ?? '')
+    .filter(value => value !== '');
   const names = (part, list) => (part.dataset[list] ?? '').split(' ').some(name => choices.includes(name));
   for (const part of form.querySelectorAll('[data-for]')) part.hidden = !names(part, 'for') || names(part, 'not');
 }
@@ -166,7 +172,9 @@ function place(handler, fields) {
   form.submit();
 }
 let dragged;
-columns?.addEventListener('dragstart', event => { dragged = event.target.closest('.node')?.dataset.id; });
+columns?.addEventListener('dragstart', event => {
+  dragged = event.target.closest('.node')?.dataset.id;
+});
 columns?.addEventListener('dragover', event => {
   const node = event.target.closest('.node');
   if (!dragged || !node || node.dataset.id === dragged) return;

@@ -49,7 +49,15 @@ function tellAge(at, entry) {
 }
 function ageWords(since) {
   const s = Math.floor((Date.now() - since) / 1000);
-  return s < 5 ? 'now' : s < 60 ? `${Math.floor(s / 5) * 5} s` : s < 3600 ? `${Math.floor(s / 60)} min` : s < 48 * 3600 ? `${Math.floor(s / 3600)} h` : `${Math.floor(s / 86400)} d`;
+  return s < 5
+    ? 'now'
+    : s < 60
+      ? `${Math.floor(s / 5) * 5} s`
+      : s < 3600
+        ? `${Math.floor(s / 60)} min`
+        : s < 48 * 3600
+          ? `${Math.floor(s / 3600)} h`
+          : `${Math.floor(s / 86400)} d`;
 }
 const ages = setInterval(() => {
   for (const at of document.querySelectorAll('[data-since]')) {
@@ -62,8 +70,12 @@ const newest = new Map();
 const stream = new EventSource(`/live/events?scope=${encodeURIComponent(scope)}`);
 // The version of the alarms the page was drawn with; a newer one makes it fetch its lists again.
 let alarms = document.querySelector('[data-alarms]')?.dataset.alarms;
-stream.onopen = () => { lost.hidden = true; };
-stream.onerror = () => { lost.hidden = false; };
+stream.onopen = () => {
+  lost.hidden = true;
+};
+stream.onerror = () => {
+  lost.hidden = false;
+};
 stream.onmessage = event => {
   const payload = JSON.parse(event.data);
   for (const [key, entry] of Object.entries(payload.values ?? {})) {

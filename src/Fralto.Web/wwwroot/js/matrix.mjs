@@ -14,17 +14,34 @@ const place = () => location.search.replace(/[?&](cell|filter|mark|moving)=[^&]*
 const kept = JSON.parse(sessionStorage.getItem('fralto-matrix') ?? 'null');
 if (scroller() && kept?.place === place()) [scroller().scrollTop, scroller().scrollLeft] = [kept.top, kept.left];
 addEventListener('pagehide', () => {
-  if (scroller()) sessionStorage.setItem('fralto-matrix', JSON.stringify({ place: place(), top: scroller().scrollTop, left: scroller().scrollLeft }));
+  if (scroller())
+    sessionStorage.setItem('fralto-matrix', JSON.stringify({ place: place(), top: scroller().scrollTop, left: scroller().scrollLeft }));
 });
 
 // How often the page was drawn anew, so that what was asked of an earlier one is not put into a later.
 let drawn = 0;
 // What a hand holds: a pressed button that may become a drag, what is dragged, and a tag that lights cells (lit again after tables were put in).
 const hand = { isPressed: false, dragged: null, relight: () => {} };
-document.addEventListener('pointerdown', () => { hand.isPressed = true; }, true);
-for (const end of ['pointerup', 'pointercancel']) document.addEventListener(end, () => { hand.isPressed = false; }, true);
+document.addEventListener(
+  'pointerdown',
+  () => {
+    hand.isPressed = true;
+  },
+  true,
+);
+for (const end of ['pointerup', 'pointercancel'])
+  document.addEventListener(
+    end,
+    () => {
+      hand.isPressed = false;
+    },
+    true,
+  );
 async function released() {
-  while (hand.isPressed || hand.dragged) await new Promise(resolve => { setTimeout(resolve, 50); });
+  while (hand.isPressed || hand.dragged)
+    await new Promise(resolve => {
+      setTimeout(resolve, 50);
+    });
 }
 
 // What an edit has made of the page is put in place of it; the field that is being typed in keeps its text, its cursor and its cell.
@@ -73,7 +90,11 @@ function graft(page) {
   const cell = held?.closest?.('a.cell[data-cell]')?.dataset.cell;
   const head = document.querySelector('#panehead');
   const isTouched = head.contains(held) || [...head.querySelectorAll('input, textarea')].some(f => f.value !== f.defaultValue);
-  for (const part of ['[data-keep-scroll]', '.learned', ...isTouched || shown() !== (page.querySelector('a.cell.here')?.dataset.cell ?? '') ? [] : ['#panehead']]) {
+  for (const part of [
+    '[data-keep-scroll]',
+    '.learned',
+    ...(isTouched || shown() !== (page.querySelector('a.cell.here')?.dataset.cell ?? '') ? [] : ['#panehead']),
+  ]) {
     const [old, fresh] = [document.querySelector(part), page.querySelector(part)];
     if (!old || !fresh) continue;
     const { scrollTop, scrollLeft } = old;
@@ -160,10 +181,17 @@ function enter() {
   const text = filter().value.trim();
   if (!text && !chosen()) return;
   const named = rows().filter(row => row.dataset.name.toLowerCase() === text.toLowerCase());
-  const only = settled() ? chosen() ?? (named.length === 1 ? named[0].querySelector('button.pick') : rows().length === 1 ? picks()[0] : undefined) : undefined;
+  const only = settled()
+    ? (chosen() ?? (named.length === 1 ? named[0].querySelector('button.pick') : rows().length === 1 ? picks()[0] : undefined))
+    : undefined;
   if (settled() && !only) {
     if (named.length === 1 || rows().length === 1) tell((named[0] ?? rows()[0]).title || 'This tag feeds something already.');
-    else tell(rows().length === 0 ? 'No tag matches; nothing is bound.' : `${list().dataset.count} tags match; go on typing, or choose one with the arrow keys.`);
+    else
+      tell(
+        rows().length === 0
+          ? 'No tag matches; nothing is bound.'
+          : `${list().dataset.count} tags match; go on typing, or choose one with the arrow keys.`,
+      );
     return;
   }
   // The hand is free for the next cell at once.
@@ -257,7 +285,9 @@ if (document.querySelector('[data-matrix-form]')) {
       }
     }
   }
-  hand.relight = () => { if (lit) light(lit, () => lit !== null); };
+  hand.relight = () => {
+    if (lit) light(lit, () => lit !== null);
+  };
   document.addEventListener('click', event => {
     const pick = event.target.closest?.('[data-light]');
     if (!pick) return;
@@ -279,7 +309,7 @@ if (document.querySelector('[data-matrix-form]')) {
     const [row, cell] = [event.target.closest?.('tr[data-tag]'), event.target.closest?.('a.cell[data-bound]')];
     if (!row && !cell?.dataset.bound) return;
     unlight();
-    const dragged = hand.dragged = { tag: row?.dataset.tag ?? cell.dataset.bound, from: row ? null : cell };
+    const dragged = (hand.dragged = { tag: row?.dataset.tag ?? cell.dataset.bound, from: row ? null : cell });
     event.dataTransfer.effectAllowed = 'move';
     event.dataTransfer.setData('text/plain', dragged.tag);
     if (row) light(dragged.tag, () => hand.dragged === dragged);

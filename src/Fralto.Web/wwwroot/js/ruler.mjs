@@ -13,7 +13,7 @@ function snapped(flag, value) {
 
 function write(flag, value) {
   const field = document.querySelector(`#property-form [name="${flag.dataset.field}"]`);
-  if (!field || Number(field.value) === value && field.value !== '') return;
+  if (!field || (Number(field.value) === value && field.value !== '')) return;
   field.value = `${value}`;
   flag.setAttribute('aria-valuenow', `${value}`);
   field.dispatchEvent(new Event('input', { bubbles: true }));
@@ -35,7 +35,7 @@ addEventListener('pointermove', event => {
   const { left, right, low, high } = numbers(svg);
   const scale = svg.viewBox.baseVal.width / svg.getBoundingClientRect().width;
   const perUnit = (right - left) / (high - low);
-  drag.at = snapped(drag.flag, drag.value + (event.clientX - drag.from) * scale / perUnit);
+  drag.at = snapped(drag.flag, drag.value + ((event.clientX - drag.from) * scale) / perUnit);
   drag.flag.setAttribute('transform', `translate(${(drag.at - drag.value) * perUnit} 0)`);
   drag.flag.querySelector('.letters').textContent = `${drag.flag.querySelector('.letters').textContent.split(' ')[0]} ${drag.at}`;
 });
@@ -71,11 +71,17 @@ addEventListener('input', event => {
   clearTimeout(redraw.timer);
   redraw.timer = setTimeout(redraw, 300);
 });
-document.body.addEventListener('htmx:beforeRequest', event => { if (drag && event.target.id === 'ruler') event.preventDefault(); });
-document.body.addEventListener('htmx:beforeSwap', event => { if (drag && event.target.id === 'ruler') event.detail.shouldSwap = false; });
+document.body.addEventListener('htmx:beforeRequest', event => {
+  if (drag && event.target.id === 'ruler') event.preventDefault();
+});
+document.body.addEventListener('htmx:beforeSwap', event => {
+  if (drag && event.target.id === 'ruler') event.detail.shouldSwap = false;
+});
 // What the keys had hold of stays in hold when the ruler is drawn anew.
 let held;
-document.body.addEventListener('htmx:beforeSwap', event => { held = event.target.id === 'ruler' ? document.activeElement?.closest?.('#ruler [tabindex]')?.id : undefined; });
+document.body.addEventListener('htmx:beforeSwap', event => {
+  held = event.target.id === 'ruler' ? document.activeElement?.closest?.('#ruler [tabindex]')?.id : undefined;
+});
 document.body.addEventListener('htmx:afterSettle', () => {
   if (held) document.getElementById(held)?.focus();
   held = undefined;

@@ -57,7 +57,9 @@ addEventListener('input', event => {
   event.target.dataset.typed = 'yes';
   open(event.target);
 });
-addEventListener('focusout', event => { if (event.target === field) close(); });
+addEventListener('focusout', event => {
+  if (event.target === field) close();
+});
 addEventListener('keydown', event => {
   if (!event.target.matches?.('[data-units]')) return;
   if (!list) {
