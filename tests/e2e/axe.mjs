@@ -78,7 +78,8 @@ export function axeFindsNothing(half) {
         await page.evaluate(to => {
           document.documentElement.dataset.bsTheme = to;
         }, theme);
-        // No view holds a frame of another origin, so axe can run in the page itself; only what is wrong is written out. Both are several times faster.
+        // No view holds a frame of another origin, so axe can run in the page itself; only what is wrong is written out. Both are
+        // several times faster.
         const axe = new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ['violations'] });
         const { violations } = await (theme === 'dark' ? axe.withRules('color-contrast') : axe).analyze();
         expect(

@@ -98,7 +98,8 @@ test('one kiln is bound by hand, the others from what was learned', async ({ pag
   await page.getByRole('button', { name: /^Bind \d+ proposals$/ }).click();
   await expect(page.getByRole('status').filter({ hasText: /\S/ }).first()).toContainText(/Bind \d+ properties of \d instances/);
   const after = (await boundIn(page, 'Corvane/TarnQuay/Kilning/KilnHouse/KLN')).filter(b => !b.includes('/'));
-  // Everything that was bound is bound again, to the same tags; the door of kiln 2 has come along, and kiln 3's moisture only if its value allowed it.
+  // Everything that was bound is bound again, to the same tags; the door of kiln 2 has come along, and kiln 3's moisture only if its
+  // value allowed it.
   for (const line of before.filter(l => !l.startsWith('KLN3 Moisture'))) expect(after).toContain(line);
   expect(after).toContain('KLN2 Door KLN2_ZS01');
   for (const line of after) if (!line.startsWith('KLN2 Door')) expect(before).toContain(line);

@@ -9,7 +9,8 @@ import { fileURLToPath } from 'node:url';
 
 const program = fileURLToPath(new URL('../../src/Fralto.Web/bin/Release/net10.0/Fralto.Web.dll', import.meta.url));
 
-// Each worker takes its ports from a range of its own, below those the system gives out by itself, twenty at a time: the stand-ins need a few in a row.
+// Each worker takes its ports from a range of its own, below those the system gives out by itself, twenty at a time: the stand-ins need
+// a few in a row.
 const range = 12_000 + 8_000 * Number(process.env.TEST_PARALLEL_INDEX ?? 0);
 let taken = process.pid % 300;
 

@@ -47,7 +47,8 @@ test('a subtree is copied with its bindings, and moved by its path', async ({ pa
   await page.getByLabel('Bindings', { exact: true }).selectOption({ label: 'bind to the same tags, commands excepted' });
   await page.getByRole('button', { name: 'Copy it', exact: true }).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Kiln 9');
-  await expect.poll(async () => (await fralto.api('/values?path=Corvane/TarnQuay/Kilning/KilnHouse/KLN9')).length).toBe(14); // the setpoint is a command and stays with the original
+  // The setpoint is a command and stays with the original.
+  await expect.poll(async () => (await fralto.api('/values?path=Corvane/TarnQuay/Kilning/KilnHouse/KLN9')).length).toBe(14);
 
   await page.getByRole('link', { name: 'Move' }).click();
   await page.getByLabel('Below, as a path', { exact: true }).fill('Corvane/Ashholt/TrialHall');

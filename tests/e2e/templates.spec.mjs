@@ -114,8 +114,9 @@ test('several instances are edited together, mixed shown as mixed, and only what
   await page.locator('#f-HighSetpoint').fill('86');
   await page.getByRole('button', { name: /^Set for all/ }).click();
   await expect(page.getByText('set at', { exact: false }).first()).toBeVisible();
+  const airOn = (await fralto.api('/templates')).find(t => t.code === 'Kiln').properties.find(p => p.code === 'AirOn').id;
   await page.goto(
-    `${fralto.base}/plant?at=${kilns[0].id}&property=${(await fralto.api('/templates')).find(t => t.code === 'Kiln').properties.find(p => p.code === 'AirOn').id}`,
+    `${fralto.base}/plant?at=${kilns[0].id}&property=${airOn}`,
   );
   await expect(field(page, 'Description')).toHaveValue('the old sensor');
   await expect(page.locator('#f-HighSetpoint')).toHaveValue('86');

@@ -7,7 +7,8 @@ ALTER TABLE controller DROP COLUMN port;
 ALTER TABLE controller DROP COLUMN unit_id;
 
 ALTER TABLE tag ADD COLUMN place TEXT NOT NULL DEFAULT '';
-UPDATE tag SET place = CASE area WHEN 'Coil' THEN 'coil ' WHEN 'DiscreteInput' THEN 'discrete ' WHEN 'InputRegister' THEN 'input ' ELSE 'holding ' END || address;
+UPDATE tag SET place = CASE area WHEN 'Coil' THEN 'coil ' WHEN 'DiscreteInput' THEN 'discrete ' WHEN 'InputRegister' THEN 'input '
+    ELSE 'holding ' END || address;
 ALTER TABLE tag DROP COLUMN area;
 ALTER TABLE tag DROP COLUMN address;
 ALTER TABLE tag ADD COLUMN update_class TEXT;

@@ -9,7 +9,8 @@ const marks = {
 };
 
 function mark(priority) {
-  return `<svg class="pri pri${priority}" viewBox="0 0 18 18" role="img" aria-label="priority ${priority}">${marks[priority]}<text x="9" y="${priority === '2' ? 14.6 : 13}">${priority}</text></svg>`;
+  const mark = marks[priority] + `<text x="9" y="${priority === '2' ? 14.6 : 13}">${priority}</text>`;
+  return `<svg class="pri pri${priority}" viewBox="0 0 18 18" role="img" aria-label="priority ${priority}">${mark}</svg>`;
 }
 
 function show(key, entry) {

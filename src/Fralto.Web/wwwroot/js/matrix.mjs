@@ -20,7 +20,8 @@ addEventListener('pagehide', () => {
 
 // How often the page was drawn anew, so that what was asked of an earlier one is not put into a later.
 let drawn = 0;
-// What a hand holds: a pressed button that may become a drag, what is dragged, and a tag that lights cells (lit again after tables were put in).
+// What a hand holds: a pressed button that may become a drag, what is dragged, and a tag that lights cells (lit again after tables were
+// put in).
 const hand = { isPressed: false, dragged: null, relight: () => {} };
 document.addEventListener(
   'pointerdown',

@@ -1,4 +1,5 @@
-// Fields that hold a unit: what is typed is searched for by symbol, name, quantity and code; with nothing typed the units used last come first.
+// Fields that hold a unit: what is typed is searched for by symbol, name, quantity and code; with nothing typed the units used last come
+// first.
 let list;
 let field;
 let asked = 0;
