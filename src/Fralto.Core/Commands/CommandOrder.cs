@@ -83,9 +83,9 @@ public sealed record CommandOrder(string Path, ResolvedProperty Property, double
         }
         if (property.Declaration.Type == PropertyType.Boolean && bool.TryParse(text, out var on))
             return on ? 1 : 0;
-        if (!double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) || !double.IsFinite(number))
-            problem = $"'{text}' is no number.";
-        else if (property.Declaration.Type != PropertyType.Number && number != Math.Floor(number))
+        if (FieldText.Number(text, out problem) is not { } number)
+            return null;
+        if (property.Declaration.Type != PropertyType.Number && number != Math.Floor(number))
             problem = $"{property.Name} is {property.Declaration.Type.Words()}; {text} is not whole.";
         else if (property.Declaration.Type == PropertyType.Boolean && number is not (0 or 1))
             problem = $"{property.Name} is true or false.";

@@ -219,27 +219,19 @@ internal static class PropertyTable
             var text = cell(column);
             if (text.Length == 0)
                 return null;
-            if (table.HasDecimalComma)
-                text = text.Replace(',', '.');
-            if (double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number))
-                return number;
-            refuse(
-                column,
-                cell(column),
-                $"'{cell(column)}' is no "
-                    + $"number{(text.Contains(',', StringComparison.Ordinal) ? "; write decimals with a point, as in 71.5" : "")}."
+            var number = FieldText.Number(text, out var problem, table.HasDecimalComma);
+            if (problem is not null)
+                refuse(column, text, problem);
+            return number;
+        }
+        Span? SpanOf(string low, string high, string what) =>
+            FieldText.Ends(
+                cell(low),
+                cell(high),
+                what,
+                (isHigh, problem) => refuse(isHigh ? high : low, cell(isHigh ? high : low), problem),
+                table.HasDecimalComma
             );
-            return null;
-        }
-        Span? SpanOf(string low, string high)
-        {
-            var (from, to) = (Number(low), Number(high));
-            if (from is { } l && to is { } h)
-                return new Span(l, h);
-            if (cell(low).Length == 0 != (cell(high).Length == 0))
-                refuse(cell(low).Length == 0 ? low : high, "", "Give both ends, or neither.");
-            return null;
-        }
         string? unit = null;
         if (cell("unit") is { Length: > 0 } text)
         {
@@ -262,9 +254,9 @@ internal static class PropertyTable
                 );
         }
         var (range, raw, engineering) = (
-            SpanOf("rangeLow", "rangeHigh"),
-            SpanOf("rawLow", "rawHigh"),
-            SpanOf("engineeringLow", "engineeringHigh")
+            SpanOf("rangeLow", "rangeHigh", "the range"),
+            SpanOf("rawLow", "rawHigh", "the raw signal"),
+            SpanOf("engineeringLow", "engineeringHigh", "what the scale yields")
         );
         if (raw is not null && (engineering ?? range) is null)
             refuse("engineeringLow", "", "A scale needs what it yields, or a range, to map the raw signal onto.");

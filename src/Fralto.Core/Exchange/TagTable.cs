@@ -280,26 +280,13 @@ public static class TagTable
                 Refuse(TagField.Unit, symbol, all.Unknown(symbol));
             unit = found?.Code;
         }
-        double? Number(TagField field)
-        {
-            var text = cell(field);
-            if (text.Length == 0)
-                return null;
-            if (
-                double.TryParse(
-                    decimalComma ? text.Replace(',', '.') : text,
-                    NumberStyles.Float,
-                    CultureInfo.InvariantCulture,
-                    out var number
-                ) && double.IsFinite(number)
-            )
-                return number;
-            Refuse(field, text, $"'{text}' is no number.");
-            return null;
-        }
-        var (low, high) = (Number(TagField.Low), Number(TagField.High));
-        if (low is null != high is null && fine)
-            Refuse(low is null ? TagField.Low : TagField.High, "", "Give both ends of the range, or neither.");
+        var range = FieldText.Ends(
+            cell(TagField.Low),
+            cell(TagField.High),
+            "the range",
+            (isHigh, wrong) => Refuse(isHigh ? TagField.High : TagField.Low, cell(isHigh ? TagField.High : TagField.Low), wrong),
+            decimalComma
+        );
         if (!fine)
             return null;
         var hasOrder = address!.HasWordOrder && !(type!.Value.Type == RawType.Bool && type.Value.Count == 1);
@@ -315,7 +302,7 @@ public static class TagTable
             unit
         )
         {
-            Range = low is { } from && high is { } to ? new Span(from, to) : null,
+            Range = range,
             UpdateClass = cell(TagField.UpdateClass) is { Length: > 0 } its ? its : null,
         };
     }

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Properties;
 
@@ -23,11 +24,8 @@ public static class PropertyTypes
     public static string? ValueProblem(this PropertyType type, string text, StateList? states) =>
         type switch
         {
-            PropertyType.Number
-                when !double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) || !double.IsFinite(number) =>
-                $"'{text}' is no number; write decimals with a point, as in 0.92.",
-            PropertyType.Integer when !long.TryParse(text, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out _) =>
-                $"'{text}' is no whole number.",
+            PropertyType.Number => FieldText.Number(text, out var problem) is null ? problem : null,
+            PropertyType.Integer => FieldText.Whole(text, out var problem) is null ? problem : null,
             PropertyType.Boolean when text is not ("true" or "false") => $"'{text}' is neither true nor false.",
             PropertyType.State
                 when states is null || states.States.All(s => s.Name != text && s.Value.ToString(CultureInfo.InvariantCulture) != text) =>

@@ -2,7 +2,6 @@ using System.Collections.Immutable;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
-using Fralto.Core.Scaling;
 using Fralto.Web.Live;
 
 namespace Fralto.Web.Forms;
@@ -137,7 +136,7 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
     private static PropertyPatch ReadNumber(PlantModel model, FormReader reader, PropertyPatch inherited)
     {
         var unit = UnitField.Read(reader, "Unit", model);
-        var range = ReadSpan(reader, "RangeLow", "RangeHigh", "the range");
+        var range = reader.Ends("RangeLow", "RangeHigh", "the range");
         var choice =
             reader.Has("ScaleChoice") ? reader.Text("ScaleChoice")
             : reader.Text("RawLow").Length > 0 ? OwnScale
@@ -173,15 +172,5 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
         return (setpoint ?? deadband ?? priority ?? onDelay ?? offDelay) is null
             ? null
             : new(setpoint, deadband, (int?)priority, null, onDelay, offDelay);
-    }
-
-    private static Span? ReadSpan(FormReader reader, string low, string high, string what)
-    {
-        var (from, to) = (reader.Number(low), reader.Number(high));
-        if (from is { } l && to is { } h)
-            return new Span(l, h);
-        if (from is null != to is null)
-            reader.Refuse(from is null ? low : high, $"Give both ends of {what}, or neither.");
-        return null;
     }
 }

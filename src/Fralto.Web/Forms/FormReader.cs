@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using Fralto.Core.Basics;
+using Fralto.Core.Scaling;
 
 namespace Fralto.Web.Forms;
 
@@ -41,18 +42,18 @@ public sealed class FormReader(IFormCollection form)
         var text = Text(field);
         if (text.Length == 0)
             return null;
-        if (double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number))
+        if (FieldText.Number(text, out var problem) is { } number)
             return number;
-        _problems.Add(
-            new(
-                field,
-                text.Contains(',', StringComparison.Ordinal)
-                    ? $"'{text}' is no number; write decimals with a point, as in 71.5."
-                    : $"'{text}' is no number."
-            )
-        );
+        _problems.Add(new(field, problem!));
         return null;
     }
+
+    /// <summary>A span by its two ends; null when both fields are empty, null and a problem when something is wrong.</summary>
+    /// <param name="low">Field of the lower end.</param>
+    /// <param name="high">Field of the upper end.</param>
+    /// <param name="what">What the span is of: the range.</param>
+    public Span? Ends(string low, string high, string what) =>
+        FieldText.Ends(Text(low), Text(high), what, (isHigh, problem) => Refuse(isHigh ? high : low, problem));
 
     /// <summary>An id; null when the field is empty, null and a problem when it holds none.</summary>
     public long? Id(string field, string problem = "Choose one.")

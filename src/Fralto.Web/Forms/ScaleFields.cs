@@ -150,15 +150,8 @@ public static class ScaleFields
         return scale;
     }
 
-    private static double[]? Ends(FormReader reader, string low, string high, string what)
-    {
-        var (from, to) = (reader.Number(low), reader.Number(high));
-        if (from is { } l && to is { } h)
-            return [l, h];
-        if (from is null != to is null)
-            reader.Refuse(from is null ? low : high, $"Give both ends of {what}, or neither.");
-        return null;
-    }
+    private static double[]? Ends(FormReader reader, string low, string high, string what) =>
+        reader.Ends(low, high, what) is { } span ? [span.Low, span.High] : null;
 
     /// <summary>Points as they are typed or pasted from a spreadsheet or CSV: two numbers a line; a heading is passed over.</summary>
     private static List<IReadOnlyList<double>> Points(FormReader reader)
@@ -177,13 +170,7 @@ public static class ScaleFields
                     StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries
                 );
             // Where a semicolon or tab parts the numbers, a comma is a decimal point.
-            var numbers = cells
-                .Select(c =>
-                    double.TryParse(c.Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var n) && double.IsFinite(n)
-                        ? n
-                        : (double?)null
-                )
-                .ToArray();
+            var numbers = cells.Select(c => FieldText.Number(c, out _, hasDecimalComma: true)).ToArray();
             if (numbers is [{ } input, { } value])
                 points.Add([input, value]);
             else if (points.Count > 0 || numbers.Any(n => n is not null) || i > 0)

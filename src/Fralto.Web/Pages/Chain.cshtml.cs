@@ -1,4 +1,3 @@
-using System.Globalization;
 using Fralto.Core.Controllers;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.Pictures;
@@ -111,10 +110,8 @@ public sealed class ChainModel : FraltoPage
 
     private double? Number(string text)
     {
-        if (double.TryParse(text.Trim(), NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number))
-            return number;
-        Wrong =
-            $"'{text}' is no number{(text.Contains(',', StringComparison.Ordinal) ? "; write decimals with a point, as in 71.5" : "")}.";
-        return null;
+        var number = FieldText.Number(text, out var problem);
+        Wrong = problem ?? Wrong;
+        return number;
     }
 }

@@ -231,7 +231,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
             reader.Text("Count").Length == 0 ? 1 : reader.Whole("Count", "how many"),
             UnitField.Read(reader, "Unit", Model),
             reader.Text("UpdateClass") is { Length: > 0 } its ? its : null,
-            ReadRange(reader)
+            reader.Ends("RangeLow", "RangeHigh", "the range")
         );
         return Do(
             edit,
@@ -357,13 +357,6 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
             return address;
         reader.Refuse("Address", problem!);
         return new MemoryAddress();
-    }
-
-    private static Span? ReadRange(FormReader reader)
-    {
-        if (reader.Text("RangeLow").Length == 0 && reader.Text("RangeHigh").Length == 0)
-            return null;
-        return new Span(reader.Number("RangeLow") ?? double.NaN, reader.Number("RangeHigh") ?? double.NaN);
     }
 
     private void KeepPassword(long id, Connection connection, FormReader reader)

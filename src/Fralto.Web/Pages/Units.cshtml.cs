@@ -1,5 +1,6 @@
 using System.Globalization;
 using Fralto.Core.Edits;
+using Fralto.Core.Scaling;
 using Fralto.Core.Units;
 using Fralto.Web.Forms;
 using Microsoft.AspNetCore.Mvc;
@@ -40,13 +41,10 @@ public sealed class UnitsModel : FraltoPage
     public OwnUnit? Own => Model.OwnUnits.Values.FirstOrDefault(u => u.Code == Unit);
 
     /// <summary>The number to convert; 1 when none, or none that can be read, was typed.</summary>
-    public double Amount =>
-        double.TryParse(Number, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number) ? number : 1;
+    public double Amount => FieldText.Number(Number ?? "", out _) ?? 1;
 
     /// <summary>True when what was typed is no number.</summary>
-    public bool IsNoNumber =>
-        !string.IsNullOrWhiteSpace(Number)
-        && !(double.TryParse(Number, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number));
+    public bool IsNoNumber => !string.IsNullOrWhiteSpace(Number) && FieldText.Number(Number, out _) is null;
 
     public void OnGet() => Show();
 
