@@ -1,10 +1,15 @@
 // Taking edits back and making them again, in the browser: the last one, by keyboard, and one from the journal.
 import { test, expect } from './test.mjs';
+import { startFralto } from './fralto.mjs';
 
 let fralto;
 
-test.beforeAll(async ({ demo }) => {
-  fralto = await demo.asShipped();
+// A plant of its own: a journal begins with the plant.
+test.beforeAll(async () => {
+  fralto = await startFralto('demo');
+});
+test.afterAll(async () => {
+  await fralto?.forget();
 });
 
 const count = async () => (await fralto.api('/equipment')).length;

@@ -16,6 +16,28 @@ public static class BindingRules
             ? $"{property.Name} is {property.Declaration.Kind.ToString().ToLowerInvariant()}; it takes no tag."
             : SliceMisfit(tag, slice) ?? TypeMisfit(property, tag, slice) ?? UnitMisfit(model, property, tag);
 
+    /// <summary>Why neither a tag nor any part of it can feed the property; null when some part may.</summary>
+    public static string? PartMisfit(PlantModel model, ResolvedProperty property, Tag tag)
+    {
+        var element = tag.IsArray ? 0 : (int?)null;
+        if (Misfit(model, property, tag, element is null ? null : new(element)) is not { } misfit)
+            return null;
+        if (tag.Type.SliceableBits() == 0)
+            return misfit;
+        var bits = property.Declaration.Type == PropertyType.Boolean ? 1 : 2;
+        return Misfit(model, property, tag, new(element, 0, bits)) is null ? null : misfit;
+    }
+
+    /// <summary>True when part of a tag may be what a property needs: an element of an array, or bits of a word.</summary>
+    /// <param name="tag">The tag.</param>
+    /// <param name="property">The property; null for any.</param>
+    public static bool TakesPart(Tag tag, ResolvedProperty? property) =>
+        tag.IsArray
+        || (
+            tag.Type.SliceableBits() > 0
+            && (property is null || property.Declaration.Type is PropertyType.Boolean or PropertyType.State or PropertyType.Integer)
+        );
+
     /// <summary>Why a slice cannot be taken of a tag; null when it can.</summary>
     public static string? SliceMisfit(Tag tag, Slice? slice)
     {

@@ -2,7 +2,8 @@ using System.Globalization;
 
 namespace Fralto.Core.Scaling;
 
-/// <summary>Reads what people write in a field. Forms, tables, pages and commands read by it: one rule and one message, wherever a thing is written.</summary>
+/// <summary>Reads what people write in a field. Forms, tables, pages and commands read by it: one rule and one message, wherever a thing
+/// is written.</summary>
 public static class FieldText
 {
     /// <summary>A number: decimals with a point, as 71.5, and neither infinite nor not-a-number.</summary>

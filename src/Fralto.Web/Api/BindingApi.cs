@@ -7,7 +7,6 @@ using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Proposals;
 using Fralto.Core.Scaling;
-using Fralto.Web.Live;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Fralto.Web.Api;

@@ -3,7 +3,6 @@ using System.Globalization;
 using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
-using Fralto.Core.Engine;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.NamingRules;
 using Fralto.Core.Properties;
@@ -198,7 +197,7 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
         if (!Model.Tags.TryGetValue(tagId, out var tag))
             return NotFound();
         var used =
-            Model.Index.BindingsOf(tagId).FirstOrDefault() is { } b && !TakesSlice(tag, null)
+            Model.Index.BindingsOf(tagId).FirstOrDefault() is { } b && !BindingRules.TakesPart(tag, null)
                 ? $"{tag.Name} already feeds {Model.Index.PathOf(b.EquipmentId)}."
                 : null;
         return new JsonResult(
@@ -206,7 +205,7 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
                 .SelectMany(s => s.Columns)
                 .Where(c => c.TakesTag)
                 .DistinctBy(c => c.Id)
-                .ToDictionary(c => c.Id.ToString(CultureInfo.InvariantCulture), c => used ?? FitOf(c, tag) ?? "")
+                .ToDictionary(c => c.Id.ToString(CultureInfo.InvariantCulture), c => used ?? BindingRules.PartMisfit(Model, c, tag) ?? "")
         );
     }
 
@@ -273,39 +272,19 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
         Show();
         if (At is not { } at)
             return Refused("Choose the cell that the first line is for.");
-        var finder = new TagFinder(Model);
         if (Sections.FirstOrDefault(s => s.Rows.Any(g => g.Contains(at.Instance))) is not { } section)
             return Refused(
                 $"{at.Instance.Name} is not shown any more{(Only == "open" ? ", since nothing is open there" : "")}; show all "
                     + $"instances, or choose another cell."
             );
-        var (problems, lines) = (new List<string>(), ImmutableArray.CreateBuilder<BindingLine>());
-        var rows = section.Rows.SelectMany(g => g).SkipWhile(e => e.Id != at.Instance.Id).ToArray();
-        var columns = section.Columns.Where(c => c.TakesTag).SkipWhile(c => c.Id != at.Property.Id).ToArray();
-        var typed = (text ?? "").ReplaceLineEndings("\n").TrimEnd('\n').Split('\n');
-        for (var row = 0; row < typed.Length && problems.Count < 10; row++)
-        {
-            var names = typed[row].Split('\t');
-            for (var column = 0; column < names.Length; column++)
-            {
-                var name = names[column].Trim();
-                if (name.Length == 0)
-                    continue;
-                if (row >= rows.Length || column >= columns.Length)
-                {
-                    problems.Add(
-                        $"Line {row + 1}: '{name}' lies beyond the {(row >= rows.Length ? "last instance" : "last property")} shown."
-                    );
-                    continue;
-                }
-                if (TagAndPart(finder, name, out var part, out var problem) is { } tag)
-                    lines.Add(new(rows[row].Id, columns[column].Id, tag.Id, part));
-                else
-                    problems.Add($"Line {row + 1}: {problem}");
-            }
-        }
+        var (lines, problems) = PastedTags.Read(
+            Model,
+            text ?? "",
+            [.. section.Rows.SelectMany(g => g).SkipWhile(e => e.Id != at.Instance.Id).Select(e => e.Id)],
+            [.. section.Columns.Where(c => c.TakesTag).SkipWhile(c => c.Id != at.Property.Id).Select(c => c.Id)]
+        );
         if (problems.Count == 0)
-            return Change(_ => new BindMany(lines.ToImmutable()), "Paste");
+            return Change(_ => new BindMany(lines), "Paste");
         Pasted = text ?? "";
         return Refused(string.Join(" ", problems));
     }
@@ -378,75 +357,6 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
         var (low, high) = (reader.Number("Low"), reader.Number("High"));
         var wrong = string.Join(" ", reader.State().Problems.Select(p => p.Message));
         return wrong.Length > 0 ? Refused(wrong) : Change(cell => new Simulate([cell], shape, low, high));
-    }
-
-    /// <summary>Why no part of a tag fits; null when some part may.</summary>
-    private string? FitOf(ResolvedProperty property, Tag tag)
-    {
-        var element = tag.IsArray ? 0 : (int?)null;
-        return
-            BindingRules.Misfit(Model, property, tag, element is null ? null : new(element)) is { } misfit
-            && (
-                tag.Type.SliceableBits() == 0
-                || BindingRules.Misfit(Model, property, tag, new(element, 0, property.Declaration.Type == PropertyType.Boolean ? 1 : 2))
-                    is not null
-            )
-            ? misfit
-            : null;
-    }
-
-    /// <summary>True when part of a tag may be what a property needs: an element of an array, or bits of a word.</summary>
-    public static bool TakesSlice(Tag tag, ResolvedProperty? property) =>
-        tag.IsArray
-        || (
-            tag.Type.SliceableBits() > 0
-            && (property is null || property.Declaration.Type is PropertyType.Boolean or PropertyType.State or PropertyType.Integer)
-        );
-
-    /// <summary>The tags, and single elements of arrays, that have changed in the last seconds: those that had been quiet longest
-    /// first.</summary>
-    public IEnumerable<(Tag Tag, Slice? Element, TagReading Reading, PropertyBinding? Feeds)> LatelyChanged()
-    {
-        var since = DateTimeOffset.UtcNow.AddSeconds(-LatelySeconds);
-        var changed = new List<(Tag Tag, Slice? Element, TagReading Reading)>();
-        foreach (var tag in Model.Tags.Values)
-        {
-            var readings = Snapshot.ReadingsOf(tag);
-            for (var i = 0; i < readings.Length; i++)
-                if (readings[i].ChangedAt >= since && readings[i].Changes > 1)
-                    changed.Add((tag, tag.IsArray ? new Slice(i) : null, readings[i]));
-        }
-        return changed
-            .OrderBy(t => t.Reading.Changes)
-            .ThenByDescending(t => t.Reading.ChangedAt)
-            .Take(30)
-            .Select(t =>
-                (
-                    t.Tag,
-                    t.Element,
-                    t.Reading,
-                    Model.Index.BindingsOf(t.Tag.Id).FirstOrDefault(b => t.Element is null || b.Slice?.Element == t.Element.Value.Element)
-                )
-            );
-    }
-
-    /// <summary>How long a change counts as lately, in seconds.</summary>
-    public const int LatelySeconds = 10;
-
-    private static Tag? TagAndPart(TagFinder finder, string text, out Slice? part, out string? problem)
-    {
-        part = null;
-        var slash = text.IndexOf('/', StringComparison.Ordinal);
-        var controller = slash > 0 && finder.IsController(text[..slash]) ? text[..slash] : null;
-        var name = controller is null ? text : text[(slash + 1)..];
-        if (finder.Find(controller, name, out problem) is { } whole)
-            return whole;
-        // What follows the name may be the part of the tag that is meant.
-        var cut = name.LastIndexOf('[') is > 0 and var bracket ? bracket : name.LastIndexOf('.');
-        if (cut <= 0 || Slice.Parse(name[cut..]) is not { } slice || finder.Find(controller, name[..cut], out _) is not { } tag)
-            return null;
-        (part, problem) = (slice, null);
-        return tag;
     }
 
     private PageResult Refused(string message)
@@ -597,7 +507,7 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
             .OrderBy(t => t.Used is not null)
             .ThenBy(t => t.Tag.Name, StringComparer.OrdinalIgnoreCase)
             .Take(5 * MostTags)
-            .Select(t => (t.Tag, Misfit: property is null ? null : FitOf(property, t.Tag), t.Used))
+            .Select(t => (t.Tag, Misfit: property is null ? null : BindingRules.PartMisfit(Model, property, t.Tag), t.Used))
             .OrderBy(t => t.Misfit is not null)
             .Take(MostTags);
 }

@@ -1,8 +1,8 @@
 using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
-using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
 
-namespace Fralto.Web.Live;
+namespace Fralto.Core.Plant;
 
 /// <summary>Finds tags by what people write; made once for many of them.</summary>
 /// <param name="model">The working model.</param>
@@ -40,5 +40,25 @@ public sealed class TagFinder(PlantModel model)
                 : $"{model.Controllers[found[0].ControllerId].Name} and {model.Controllers[found[1].ControllerId].Name} both have a "
                     + $"tag {name}; say which controller.";
         return null;
+    }
+
+    /// <summary>The tag that a text means, or the part of one: plc/CONTACTS[12], STATUS.4.</summary>
+    /// <param name="text">Name of the tag, with its controller before a slash and a part after it where they are meant.</param>
+    /// <param name="part">The part; null for all of the tag.</param>
+    /// <param name="problem">Why there is none; null when there is.</param>
+    public Tag? FindPart(string text, out Slice? part, out string? problem)
+    {
+        part = null;
+        var slash = text.IndexOf('/', StringComparison.Ordinal);
+        var controller = slash > 0 && IsController(text[..slash]) ? text[..slash] : null;
+        var name = controller is null ? text : text[(slash + 1)..];
+        if (Find(controller, name, out problem) is { } whole)
+            return whole;
+        // What follows the name may be the part of the tag that is meant.
+        var cut = name.LastIndexOf('[') is > 0 and var bracket ? bracket : name.LastIndexOf('.');
+        if (cut <= 0 || Slice.Parse(name[cut..]) is not { } slice || Find(controller, name[..cut], out _) is not { } tag)
+            return null;
+        (part, problem) = (slice, null);
+        return tag;
     }
 }
