@@ -36,6 +36,7 @@ public sealed class ApplicationTests : IAsyncLifetime
         var response = await _fralto.PostAsync(
             "/controllers",
             "Save",
+            ("Protocol", "Modbus"),
             ("Name", "<script>alert(1)</script>"),
             ("Host", "kiln plc"),
             ("Port", "abc"),

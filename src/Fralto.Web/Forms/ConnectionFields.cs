@@ -18,9 +18,7 @@ public static class ConnectionFields
     /// <summary>Reads the edit a form asks for.</summary>
     public static SaveController Read(FormReader reader, long? id)
     {
-        // A form that does not say is one of the first programs', which knew Modbus alone.
-        var protocol = reader.Has("Protocol") ? reader.Choice<Protocol>("Protocol") : Protocol.Modbus;
-        var (rules, problems) = (protocol.Rules(), new List<Problem>());
+        var (rules, problems) = (reader.Choice<Protocol>("Protocol").Rules(), new List<Problem>());
         var entry = new ConnectionEntry();
         foreach (var field in rules.Fields)
             entry = field.Read(entry, reader.Text(field.Name, field.Longest), problems);
