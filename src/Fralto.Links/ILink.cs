@@ -27,8 +27,8 @@ public interface ILink
     /// <summary>Writes a raw value and waits until it reads back.</summary>
     Task<WriteResult> WriteAsync(TagWrite write, CancellationToken stop);
 
-    /// <summary>Lists what the controller has told of itself.</summary>
-    /// <param name="filter">What to listen to, where the protocol takes a filter: an MQTT topic filter.</param>
+    /// <summary>Lists what the controller has told of itself, or goes on where an earlier answer left off.</summary>
+    /// <param name="request">What is asked for.</param>
     /// <param name="stop">Ends the listening early.</param>
-    Task<BrowseResult> BrowseAsync(string filter, CancellationToken stop);
+    Task<BrowseResult> BrowseAsync(BrowseRequest request, CancellationToken stop);
 }

@@ -78,7 +78,7 @@ public abstract class Link(Controller controller, IReadOnlyList<Tag> tags, Sampl
 
     public abstract Task<WriteResult> WriteAsync(TagWrite write, CancellationToken stop);
 
-    public virtual Task<BrowseResult> BrowseAsync(string filter, CancellationToken stop) =>
+    public virtual Task<BrowseResult> BrowseAsync(BrowseRequest request, CancellationToken stop) =>
         Task.FromResult(
             new BrowseResult(
                 [],

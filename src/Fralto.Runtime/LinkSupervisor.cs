@@ -64,9 +64,9 @@ public sealed class LinkSupervisor
             : WriteResult.Refused("nothing was sent: the link has not started yet");
 
     /// <summary>Lists what a controller has told of itself.</summary>
-    public async Task<BrowseResult> BrowseAsync(long controllerId, string filter, CancellationToken stop) =>
+    public async Task<BrowseResult> BrowseAsync(long controllerId, BrowseRequest request, CancellationToken stop) =>
         Find(controllerId) is { } running
-            ? await running.Link.BrowseAsync(filter, stop)
+            ? await running.Link.BrowseAsync(request, stop)
             : new BrowseResult([], "The link has not started yet; try again.");
 
     /// <summary>Makes the running links those of a model, soon; of several models that come while one is being followed only the newest

@@ -106,7 +106,7 @@ public sealed class CommandTests
     [Theory]
     [InlineData(RawType.UInt8, "256", "does not fit uint8")]
     [InlineData(RawType.Bool, "2", "neither 0 nor 1")]
-    [InlineData(RawType.Int16, "x", "is no int16")]
+    [InlineData(RawType.Int16, "x", "is no number")]
     public void A_raw_value_that_does_not_fit_is_refused(RawType type, string text, string says)
     {
         TagWrite.Read(new Tag(1, 2, "T", new MemoryAddress(), type, WordOrder.HighFirst, ""), text, out var problem).ShouldBeNull();

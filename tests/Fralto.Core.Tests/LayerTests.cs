@@ -113,6 +113,7 @@ public sealed class LayerTests
         var effect = EditEffect.Of(_plant.Model, higher.On(_plant.Model), _plant["Kiln"], _plant["AirOn"]);
         (effect.Instances, effect.Changed).ShouldBe((3, 2));
         effect.Keeping.Select(e => e.Name).ShouldBe(["Pilot 1"]);
+        effect.Words.ShouldBe("changes 2 of 3 instances · 1 keeps what it says itself: Pilot 1");
         At("PK2").Limits[0].Setpoint.ShouldBe(88);
     }
 

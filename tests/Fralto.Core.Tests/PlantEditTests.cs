@@ -106,6 +106,18 @@ public sealed class PlantEditTests
         Order().ShouldBe(["Third", "Quay", "Ash"]);
         _plant.Do(b => new MoveEquipment(b["Quay"], b["Corvane"]));
         Order().ShouldBe(["Third", "Ash", "Quay"]);
+        _plant.Do(b => MoveEquipment.ByOne(b.Model, b["Third"], up: false)!);
+        Order().ShouldBe(["Ash", "Third", "Quay"]);
+        _plant.Do(b => MoveEquipment.ByOne(b.Model, b["Third"], up: false)!);
+        Order().ShouldBe(["Ash", "Quay", "Third"]);
+        MoveEquipment.ByOne(_plant.Model, _plant["Third"], up: false).ShouldBeNull("there is no further to go");
+        MoveEquipment.ByOne(_plant.Model, _plant["Ash"], up: true).ShouldBeNull();
+        _plant.Do(b => MoveEquipment.ByOne(b.Model, b["Third"], up: true)!);
+        Order().ShouldBe(["Ash", "Third", "Quay"]);
+        _plant.Do(b => MoveEquipment.Onto(b.Model, b["Quay"], b["Ash"])!);
+        Order().ShouldBe(["Quay", "Ash", "Third"], "a node dropped on a sibling goes before it");
+        MoveEquipment.Onto(_plant.Model, _plant["KLN1"], _plant["Ash"]).ShouldBe(new MoveEquipment(_plant["KLN1"], _plant["Ash"]));
+        MoveEquipment.Onto(_plant.Model, 999_999, _plant["Ash"]).ShouldBeNull();
     }
 
     private void Refused(Func<PlantBuilder, Edit> edit, string words) => _plant.Refused(edit).ShouldContain(p => p.Message.Contains(words));

@@ -208,8 +208,17 @@ public sealed class MqttLinkTests
         await device.SayAsync("other/x", "1", retain: true);
         await using var heard = Run(broker.Port, Tag(1, "a", RawType.Float64));
         await Heard.Eventually(() => heard.Link.Status.State == LinkState.Up);
-        var found = await heard.Link.BrowseAsync("silo/#", default);
+        var found = await heard.Link.BrowseAsync(new("silo/#"), default);
         found.Items.Select(i => $"{i.Address} {i.Type} {i.Value}").ShouldBe(["silo/S01#/level/m Float64 1.5", "silo/S01#/on Bool true"]);
+        await device.SayAsync("silo/S01", """{"level":{"m":2.5}}""", retain: true);
+        await device.SayAsync("silo/S02", "7", retain: true);
+        var further = found.With(await heard.Link.BrowseAsync(new("silo/#", found.Continuation.ShouldNotBeNull()), default));
+        further
+            .Items.Select(i => $"{i.Address} {i.Value}")
+            .ShouldBe(
+                ["silo/S01#/level/m 2.5", "silo/S01#/on true", "silo/S02 7"],
+                "what has come since is added, what was said again is new"
+            );
         heard.Link.Retag([Tag(2, "silo/S01#/level/m", RawType.Float64)]);
         await heard.Holds(2, 1.5);
     }

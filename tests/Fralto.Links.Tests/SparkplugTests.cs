@@ -312,7 +312,7 @@ public sealed class SparkplugTests
         await heard.Holds(1, 14.5);
         await Heard.Eventually(() => heard[2] is { Status.IsGood: true });
         await heard.Holds(3, 1, 2);
-        var found = await heard.Link.BrowseAsync("", default);
+        var found = await heard.Link.BrowseAsync(new(""), default);
         var item = found.Items.Single(i => i.Address.ToString() == "Corvane/box-edge/box-1#bed/mid");
         (item.Type, item.Unit, item.Range, item.Description).ShouldBe(
             (RawType.Float32, "degC", new Span(0, 40), "bed temperature, middle")

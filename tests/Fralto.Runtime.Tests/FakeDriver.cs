@@ -75,7 +75,7 @@ internal sealed class FakeDriver(Protocol protocol = Protocol.Modbus) : IProtoco
 
         public Task<WriteResult> WriteAsync(TagWrite write, CancellationToken stop) => Task.FromResult(WriteResult.Confirmed);
 
-        public Task<BrowseResult> BrowseAsync(string filter, CancellationToken stop) => Task.FromResult(new BrowseResult([], null));
+        public Task<BrowseResult> BrowseAsync(BrowseRequest request, CancellationToken stop) => Task.FromResult(new BrowseResult([], null));
 
         public void End() => _end.TrySetResult();
 

@@ -74,7 +74,12 @@ public sealed class FuzzTests(FuzzTests.Demo demo) : IClassFixture<FuzzTests.Dem
             var address = AddressOf(page);
             var bound = page.GetProperties()
                 .Where(p => p.GetCustomAttribute<BindPropertyAttribute>() is not null)
-                .Select(p => p.Name)
+                // What is bound without a name of its own is bound property by property.
+                .SelectMany(p =>
+                    p.GetCustomAttribute<BindPropertyAttribute>()!.Name?.Length == 0
+                        ? p.PropertyType.GetProperties().Select(q => q.Name)
+                        : [p.Name]
+                )
                 .ToArray();
             foreach (
                 var method in page.GetMethods()
@@ -285,6 +290,7 @@ public sealed class FuzzTests(FuzzTests.Demo demo) : IClassFixture<FuzzTests.Dem
         + page.Name switch
         {
             "LivePageModel" => "live",
+            "PlantPageModel" => "plant",
             "StandInsModel" => "stand-ins",
             "IndexModel" => "",
             var name => name[..^"Model".Length].ToLowerInvariant(),
@@ -296,7 +302,7 @@ public sealed class FuzzTests(FuzzTests.Demo demo) : IClassFixture<FuzzTests.Dem
             ? []
             : page.Name switch
             {
-                "PlantModel" =>
+                "PlantPageModel" =>
                 [
                     "Id",
                     "Code",

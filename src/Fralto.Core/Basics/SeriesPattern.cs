@@ -17,6 +17,13 @@ public sealed record SeriesPattern(string Name, string Code, int Start, int Step
     /// <summary>The most one series may make.</summary>
     public const int Most = 1000;
 
+    /// <summary>A code made from a name, in which {n} stays what stands for the number.</summary>
+    /// <param name="name">The name, with or without {n}.</param>
+    public static string SuggestCode(string name) =>
+        name.Contains(Number, StringComparison.Ordinal)
+            ? Naming.Suggest(name.Replace(Number, "", StringComparison.Ordinal)) + Number
+            : Naming.Suggest(name);
+
     /// <summary>Name and code of each member, in order.</summary>
     public IEnumerable<(string Name, string Code)> Members =>
         Enumerable

@@ -38,9 +38,11 @@ public sealed record TagWrite(Tag Tag, double Raw, string? Text = null, Slice? S
         double raw;
         if (tag.Type == RawType.Bool && bool.TryParse(text, out var on))
             raw = on ? 1 : 0;
-        else if (!double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out raw) || !double.IsFinite(raw))
+        else if (FieldText.Number(text, out problem) is { } number)
+            raw = number;
+        else
         {
-            problem = $"'{text}' is no {tag.Type.Word()}.";
+            problem = tag.Type == RawType.Bool ? $"'{text}' is neither true nor false." : problem;
             return null;
         }
         return Of(tag, raw, null, out problem);

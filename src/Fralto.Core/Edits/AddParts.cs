@@ -9,6 +9,12 @@ namespace Fralto.Core.Edits;
 /// <param name="Instances">The instances, of any templates.</param>
 public sealed record AddParts(ImmutableArray<long> Instances) : Edit
 {
+    /// <summary>The edit for every instance of a template and of its descendants.</summary>
+    /// <param name="model">The model.</param>
+    /// <param name="templateId">The template.</param>
+    public static AddParts ForAllOf(PlantModel model, long templateId) =>
+        new([.. model.Index.FamilyOf(templateId).SelectMany(t => model.Index.InstancesOf(t.Id)).Select(e => e.Id)]);
+
     /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {

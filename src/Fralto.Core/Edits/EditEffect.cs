@@ -18,6 +18,25 @@ public sealed record EditEffect(
     ImmutableArray<(Template Template, int Instances)> Refined
 )
 {
+    private const int MostNamed = 5;
+
+    /// <summary>The effect in one line: how many change, and who stays as it is.</summary>
+    public string Words
+    {
+        get
+        {
+            var refined = string.Concat(
+                Refined.Select(r => $" · {(r.Instances == 1 ? "1 keeps" : $"{r.Instances} keep")} what {r.Template.Name} says")
+            );
+            var keeping =
+                Keeping.Length == 0
+                    ? ""
+                    : $" · {(Keeping.Length == 1 ? "1 keeps what it says itself" : $"{Keeping.Length} keep what they say themselves")}: "
+                        + $"{string.Join(", ", Keeping.Take(MostNamed).Select(e => e.Name))}{(Keeping.Length > MostNamed ? " …" : "")}";
+            return $"changes {Changed} of {(Instances == 1 ? "1 instance" : $"{Instances} instances")}{refined}{keeping}";
+        }
+    }
+
     /// <summary>Compares every instance's facts before and after the edit.</summary>
     /// <param name="model">The model before it.</param>
     /// <param name="outcome">The edit's outcome, not a refused one.</param>

@@ -11,6 +11,33 @@ namespace Fralto.Core.Edits;
 /// <param name="BeforeId">The sibling it goes before; null for the end.</param>
 public sealed record MoveEquipment(long Id, long? ParentId, long? BeforeId = null) : Edit
 {
+    /// <summary>The move that dropping one node on another asks for: before a sibling, else below it.</summary>
+    /// <param name="model">The model.</param>
+    /// <param name="id">What is dropped.</param>
+    /// <param name="onto">What it is dropped on.</param>
+    /// <returns>The move; null when one of them is no longer there.</returns>
+    public static MoveEquipment? Onto(PlantModel model, long id, long onto) =>
+        !model.Equipment.TryGetValue(id, out var node) || !model.Equipment.TryGetValue(onto, out var target) ? null
+        : node.ParentId == target.ParentId ? new(id, node.ParentId, onto)
+        : new(id, onto);
+
+    /// <summary>The move of a node one up or down among its siblings.</summary>
+    /// <param name="model">The model.</param>
+    /// <param name="id">The node.</param>
+    /// <param name="up">True for up.</param>
+    /// <returns>The move; null where there is no further to go, or the node is no longer there.</returns>
+    public static MoveEquipment? ByOne(PlantModel model, long id, bool up)
+    {
+        if (!model.Equipment.TryGetValue(id, out var node))
+            return null;
+        var siblings = model.Index.ChildrenOf(node.ParentId).ToList();
+        var at = siblings.FindIndex(e => e.Id == id);
+        if (up ? at == 0 : at == siblings.Count - 1)
+            return null;
+        // Down by one means before the one after next; the last but one goes to the end.
+        return new(id, node.ParentId, up ? siblings[at - 1].Id : siblings.ElementAtOrDefault(at + 2)?.Id);
+    }
+
     /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {

@@ -98,7 +98,8 @@ public static class TagTable
         if (controller.Protocol.Rules().HasDevice)
             ByContent(
                 TagField.Address,
-                text => !double.TryParse(text, out var n) | n >= 10000 && controller.Protocol.Rules().ReadAddress(text, out _) is not null,
+                text =>
+                    FieldText.Number(text, out _) is null or >= 10000 && controller.Protocol.Rules().ReadAddress(text, out _) is not null,
                 "are addresses"
             );
         ByContent(TagField.Unit, text => units.Match(text) is not null, "are units");
@@ -110,7 +111,7 @@ public static class TagTable
                 if (
                     !IsFree(c)
                     || cells.Length < Math.Min(table.Rows.Count, Looked)
-                    || cells.Any(t => t.Contains(' ', StringComparison.Ordinal) || double.TryParse(t, out _))
+                    || cells.Any(t => t.Contains(' ', StringComparison.Ordinal) || FieldText.Number(t, out _) is not null)
                     || cells.Distinct().Count() != cells.Length
                 )
                     continue;

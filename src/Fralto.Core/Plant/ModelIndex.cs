@@ -319,6 +319,14 @@ public sealed class ModelIndex
         return [.. PropertiesOf(templateId).Select(p => Layer(p, instance.Patches))];
     }
 
+    /// <summary>What the layers above a template say of a property; nothing when the template declares it.</summary>
+    /// <param name="templateId">The template.</param>
+    /// <param name="property">A property it has.</param>
+    public PropertyPatch InheritedOf(long templateId, ResolvedProperty property) =>
+        property.DeclaredBy != templateId && _model.Templates[templateId].ParentId is { } parent
+            ? PropertiesOf(parent).First(p => p.Id == property.Id).Facts
+            : PropertyPatch.Empty;
+
     private static ResolvedProperty Layer(ResolvedProperty inherited, ImmutableDictionary<long, PropertyPatch> patches) =>
         patches.TryGetValue(inherited.Id, out var own) ? inherited with { Facts = inherited.Facts.With(own), Own = own }
         : inherited.Own.IsEmpty ? inherited

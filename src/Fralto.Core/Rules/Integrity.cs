@@ -37,7 +37,7 @@ public static class Integrity
     {
         // Resolving properties and paths presumes whole trees, so what is built on them is looked at only when the trees are whole.
         var structure = Dangling(model, scope.Entities(model))
-            .Concat(Templates(model))
+            .Concat(Templates(model, scope.Templates))
             .Concat(Equipment(model, scope.Nodes))
             .Concat(Tags(model, scope.Tags))
             .ToArray();
@@ -45,20 +45,22 @@ public static class Integrity
             return structure.Select(message => new Problem("", message));
         var bindings = scope.Bindings().ToArray();
         return Dangling(model, bindings)
-            .Concat(PartCycles(model))
-            .Concat(LostProperties(model, scope.Nodes))
+            .Concat(PartCycles(model, scope.Templates))
+            .Concat(LostProperties(model, scope.Templates, scope.Nodes))
             .Concat(Bindings(model, bindings))
             .Concat(Collisions(model, scope))
             .Select(message => new Problem("", message));
     }
 
     /// <summary>The part of a model that is looked at.</summary>
+    /// <param name="Templates">The templates: all of them when one is touched, since they hang together, else none.</param>
     /// <param name="Nodes">The nodes themselves.</param>
     /// <param name="Tags">The tags.</param>
     /// <param name="Bindings">The bindings; asked for when the trees are known to be whole.</param>
     /// <param name="Siblings">Nodes among which codes could collide.</param>
     /// <param name="Named">Tags among which names could collide.</param>
     private sealed record Scope(
+        IEnumerable<Template> Templates,
         IReadOnlyCollection<Equipment> Nodes,
         IReadOnlyCollection<Tag> Tags,
         Func<IEnumerable<PropertyBinding>> Bindings,
@@ -77,6 +79,7 @@ public static class Integrity
 
         public static Scope All(PlantModel model) =>
             new(
+                model.Templates.Values,
                 [.. model.Equipment.Values],
                 [.. model.Tags.Values],
                 () => model.Bindings.Values,
@@ -107,6 +110,7 @@ public static class Integrity
             var tags = touched.Any(t => t is OwnUnit) ? [.. model.Tags.Values] : controllers.SelectMany(model.Index.TagsOf).ToArray();
             var parents = touched.OfType<Equipment>().Select(e => e.ParentId ?? 0).ToHashSet();
             return new(
+                touched.Any(t => t is Template) ? model.Templates.Values : [],
                 nodes,
                 tags,
                 () =>
@@ -131,9 +135,9 @@ public static class Integrity
     private static IEnumerable<string> Dangling(PlantModel model, IEnumerable<object> entities) =>
         References.Of(model, entities).Where(r => r.IsDangling(model)).Select(r => r.Dangling);
 
-    private static IEnumerable<string> Templates(PlantModel model) =>
-        model
-            .Templates.Values.Where(t => Climbs(t.Id, id => model.Templates.GetValueOrDefault(id)?.ParentId))
+    private static IEnumerable<string> Templates(PlantModel model, IEnumerable<Template> templates) =>
+        templates
+            .Where(t => Climbs(t.Id, id => model.Templates.GetValueOrDefault(id)?.ParentId))
             .Select(t => $"Template {t.Name} would inherit from itself.");
 
     private static IEnumerable<string> Equipment(PlantModel model, IEnumerable<Equipment> nodes)
@@ -165,9 +169,9 @@ public static class Integrity
     }
 
     /// <summary>Layers that speak of a property they do not have.</summary>
-    private static IEnumerable<string> LostProperties(PlantModel model, IEnumerable<Equipment> nodes)
+    private static IEnumerable<string> LostProperties(PlantModel model, IEnumerable<Template> templates, IEnumerable<Equipment> nodes)
     {
-        foreach (var template in model.Templates.Values)
+        foreach (var template in templates)
             if (
                 template
                     .Patches.Keys.Concat(template.Rules.Select(r => r.PropertyId))
@@ -184,7 +188,7 @@ public static class Integrity
     }
 
     /// <summary>Templates that would hold themselves through their parts.</summary>
-    private static IEnumerable<string> PartCycles(PlantModel model)
+    private static IEnumerable<string> PartCycles(PlantModel model, IEnumerable<Template> templates)
     {
         var done = new Dictionary<long, bool>();
         bool Holds(long id)
@@ -196,7 +200,7 @@ public static class Integrity
             done[id] = true;
             return cycle;
         }
-        foreach (var template in model.Templates.Values.OrderBy(t => t.Id))
+        foreach (var template in templates.OrderBy(t => t.Id))
             if (!done.ContainsKey(template.Id) && Holds(template.Id))
                 yield return $"Template {template.Name} would hold itself through its parts.";
     }

@@ -27,6 +27,9 @@ public abstract record Scale(Signal Signal)
     /// <summary>In words, for example "4…20 mA to 0…120".</summary>
     public abstract string Words { get; }
 
+    /// <summary>Its raw side in short, for example "4…20 mA".</summary>
+    public virtual string RawWords => Signal.Words;
+
     /// <summary>The engineering value of a raw value; raw values outside the signal continue as far as the shape allows.</summary>
     public abstract double ToEngineering(double raw);
 

@@ -21,6 +21,9 @@ public sealed record SensorScale(Signal Signal, Span Input, SensorKind Sensor, d
     public string InputUnit => IsThermocouple ? "mV" : "Ω";
 
     /// <inheritdoc/>
+    public override string RawWords => NameOf(Sensor);
+
+    /// <inheritdoc/>
     public override string Words =>
         string.Create(
             CultureInfo.InvariantCulture,

@@ -17,6 +17,9 @@ public sealed record SquareRootScale(Signal Signal, Span Yields, double CutOff =
     public override Span Engineering => Yields;
 
     /// <inheritdoc/>
+    public override string RawWords => $"√ {Signal.Words}";
+
+    /// <inheritdoc/>
     public override string Words =>
         $"√ {Signal.Words} to "
         + $"{Text(Yields)}{(CutOff > 0 ? string.Create(CultureInfo.InvariantCulture, $", 0 below {CutOff * 100:0.##} %") : "")}";

@@ -21,6 +21,9 @@ public sealed record TableScale(Signal Signal, Span Input, ImmutableArray<TableP
     private readonly Lazy<int> _direction = new(() => DirectionOf(Points));
 
     /// <inheritdoc/>
+    public override string RawWords => $"table of {Points.Length}";
+
+    /// <inheritdoc/>
     public override string Words => $"table of {Points.Length} points, {Signal.Words}{(Input == Raw ? "" : $" for {Text(Input)}")}";
 
     /// <inheritdoc/>

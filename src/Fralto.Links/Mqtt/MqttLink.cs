@@ -64,8 +64,9 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
         );
     }
 
-    public override async Task<BrowseResult> BrowseAsync(string filter, CancellationToken stop)
+    public override async Task<BrowseResult> BrowseAsync(BrowseRequest request, CancellationToken stop)
     {
+        var filter = request.Filter;
         if (TopicAddress.FilterProblem(filter) is { } wrong)
             return new([], wrong);
         var seen = new ConcurrentDictionary<string, byte[]>(StringComparer.Ordinal);
@@ -94,12 +95,14 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
             .SelectMany(t => PayloadTree.Of(t.Key, t.Value))
             .OrderBy(i => i.PathText, StringComparer.Ordinal)
             .ToArray();
+        // Devices that speak rarely are found by listening on.
         return new(
             items,
             items.Length == 0
                     ? $"Nothing was published to {filter} within {BrowseFor.TotalSeconds:0} s, and the broker keeps nothing there."
                 : seen.Count >= MostBrowsed ? $"More than {MostBrowsed} topics; say a narrower filter."
-                : null
+                : null,
+            seen.Count >= MostBrowsed ? null : filter
         );
     }
 

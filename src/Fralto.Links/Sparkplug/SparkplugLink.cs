@@ -65,7 +65,7 @@ public sealed class SparkplugLink(
                 : TimeSpan.Zero;
     }
 
-    public override async Task<BrowseResult> BrowseAsync(string filter, CancellationToken stop)
+    public override async Task<BrowseResult> BrowseAsync(BrowseRequest request, CancellationToken stop)
     {
         if (Session is null)
             return new([], Status.Reason ?? "not connected");

@@ -4,6 +4,7 @@ using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Protocols;
+using Fralto.Core.Scaling;
 
 namespace Fralto.Web.Forms;
 
@@ -97,7 +98,7 @@ public static class ConnectionFields
             if (
                 words is [var name, var number, _]
                 && span.Unit is not null
-                && double.TryParse(number, NumberStyles.Float, CultureInfo.InvariantCulture, out var many)
+                && FieldText.Number(number, out _) is { } many
                 && many > 0
                 && many < 1e6
             )

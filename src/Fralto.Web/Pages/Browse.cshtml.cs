@@ -33,6 +33,10 @@ public sealed class BrowseModel(RecentResults<BrowseResult> browsings) : FraltoP
     [BindProperty(SupportsGet = true)]
     public string? Token { get; set; }
 
+    /// <summary>Names what was listed before, to go on from where it left off.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? On { get; set; }
+
     public Controller? Selected { get; private set; }
 
     public BrowseResult? Result { get; private set; }
@@ -52,15 +56,17 @@ public sealed class BrowseModel(RecentResults<BrowseResult> browsings) : FraltoP
     {
         if (!Find())
             return NotFound();
-        if (browsings.Find(Token) is { } before)
-            Result = before;
+        var before = browsings.Find(On);
+        if (browsings.Find(Token) is { } kept)
+            Result = kept;
         else if (Selected!.Protocol.Rules().BrowseHint is null || Listen is not null)
         {
             Result = await Runtime.Links.BrowseAsync(
                 At,
-                string.IsNullOrWhiteSpace(Listen) ? "#" : Listen.Trim(),
+                new(string.IsNullOrWhiteSpace(Listen) ? "#" : Listen.Trim(), before?.Continuation),
                 HttpContext.RequestAborted
             );
+            Result = before?.With(Result) ?? Result;
             Token = browsings.Add(_ => Result);
         }
         Show();

@@ -93,7 +93,7 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPa
             && Do(
                 new MarkChecked(chosen, again ? null : new(Actor.Name, clock.GetUtcNow())),
                 new FormReader(Request.Form),
-                _ => Redirect(Link()),
+                _ => Redirect(AddressOf()),
                 () => Page()
             )
                 is RedirectResult done
@@ -106,7 +106,7 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPa
     }
 
     /// <summary>Address of this list with a change.</summary>
-    public string Link(params (string Key, string? Value)[] other)
+    public string AddressOf(params (string Key, string? Value)[] other)
     {
         var route = new Dictionary<string, string?>
         {

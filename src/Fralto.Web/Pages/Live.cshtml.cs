@@ -1,12 +1,9 @@
-using System.Globalization;
 using Fralto.Core.Commands;
-using Fralto.Core.Controllers;
-using Fralto.Core.Engine;
-using Fralto.Core.Hierarchy;
 using Fralto.Core.Planning;
 using Fralto.Core.Properties;
 using Fralto.Core.Units;
 using Fralto.Links;
+using Fralto.Runtime.Views;
 using Fralto.Web.Forms;
 using Fralto.Web.Live;
 using Microsoft.AspNetCore.Mvc;
@@ -14,47 +11,22 @@ using Microsoft.AspNetCore.Mvc;
 namespace Fralto.Web.Pages;
 
 /// <summary>One place's values, living.</summary>
-public sealed class LivePageModel(CommandWriter desk) : FraltoPage
+public sealed class LivePageModel(CommandWriter commands) : FraltoPage
 {
-    /// <summary>Most values one page shows.</summary>
-    public const int MostValues = 400;
+    /// <summary>What the address asks for.</summary>
+    [BindProperty(SupportsGet = true, Name = "")]
+    public LiveQuery Query { get; set; } = new();
 
-    /// <summary>The place; null for the whole plant.</summary>
-    [BindProperty(SupportsGet = true)]
-    public long? At { get; set; }
-
-    /// <summary>Code of the unit that is to be looked at as another.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string? Unit { get; set; }
-
-    /// <summary>The command being given: instance and property, joined by a point.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string? Command { get; set; }
-
-    /// <summary>The point of the command being given; null when none is.</summary>
-    public (PlanPoint Point, PointValue Value)? Commanded { get; private set; }
-
-    /// <summary>The tag the command is written to.</summary>
-    public Tag? CommandTag { get; private set; }
+    /// <summary>What is shown of it.</summary>
+    public LiveView View { get; private set; } = null!;
 
     /// <summary>What the command would write, looked at before it is given.</summary>
     public CommandOrder? Order { get; private set; }
 
     /// <summary>The unit that is to be looked at as another; null when none is.</summary>
-    public Unit? Looked => Model.Units.Find(Unit);
+    public Unit? Looked => Model.Units.Find(Query.Unit);
 
-    public Equipment? Place { get; private set; }
-
-    public IReadOnlyList<Equipment> Lineage { get; private set; } = [];
-
-    public IReadOnlyList<Equipment> Below { get; private set; } = [];
-
-    /// <summary>Values of the place and all below it, grouped by instance.</summary>
-    public IReadOnlyList<IGrouping<long, (PlanPoint Point, PointValue Value)>> Values { get; private set; } = [];
-
-    public int Count { get; private set; }
-
-    public override LiveScope Scope => new(LiveScopeKind.Place, At ?? 0);
+    public override LiveScope Scope => new(LiveScopeKind.Place, Query.At ?? 0);
 
     public IActionResult OnGet() => Show();
 
@@ -62,7 +34,7 @@ public sealed class LivePageModel(CommandWriter desk) : FraltoPage
     public async Task<IActionResult> OnPostCommandAsync(bool sure)
     {
         var reader = new FormReader(Request.Form);
-        if (ParseCell(Command) is not var (equipment, property))
+        if (CellText.Read(Query.Command) is not var (equipment, property))
             return NotFound();
         Order = CommandOrder.Read(Model, equipment, property, reader.Text("Value"), out var problem);
         if (Order is null)
@@ -72,11 +44,11 @@ public sealed class LivePageModel(CommandWriter desk) : FraltoPage
             var before = Snapshot.Find(equipment, property) is var (point, value)
                 ? $"{ValueText.Of(point, value.Value)} {ValueText.Unit(point)}".TrimEnd()
                 : ValueText.None;
-            var result = await desk.GiveAsync(Order, before, Actor);
+            var result = await commands.GiveAsync(Order, before, Actor);
             if (result.Outcome == WriteOutcome.Confirmed)
             {
                 Done = $"Confirmed: {Order.Path} is {Order.Text}{(result.Reason.Length > 0 ? $"; {result.Reason}" : "")}";
-                return RedirectToPage(new { at = At });
+                return RedirectToPage(new { at = Query.At });
             }
             reader.Refuse("Value", $"{(result.Outcome == WriteOutcome.Refused ? "Refused" : "Not confirmed")}: {result.Reason}.");
             Order = null;
@@ -98,23 +70,13 @@ public sealed class LivePageModel(CommandWriter desk) : FraltoPage
         : point.Type == PropertyType.Boolean ? [("true", "true"), ("false", "false")]
         : null;
 
-    private static (long Equipment, long Property)? ParseCell(string? cell) =>
-        cell?.Split('.') is [var e, var p]
-        && long.TryParse(e, NumberStyles.None, CultureInfo.InvariantCulture, out var equipment)
-        && long.TryParse(p, NumberStyles.None, CultureInfo.InvariantCulture, out var property)
-            ? (equipment, property)
-            : null;
-
     private IActionResult Show()
     {
-        // The plan that runs may be a moment older than the model.
-        if (
-            ParseCell(Command) is var (equipment, property)
-            && Model.Bindings.TryGetValue((equipment, property), out var binding)
-            && Snapshot.Find(equipment, property) is { } found
-        )
-            (Commanded, CommandTag) = (found, Model.Tags[binding.TagId]);
-        if (Commanded is { } c && Form.Problems.IsEmpty && Form["Value"].Length == 0)
+        var points = Scope.Select(Snapshot, Model).Points;
+        if (LiveView.Of(Model, Snapshot, Query.At, points, CellText.Read(Query.Command)) is not { } view)
+            return NotFound();
+        View = view;
+        if (View.Commanded is { } c && Form.Problems.IsEmpty && Form["Value"].Length == 0)
             Form = FormState.Of(
                 (
                     "Value",
@@ -123,20 +85,6 @@ public sealed class LivePageModel(CommandWriter desk) : FraltoPage
                         : ValueText.Of(c.Point, c.Value.Value)
                 )
             );
-        if (At is { } at && (Place = Model.Equipment.GetValueOrDefault(at)) is null)
-            return NotFound();
-        Lineage = At is { } id ? Model.Index.LineageOf(id) : [];
-        Below = [.. Model.Index.ChildrenOf(At)];
-        var points = new LiveScope(LiveScopeKind.Place, At ?? 0).Select(Snapshot, Model).Points;
-        Count = points.Length;
-        Values =
-        [
-            .. points
-                .Take(MostValues)
-                .Select(i => (Snapshot.Plan.Points[i], Snapshot.ValueOf(i)))
-                .Where(v => Model.Equipment.ContainsKey(v.Item1.EquipmentId))
-                .GroupBy(v => v.Item1.EquipmentId),
-        ];
         return Page();
     }
 
@@ -156,7 +104,7 @@ public sealed class LivePageModel(CommandWriter desk) : FraltoPage
                 IsEssential = true,
             }
         );
-        return RedirectToPage(new { at = At });
+        return RedirectToPage(new { at = Query.At });
     }
 
     /// <summary>Code of the unit another is looked at in.</summary>

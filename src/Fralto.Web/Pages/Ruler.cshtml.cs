@@ -28,7 +28,7 @@ public sealed class RulerModel(RawWatches watches) : FraltoPage
         if (Find() is not { } property)
             return NotFound();
         var reader = new FormReader(Request.Form);
-        var inherited = RulerView.InheritedOf(Model, At, property);
+        var inherited = Model.Index.InheritedOf(At, property);
         var facts = inherited.With(FactFields.Read(Model, reader, property.Declaration.Kind, property.Declaration.Type, inherited));
         var drawable = !reader.HasProblems && !FactRules.Problems(Model, property.Declaration, facts).Any();
         return Partial(

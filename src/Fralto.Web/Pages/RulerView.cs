@@ -80,10 +80,4 @@ public sealed record RulerView(
                 .Max(),
             limits.Where(l => l.Condition.IsHigh()).Select(l => Math.BitDecrement(l.Setpoint)).DefaultIfEmpty(double.PositiveInfinity).Min()
         );
-
-    /// <summary>What the layers above a template say of a property; nothing when the template declares it.</summary>
-    public static PropertyPatch InheritedOf(PlantModel model, long templateId, ResolvedProperty property) =>
-        property.DeclaredBy != templateId && model.Templates[templateId].ParentId is { } parent
-            ? model.Index.PropertiesOf(parent).First(p => p.Id == property.Id).Facts
-            : PropertyPatch.Empty;
 }

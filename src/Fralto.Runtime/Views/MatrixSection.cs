@@ -3,7 +3,7 @@ using Fralto.Core.Hierarchy;
 using Fralto.Core.Properties;
 using Fralto.Core.Templates;
 
-namespace Fralto.Web.Pages;
+namespace Fralto.Runtime.Views;
 
 /// <summary>The part of the matrix that one template has: its properties across, its instances down.</summary>
 /// <param name="Template">The template.</param>
