@@ -220,7 +220,7 @@ public sealed class MqttLinkTests
                 "what has come since is added, what was said again is new"
             );
         heard.Link.Retag([Tag(2, "silo/S01#/level/m", RawType.Float64)]);
-        await heard.Holds(2, 1.5);
+        await heard.Holds(2, 2.5);
     }
 
     private static Tag Tag(long id, string address, RawType type) =>

@@ -121,7 +121,8 @@ public sealed class MatrixView
             .ToDictionary(c => c.Id, c => used ?? BindingRules.PartMisfit(_model, c, tag) ?? "");
     }
 
-    /// <summary>The tag that the filter means: the one of this name, or the only one that matches; null where several do, or none.</summary>
+    /// <summary>The tag that the filter means: the one of this name, or the only one that matches; null where several do, or
+    /// none.</summary>
     public Tag? MeantTag
     {
         get
