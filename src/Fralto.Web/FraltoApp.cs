@@ -75,6 +75,7 @@ internal static class FraltoApp
         builder.Services.AddSingleton<DoubtWatch>();
         builder.Services.AddSingleton<Exchange.RecentResults<Links.BrowseResult>>();
         builder.Services.AddSingleton<HeaderFigures>();
+        builder.Services.AddSingleton<Listings.ListingMemory>();
         builder.Services.AddSingleton<LiveFeed>();
         builder.Services.AddSingleton<RawWatches>();
         builder.Services.AddSingleton<Exchange.RecentResults<Exchange.PendingImport>>();

@@ -98,8 +98,11 @@ public sealed class LayoutTests
             .Refused(b => new SaveTag(tag.Id, b["plc"], "Mine", tag.Address, tag.Type, tag.WordOrder, ""))
             .Single()
             .Message.ShouldContain("change its layout");
-        _plant.Refused(_ => new RemoveTag(tag.Id)).Single().Message.ShouldContain("belongs to the device P1");
-        _plant.Refused(_ => new SetWordOrder([tag.Id], WordOrder.LowFirst)).Single().Message.ShouldContain("in its layout");
+        _plant.Refused(_ => new RemoveTags(tag.Id)).Single().Message.ShouldContain("belongs to the device P1");
+        _plant
+            .Refused(_ => new ChangeTags([tag.Id], new() { WordOrder = WordOrder.LowFirst }))
+            .Single()
+            .Message.ShouldContain("change its layout");
     }
 
     [Fact]

@@ -276,7 +276,7 @@ public sealed class RandomEditTests
         );
         var part = Of(model.Templates.Values.OrderBy(t => t.Id).SelectMany(t => t.Parts.Select(p => (Template: t.Id, p.Id))), 3);
         var some = Of(model.Controllers.Keys.Order(), 37);
-        switch (step % 47)
+        switch (step % 50)
         {
             case 25:
                 return new SaveStateList(
@@ -311,7 +311,7 @@ public sealed class RandomEditTests
             case 31:
                 return step % 2 == 0 ? new SaveController(null, $"c{step}", new MemoryConnection(), 0) : new RemoveController(some);
             case 32:
-                return new RemoveTag(tag);
+                return new RemoveTags(tag);
             case 33:
                 return new RemoveLayout(layout?.Id ?? 0);
             case 34:
@@ -325,7 +325,22 @@ public sealed class RandomEditTests
                     model.Templates.GetValueOrDefault(declared.Template)?.ParentId ?? template ?? 0
                 );
             case 37:
-                return new SetWordOrder([tag], (WordOrder)(step / 45 % 4));
+                return new ChangeTags([tag], new() { WordOrder = (WordOrder)(step / 50 % 4) });
+            case 45:
+                return new ChangeTags(
+                    [tag, .. model.Tags.Keys.Order().Skip(step % 5).Take(2)],
+                    (step / 50 % 4) switch
+                    {
+                        0 => new() { Rename = new("T*1", $"R{step}*") },
+                        1 => new() { Type = (RawType)(step / 200 % 6) },
+                        2 => new() { Unit = step % 3 == 0 ? "" : unit?.Code ?? "CEL" },
+                        _ => new() { Description = $"said {step}" },
+                    }
+                );
+            case 46:
+                return new ChangeTemplate([node], step % 4 == 0 ? null : template);
+            case 47:
+                return new Several([new MoveEquipment(node, other), new RemoveEquipment(Of(nodes, 29)?.Id ?? 0)]);
             case 38:
                 return step % 2 == 0
                         ? new SaveTag(
@@ -348,7 +363,7 @@ public sealed class RandomEditTests
                 );
             case 40:
                 return new Unbind(cell.EquipmentId, cell.PropertyId);
-            case 41 or >= 45 when past.Count > 0:
+            case 41 or >= 48 when past.Count > 0:
                 return new TakeBack("back", past[^(1 + (step / 47 % Math.Min(past.Count, 6)))].Changes);
             case 42:
                 return new ReplaceModel(
@@ -382,7 +397,7 @@ public sealed class RandomEditTests
                 return model.Controllers.GetValueOrDefault(controller) is { } its
                     ? new ImportTags(controller, listed, [.. TagTable.Recognise(listed, its, model.Units)])
                     : new RemoveController(0);
-            case 41 or >= 45:
+            case 41 or >= 48:
                 return new RemoveEquipment(0);
             case 19:
                 return new BindMany(

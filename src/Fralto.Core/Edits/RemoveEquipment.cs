@@ -4,17 +4,27 @@ using Fralto.Core.Plant;
 
 namespace Fralto.Core.Edits;
 
-/// <summary>Takes a node out, with everything below it and all their bindings.</summary>
-public sealed record RemoveEquipment(long Id) : Edit
+/// <summary>Takes nodes out, with everything below them and all their bindings.</summary>
+/// <param name="Ids">The nodes; one below another goes with it.</param>
+public sealed record RemoveEquipment(ImmutableArray<long> Ids) : Edit
 {
+    /// <summary>Takes one node out.</summary>
+    /// <param name="id">The node.</param>
+    public RemoveEquipment(long id)
+        : this([id]) { }
+
     /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
-        if (!model.Equipment.TryGetValue(Id, out var node))
-            return Gone("The equipment");
-        var (changes, nodes, bindings) = Gather(model, [Id]);
+        if (Ids.IsEmpty)
+            return EditOutcome.Refused("", "Choose the equipment first.");
+        if (Ids.Any(id => !model.Equipment.ContainsKey(id)))
+            return Gone(Ids.Length == 1 ? "The equipment" : "Some of the equipment");
+        var (changes, nodes, bindings) = Gather(model, Ids);
+        var roots = Ids.Distinct().Count();
+        var name = roots == 1 ? model.Equipment[Ids[0]].Name : Count(roots, "piece", "pieces");
         return EditOutcome.Changed(
-            $"Take out {node.Name} with {Count(nodes - 1, "node")} below it and {Count(bindings, "binding")}",
+            $"Take out {name} with {Count(nodes - roots, "node")} below {(roots == 1 ? "it" : "them")} and {Count(bindings, "binding")}",
             changes
         );
     }

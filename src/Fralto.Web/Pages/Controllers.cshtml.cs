@@ -7,6 +7,7 @@ using Fralto.Links;
 using Fralto.Runtime.Views;
 using Fralto.StandIns.Maltings;
 using Fralto.Web.Forms;
+using Fralto.Web.Listings;
 using Fralto.Web.Live;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -15,7 +16,7 @@ namespace Fralto.Web.Pages;
 
 /// <summary>Controllers, their state, and their tags with raw values now.</summary>
 public sealed class ControllersModel(IServiceProvider services, LinkKeeping keeping, CommandWriter commands, ProtocolDrivers drivers)
-    : FraltoPage
+    : ListingPage
 {
     private readonly StandInPlant? _standIns = services.GetService<StandInPlant>();
 
@@ -25,6 +26,15 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
 
     /// <summary>What is shown of it.</summary>
     public ControllerView View { get; private set; } = ControllerView.None;
+
+    /// <inheritdoc/>
+    protected override string ListingName => TagListing.Name;
+
+    /// <inheritdoc/>
+    protected override IListing? MakeListing() =>
+        (View.Selected ?? ControllerView.Of(Model, Runtime, Query.At).Selected) is { } controller
+            ? TagListing.Of(Model, Snapshot, Runtime, controller)
+            : null;
 
     /// <summary>What came of trying a connection.</summary>
     public LinkTest? Test { get; private set; }
@@ -155,8 +165,24 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
         );
     }
 
-    public IActionResult OnPostRemoveTag(long tagId) =>
-        Do(new RemoveTag(tagId), new FormReader(Request.Form), _ => RedirectToPage(new { at = Query.At }), () => Again(null));
+    /// <summary>What the form about the selected tags would do, without doing it.</summary>
+    public IActionResult OnPostEffect() => Content(TagsForm.Effect(Model, new FormReader(Request.Form), Orders));
+
+    /// <summary>Does to the selected tags what the form says.</summary>
+    public IActionResult OnPostTags()
+    {
+        var reader = new FormReader(Request.Form);
+        return Do(
+            TagsForm.Read(Model, reader, Orders),
+            reader,
+            _ => Redirect($"/controllers?at={Query.At}{(reader.Text("query") is { Length: > 0 } said ? $"&{said.TrimStart('&')}" : "")}"),
+            () =>
+            {
+                Refusal = string.Join(" ", Form.Problems.Take(5).Select(p => p.Message));
+                return Again(null);
+            }
+        );
+    }
 
     public IActionResult OnPostUnfold(long tagId)
     {
@@ -251,7 +277,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
     private void Show(bool keepForm = false)
     {
         if (Query.Open != "controller")
-            View = ControllerView.Of(Model, Runtime, Query.At).WithTags(Model, Snapshot, Query.Filter, Query.Only, Query.ListPage);
+            View = ControllerView.Of(Model, Runtime, Query.At);
         if (Model.Controllers.IsEmpty)
             Query.Open = "controller";
         Query.At = View.Selected?.Id ?? Query.At;

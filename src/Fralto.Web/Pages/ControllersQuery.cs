@@ -14,13 +14,4 @@ public sealed class ControllersQuery
 
     /// <summary>The tag being changed.</summary>
     public long? Tag { get; set; }
-
-    /// <summary>Part of a tag's name, address or description.</summary>
-    public string? Filter { get; set; }
-
-    /// <summary>Which tags: all, unused, still (never changed) or bad.</summary>
-    public string? Only { get; set; }
-
-    /// <summary>Page of the tag list, from 1.</summary>
-    public int ListPage { get; set; } = 1;
 }

@@ -53,9 +53,9 @@ public sealed class RulerModel(RawWatches watches) : FraltoPage
             return NotFound();
         var reader = new FormReader(Request.Form);
         Edit edit = reader.Has("Order")
-            ? new SetWordOrder(
+            ? new ChangeTags(
                 [.. Judge(property).Verdicts.Where(v => v.Order == reader.Choice<WordOrder>("Order")).SelectMany(v => v.TagIds)],
-                reader.Choice<WordOrder>("Order")
+                new() { WordOrder = reader.Choice<WordOrder>("Order") }
             )
             : TakeSignal(property, reader.Choice<SignalKind>("Signal"));
         watches.Forget(Property);

@@ -1,0 +1,52 @@
+using System.Collections.Immutable;
+using Fralto.Core.Basics;
+using Fralto.Core.Plant;
+
+namespace Fralto.Core.Edits;
+
+/// <summary>Several edits made as one: each on what those before it have made, all of them or none.</summary>
+/// <param name="Edits">The edits, in order.</param>
+/// <param name="Words">What the journal says of them; empty to take it from the edits.</param>
+public sealed record Several(ImmutableArray<Edit> Edits, string Words = "") : Edit
+{
+    /// <summary>The most edits that are made as one.</summary>
+    public const int Most = 1000;
+
+    /// <inheritdoc/>
+    public override EditOutcome On(PlantModel model)
+    {
+        if (Edits.IsEmpty)
+            return EditOutcome.Refused("", "Choose what is to be changed first.");
+        if (Edits.Length > Most)
+            return EditOutcome.Refused("", $"{Edits.Length} changes at once; {Most} is the most.");
+        var at = model;
+        var order = new List<(EntityKind, object)>();
+        var merged = new Dictionary<(EntityKind, object), ModelChange>();
+        var (problems, summary) = (new List<Problem>(), "");
+        foreach (var edit in Edits)
+        {
+            var outcome = edit.On(at);
+            problems.AddRange(outcome.Problems);
+            if (problems.Count > 0)
+                return EditOutcome.Refused(problems);
+            at = at.Apply(outcome.Changes);
+            summary = outcome.Summary;
+            foreach (var change in outcome.Changes)
+            {
+                var entity = (change.After ?? change.Before)!;
+                var key = (EntityKinds.Of(entity), EntityKinds.Of(entity).KeyOf(entity));
+                if (merged.TryGetValue(key, out var before))
+                    merged[key] = new(before.Before, change.After);
+                else
+                {
+                    order.Add(key);
+                    merged[key] = change;
+                }
+            }
+        }
+        var changes = order.Select(k => merged[k]).Where(c => !Equals(c.Before, c.After)).ToArray();
+        return changes.Length == 0
+            ? EditOutcome.Refused("", "All of these are so already.")
+            : EditOutcome.Changed(Words.Length > 0 ? Words : summary, changes);
+    }
+}

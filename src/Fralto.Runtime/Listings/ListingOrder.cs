@@ -1,0 +1,121 @@
+using System.Runtime.InteropServices;
+using Fralto.Core.Basics;
+
+namespace Fralto.Runtime.Listings;
+
+/// <summary>The rows of a listing that match, in order.</summary>
+/// <param name="Rows">Their indices, the first to be shown first.</param>
+/// <param name="Facets">What they can be chosen by.</param>
+public sealed record ListingOrder(int[] Rows, IReadOnlyList<ListingFacet> Facets)
+{
+    /// <summary>The most values a facet offers; the rarer ones are left out.</summary>
+    public const int MostValues = 60;
+
+    /// <summary>Filters and sorts.</summary>
+    /// <param name="rows">All rows.</param>
+    /// <param name="columns">The columns.</param>
+    /// <param name="query">Which, and in which order. A column that is none is passed over.</param>
+    public static ListingOrder Of<TRow>(IReadOnlyList<TRow> rows, IReadOnlyList<ListingColumn<TRow>> columns, ListingQuery query)
+    {
+        var (matching, facets) = Matching(rows, columns, query);
+        var by = columns.FirstOrDefault(c => c.Key == query.Sort && !c.IsUnsorted);
+        if (by is null)
+            return new(matching, facets);
+        var sorted = by.Number is { } number ? ByNumber(rows, matching, number, query.IsDescending) : ByText(rows, matching, by.Text);
+        if (query.IsDescending && by.Number is null)
+            Array.Reverse(sorted);
+        return new(sorted, facets);
+    }
+
+    private static (int[] Rows, IReadOnlyList<ListingFacet> Facets) Matching<TRow>(
+        IReadOnlyList<TRow> rows,
+        IReadOnlyList<ListingColumn<TRow>> columns,
+        ListingQuery query
+    )
+    {
+        var words = query.Words;
+        var searched = columns.Where(c => c.IsSearched).ToArray();
+        var facets = columns.Where(c => c.IsFacet).ToArray();
+        var chosen = facets.Select(f => query.Facets.GetValueOrDefault(f.Key)).ToArray();
+        var counts = facets.Select(_ => new Dictionary<string, int>(StringComparer.Ordinal)).ToArray();
+        var values = new string[facets.Length];
+        var found = new List<int>(words.Count == 0 && query.Facets.IsEmpty ? rows.Count : 16);
+        for (var i = 0; i < rows.Count; i++)
+        {
+            var row = rows[i];
+            if (!HasAll(row, searched, words))
+                continue;
+            // A row counts for the values of a facet when every other facet lets it through.
+            var (misses, missed) = (0, -1);
+            for (var f = 0; f < facets.Length; f++)
+            {
+                values[f] = facets[f].Text(row);
+                if (chosen[f] is { } wanted && values[f] != wanted)
+                    (misses, missed) = (misses + 1, f);
+            }
+            for (var f = 0; f < facets.Length; f++)
+                if (misses == 0 || (misses == 1 && missed == f))
+                    CollectionsMarshal.GetValueRefOrAddDefault(counts[f], values[f], out _)++;
+            if (misses == 0)
+                found.Add(i);
+        }
+        return (
+            [.. found],
+            [
+                .. facets.Select(
+                    (f, at) =>
+                        new ListingFacet(
+                            f.Key,
+                            f.Title,
+                            chosen[at],
+                            [
+                                .. counts[at]
+                                    .OrderByDescending(c => c.Value)
+                                    .Take(MostValues)
+                                    .Select(c => (c.Key, c.Value))
+                                    .OrderBy(c => c.Key, Comparer<string>.Create(NaturalOrder.Compare)),
+                            ]
+                        )
+                ),
+            ]
+        );
+    }
+
+    private static bool HasAll<TRow>(TRow row, ListingColumn<TRow>[] searched, IReadOnlyList<string> words)
+    {
+        for (var w = 0; w < words.Count; w++)
+        {
+            var has = false;
+            for (var c = 0; c < searched.Length && !has; c++)
+                has = searched[c].Text(row).Contains(words[w], StringComparison.OrdinalIgnoreCase);
+            if (!has)
+                return false;
+        }
+        return true;
+    }
+
+    private static int[] ByText<TRow>(IReadOnlyList<TRow> rows, int[] matching, Func<TRow, string> text)
+    {
+        var texts = new string[rows.Count];
+        foreach (var i in matching)
+            texts[i] = text(rows[i]);
+        return NaturalOrder.Sort(texts, matching);
+    }
+
+    private static int[] ByNumber<TRow>(IReadOnlyList<TRow> rows, int[] matching, Func<TRow, double> number, bool isDescending)
+    {
+        var keys = new (double Key, int Place)[matching.Length];
+        for (var i = 0; i < matching.Length; i++)
+        {
+            var value = number(rows[matching[i]]);
+            keys[i] = (
+                double.IsNaN(value) ? double.PositiveInfinity
+                : isDescending ? -value
+                : value,
+                i
+            );
+        }
+        Array.Sort(keys);
+        return Array.ConvertAll(keys, k => matching[k.Place]);
+    }
+}

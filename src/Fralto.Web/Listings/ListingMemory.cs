@@ -1,0 +1,53 @@
+using System.Security.Cryptography;
+
+namespace Fralto.Web.Listings;
+
+/// <summary>The orders of the listings that are open, so that scrolling through one costs only what is shown and nothing moves under the
+/// eye: the newest few.</summary>
+public sealed class ListingMemory
+{
+    private const int Most = 64;
+    private readonly Lock _lock = new();
+    private readonly LinkedList<(string Token, object Listing)> _kept = new();
+
+    /// <summary>Keeps a listing as it is ordered.</summary>
+    /// <returns>Its name, which nobody can guess.</returns>
+    public string Add(object listing)
+    {
+        var token = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(12));
+        lock (_lock)
+        {
+            _kept.AddFirst((token, listing));
+            if (_kept.Count > Most)
+                _kept.RemoveLast();
+        }
+        return token;
+    }
+
+    /// <summary>The rows somebody has selected: as they stood in the order that was shown to him.</summary>
+    /// <param name="token">The order's name.</param>
+    /// <param name="picked">The places.</param>
+    /// <returns>The rows; null when the order is no longer kept.</returns>
+    public IReadOnlyList<TRow>? Picked<TRow>(string? token, ListingPick picked) =>
+        Find<KeptListing<TRow>>(token) is { } kept
+            ? [.. picked.Places(kept.Order.Rows.Length).Select(p => kept.Rows[kept.Order.Rows[p]])]
+            : null;
+
+    /// <summary>What a name stands for; null when it is no longer kept.</summary>
+    /// <param name="token">The name.</param>
+    public T? Find<T>(string? token)
+        where T : class
+    {
+        lock (_lock)
+        {
+            var node = _kept.First;
+            while (node is not null && node.Value.Token != token)
+                node = node.Next;
+            if (node is null)
+                return null;
+            _kept.Remove(node);
+            _kept.AddFirst(node);
+            return node.Value.Listing as T;
+        }
+    }
+}
