@@ -276,7 +276,7 @@ public sealed class RandomEditTests
         );
         var part = Of(model.Templates.Values.OrderBy(t => t.Id).SelectMany(t => t.Parts.Select(p => (Template: t.Id, p.Id))), 3);
         var some = Of(model.Controllers.Keys.Order(), 37);
-        switch (step % 50)
+        switch (step % 51)
         {
             case 25:
                 return new SaveStateList(

@@ -53,7 +53,7 @@ public sealed class ViewTests : IAsyncLifetime
         (view.TemplateId, view.PlaceId, view.At, view.Marked).ShouldBe((Kiln, null, null, null));
         TemplateView.Of(_plant.Model, 999_999, null, false, false).Selected.ShouldBeNull();
         PlantView.Of(_plant.Model, _plant.Runtime.Snapshot, 999_999, "1,x,,-4", 5, false).Selected.ShouldBeNull();
-        LiveView.Of(_plant.Model, _plant.Runtime.Snapshot, 999_999, [], null).ShouldBeNull();
+        LiveView.Of(_plant.Model, _plant.Runtime.Snapshot, 999_999, null).ShouldBeNull();
         ControllerView.Of(_plant.Model, _plant.Runtime, 999_999).Selected.ShouldBeNull();
     }
 

@@ -4,9 +4,12 @@ namespace Fralto.Core.Basics;
 /// before Silo 10.</summary>
 public static class NaturalOrder
 {
-    // A prefix says a run of digits by its length first; runs of this length and longer are left to the comparison.
+    // Texts are sorted by so many bytes at a time, in which a run of digits is said by its length first. What cannot be said so, and few
+    // texts together, are compared as they are.
+    private const int Stretch = 16;
     private const int LongRun = 9;
-    private const int PrefixLength = 16;
+    private const int Few = 12;
+    private const int NotSaid = -1;
 
     /// <summary>Compares two texts; less than zero when the first comes first, zero only for equal texts.</summary>
     /// <param name="a">The one.</param>
@@ -43,46 +46,78 @@ public static class NaturalOrder
     {
         var keys = new Key[indices.Count];
         for (var i = 0; i < keys.Length; i++)
-            keys[i] = new(Prefix(texts[indices[i]]), indices[i]);
-        keys.AsSpan().Sort(new ByKey(texts));
+            keys[i] = new(0, indices[i], 0);
+        Sort(keys, texts);
         return Array.ConvertAll(keys, k => k.Index);
     }
 
-    // Of two texts the one with the smaller prefix comes first; equal prefixes say nothing.
-    private static UInt128 Prefix(string text)
+    private static void Sort(Span<Key> keys, IReadOnlyList<string> texts)
     {
-        UInt128 prefix = 0;
-        var (length, i) = (0, 0);
-        while (length < PrefixLength && i < text.Length)
+        var isSaid = keys.Length > Few;
+        for (var i = 0; i < keys.Length && isSaid; i++)
         {
-            if (char.IsAsciiDigit(text[i]))
-            {
-                var digits = Digits(text, ref i);
-                Put((byte)('0' + Math.Min(digits.Length, LongRun)));
-                if (digits.Length >= LongRun)
-                    break;
-                foreach (var digit in digits)
-                    Put((byte)digit);
-            }
-            else if (Upper(text[i]) is var c && c < 0x80)
-            {
-                Put((byte)c);
-                i++;
-            }
+            var at = keys[i].At;
+            isSaid = at >= 0;
+            if (isSaid)
+                keys[i] = new(Say(texts[keys[i].Index], ref at), keys[i].Index, at);
+        }
+        if (!isSaid)
+        {
+            keys.Sort(new ByText(texts));
+            return;
+        }
+        keys.Sort(new BySaid());
+        for (int begin = 0, end; begin < keys.Length; begin = end)
+        {
+            end = begin + 1;
+            while (end < keys.Length && keys[end].Said == keys[begin].Said)
+                end++;
+            if (end - begin == 1)
+                continue;
+            var same = keys[begin..end];
+            // Texts that have ended are the same but for case and leading zeros.
+            if (keys[begin].At == texts[keys[begin].Index].Length || keys[begin].At == NotSaid)
+                same.Sort(new ByText(texts));
             else
-            {
-                Put(0xFF);
-                break;
-            }
+                Sort(same, texts);
         }
-        return prefix << (8 * (PrefixLength - Math.Min(length, PrefixLength)));
+    }
 
-        void Put(byte value)
+    // The next bytes of a text from a place on, which moves: of two texts that were the same before it, the one with the smaller bytes
+    // comes first. A run of digits that does not end within them is begun again the next time.
+    private static UInt128 Say(string text, ref int at)
+    {
+        UInt128 said = 0;
+        var length = 0;
+        while (length < Stretch && at >= 0 && at < text.Length)
         {
-            if (length < PrefixLength)
-                prefix = (prefix << 8) | value;
+            if (char.IsAsciiDigit(text[at]))
+            {
+                var begin = at;
+                var digits = Digits(text, ref at);
+                said = (said << 8) | (byte)('0' + Math.Min(digits.Length, LongRun));
+                length++;
+                if (digits.Length >= LongRun)
+                    at = NotSaid;
+                for (var d = 0; d < digits.Length && at >= 0; d++)
+                {
+                    if (length == Stretch)
+                    {
+                        at = begin;
+                        break;
+                    }
+                    said = (said << 8) | digits[d];
+                    length++;
+                }
+                continue;
+            }
+            var c = Upper(text[at++]);
+            said = (said << 8) | (c < 0x80 ? c : (byte)0xFF);
             length++;
+            if (c >= 0x80)
+                at = NotSaid;
         }
+        return said << (8 * (Stretch - length));
     }
 
     private static ReadOnlySpan<char> Digits(string text, ref int at)
@@ -97,14 +132,20 @@ public static class NaturalOrder
 
     private static char Upper(char c) => char.IsAscii(c) ? (char.IsAsciiLetterLower(c) ? (char)(c - 32) : c) : char.ToUpperInvariant(c);
 
-    private readonly record struct Key(UInt128 Prefix, int Index);
+    private readonly record struct Key(UInt128 Said, int Index, int At);
 
-    private readonly struct ByKey(IReadOnlyList<string> texts) : IComparer<Key>
+    private readonly struct BySaid : IComparer<Key>
+    {
+        public int Compare(Key x, Key y) =>
+            x.Said < y.Said ? -1
+            : x.Said > y.Said ? 1
+            : x.Index.CompareTo(y.Index);
+    }
+
+    private readonly struct ByText(IReadOnlyList<string> texts) : IComparer<Key>
     {
         public int Compare(Key x, Key y)
         {
-            if (x.Prefix != y.Prefix)
-                return x.Prefix < y.Prefix ? -1 : 1;
             var text = NaturalOrder.Compare(texts[x.Index], texts[y.Index]);
             return text != 0 ? text : x.Index.CompareTo(y.Index);
         }

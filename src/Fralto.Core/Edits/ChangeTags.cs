@@ -33,7 +33,12 @@ public sealed record ChangeTags(ImmutableArray<long> Ids, TagPatch Patch) : Edit
             );
         var changes = tags.Select(t => new ModelChange(t, Patch.On(t!))).Where(c => !c.Before!.Equals(c.After)).ToArray();
         if (changes.Length == 0)
-            return EditOutcome.Refused("", tags.Length == 1 ? "The tag is so already." : "All of these tags are so already.");
+            return EditOutcome.Refused(
+                "",
+                Patch.Rename is { } rename ? $"None of these names has {rename.From}."
+                    : tags.Length == 1 ? "The tag is so already."
+                    : "All of these tags are so already."
+            );
         var problems = Problems(model, [.. changes.Select(c => (Tag)c.After!)]).Take(MostProblems).ToArray();
         return problems.Length > 0
             ? EditOutcome.Refused(problems)

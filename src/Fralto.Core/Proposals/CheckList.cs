@@ -143,6 +143,7 @@ public sealed class CheckList
             if (IsShown(i))
                 shown++;
         }
+        size = Math.Clamp(size, 1, Math.Max(1, shown));
         number = Math.Clamp(number, 1, Math.Max(1, (shown + size - 1) / size));
         var (lines, skip) = (new List<CheckLine>(size), (number - 1) * size);
         // What looks wrong comes first on whatever page, the gravest before all.

@@ -18,6 +18,9 @@ public record ListingColumn<TRow>(string Key, string Title, Func<TRow, string> T
     /// <summary>True for a column that is shown only when somebody asks for it.</summary>
     public bool IsAside { get; init; }
 
+    /// <summary>True where the text moves while the rows stay: its order cannot be kept.</summary>
+    public bool IsLive { get; init; }
+
     /// <summary>True for a column that cannot be sorted by: it holds what can be done.</summary>
     public bool IsUnsorted { get; init; }
 }

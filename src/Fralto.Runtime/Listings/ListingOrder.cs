@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Runtime.InteropServices;
 using Fralto.Core.Basics;
 
@@ -15,13 +16,23 @@ public sealed record ListingOrder(int[] Rows, IReadOnlyList<ListingFacet> Facets
     /// <param name="rows">All rows.</param>
     /// <param name="columns">The columns.</param>
     /// <param name="query">Which, and in which order. A column that is none is passed over.</param>
-    public static ListingOrder Of<TRow>(IReadOnlyList<TRow> rows, IReadOnlyList<ListingColumn<TRow>> columns, ListingQuery query)
+    /// <param name="ranks">Keeps, by the key of a column, at which place each row stands in its order, for as
+    /// long as rows are the same.</param>
+    public static ListingOrder Of<TRow>(
+        IReadOnlyList<TRow> rows,
+        IReadOnlyList<ListingColumn<TRow>> columns,
+        ListingQuery query,
+        ConcurrentDictionary<string, int[]>? ranks = null
+    )
     {
         var (matching, facets) = Matching(rows, columns, query);
         var by = columns.FirstOrDefault(c => c.Key == query.Sort && !c.IsUnsorted);
         if (by is null)
             return new(matching, facets);
-        var sorted = by.Number is { } number ? ByNumber(rows, matching, number, query.IsDescending) : ByText(rows, matching, by.Text);
+        var sorted =
+            by.Number is { } number ? ByNumber(rows, matching, number, query.IsDescending)
+            : by.IsLive || ranks is null ? ByText(rows, matching, by.Text)
+            : ByRank(matching, ranks.GetOrAdd(by.Key, _ => RanksOf(ByText(rows, [.. Enumerable.Range(0, rows.Count)], by.Text))));
         if (query.IsDescending && by.Number is null)
             Array.Reverse(sorted);
         return new(sorted, facets);
@@ -102,20 +113,44 @@ public sealed record ListingOrder(int[] Rows, IReadOnlyList<ListingFacet> Facets
         return NaturalOrder.Sort(texts, matching);
     }
 
+    private static int[] RanksOf(int[] order)
+    {
+        var ranks = new int[order.Length];
+        for (var i = 0; i < order.Length; i++)
+            ranks[order[i]] = i;
+        return ranks;
+    }
+
+    private static int[] ByRank(int[] matching, int[] ranks)
+    {
+        var places = Array.ConvertAll(matching, i => ranks[i]);
+        Array.Sort(places, matching);
+        return matching;
+    }
+
     private static int[] ByNumber<TRow>(IReadOnlyList<TRow> rows, int[] matching, Func<TRow, double> number, bool isDescending)
     {
-        var keys = new (double Key, int Place)[matching.Length];
-        for (var i = 0; i < matching.Length; i++)
+        // Places make the order stable: equal keys stay as they come.
+        var keys = new double[matching.Length];
+        var places = new int[matching.Length];
+        for (var i = 0; i < keys.Length; i++)
         {
             var value = number(rows[matching[i]]);
-            keys[i] = (
+            keys[i] =
                 double.IsNaN(value) ? double.PositiveInfinity
                 : isDescending ? -value
-                : value,
-                i
-            );
+                : value;
+            places[i] = i;
         }
-        Array.Sort(keys);
-        return Array.ConvertAll(keys, k => matching[k.Place]);
+        Array.Sort(keys, places);
+        for (int begin = 0, end; begin < keys.Length; begin = end)
+        {
+            end = begin + 1;
+            while (end < keys.Length && keys[end] == keys[begin])
+                end++;
+            if (end - begin > 1)
+                Array.Sort(places, begin, end - begin);
+        }
+        return Array.ConvertAll(places, p => matching[p]);
     }
 }

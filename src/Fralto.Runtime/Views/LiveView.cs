@@ -9,9 +9,6 @@ namespace Fralto.Runtime.Views;
 /// <summary>One place's values as they stand, and a command that is being given there.</summary>
 public sealed class LiveView
 {
-    /// <summary>Most values that are shown.</summary>
-    public const int MostValues = 400;
-
     /// <summary>The place; null for the whole plant.</summary>
     public Equipment? Place { get; private init; }
 
@@ -20,12 +17,6 @@ public sealed class LiveView
 
     /// <summary>What lies one level below.</summary>
     public IReadOnlyList<Equipment> Below { get; private init; } = [];
-
-    /// <summary>Values of the place and all below it, grouped by instance; the first of them when there are many.</summary>
-    public IReadOnlyList<IGrouping<long, (PlanPoint Point, PointValue Value)>> Values { get; private init; } = [];
-
-    /// <summary>How many values there are in all.</summary>
-    public int Count { get; private init; }
 
     /// <summary>The point of the command being given; null when none is, or the plan that runs does not have it yet.</summary>
     public (PlanPoint Point, PointValue Value)? Commanded { get; private init; }
@@ -37,16 +28,9 @@ public sealed class LiveView
     /// <param name="model">The model.</param>
     /// <param name="snapshot">How things stand.</param>
     /// <param name="at">The place; null for the whole plant.</param>
-    /// <param name="points">The points of the plan at and below it, by index.</param>
     /// <param name="command">The cell a command is being given to.</param>
     /// <returns>What is shown; null when the place is no longer there.</returns>
-    public static LiveView? Of(
-        PlantModel model,
-        EngineSnapshot snapshot,
-        long? at,
-        int[] points,
-        (long EquipmentId, long PropertyId)? command
-    )
+    public static LiveView? Of(PlantModel model, EngineSnapshot snapshot, long? at, (long EquipmentId, long PropertyId)? command)
     {
         if (at is { } asked && !model.Equipment.ContainsKey(asked))
             return null;
@@ -64,15 +48,6 @@ public sealed class LiveView
             Place = at is { } id ? model.Equipment[id] : null,
             Lineage = at is { } below ? model.Index.LineageOf(below) : [],
             Below = [.. model.Index.ChildrenOf(at)],
-            Count = points.Length,
-            Values =
-            [
-                .. points
-                    .Take(MostValues)
-                    .Select(i => (Point: snapshot.Plan.Points[i], Value: snapshot.ValueOf(i)))
-                    .Where(v => model.Equipment.ContainsKey(v.Point.EquipmentId))
-                    .GroupBy(v => v.Point.EquipmentId),
-            ],
             Commanded = commanded,
             CommandTag = tag,
         };

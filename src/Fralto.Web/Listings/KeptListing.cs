@@ -1,10 +1,20 @@
+using System.Collections.Concurrent;
 using Fralto.Runtime.Listings;
 
 namespace Fralto.Web.Listings;
 
 /// <summary>A listing as it was ordered.</summary>
 /// <param name="Name">Names the listing.</param>
+/// <param name="Page">The page it stands on.</param>
 /// <param name="Source">What its rows came from.</param>
 /// <param name="Rows">All rows.</param>
+/// <param name="Ranks">The orders of its columns, as far as they have been asked for.</param>
 /// <param name="Order">Those that match, in order.</param>
-internal sealed record KeptListing<TRow>(string Name, object Source, IReadOnlyList<TRow> Rows, ListingOrder Order);
+internal sealed record KeptListing<TRow>(
+    string Name,
+    string Page,
+    object Source,
+    IReadOnlyList<TRow> Rows,
+    ConcurrentDictionary<string, int[]> Ranks,
+    ListingOrder Order
+);

@@ -6,14 +6,14 @@ namespace Fralto.Web.Listings;
 /// <summary>A list that can be sorted, filtered, chosen from, copied and given out, however long it is.</summary>
 /// <param name="name">Names it, for what is kept of its columns.</param>
 /// <param name="label">What its rows are, in the plural: tags.</param>
-/// <param name="rows">All rows, in the order they have by themselves.</param>
+/// <param name="rows">Makes all rows, in the order they have by themselves.</param>
 /// <param name="source">Changes when the rows do: a listing that was ordered before is ordered anew then.</param>
 /// <param name="keyOf">What tells a row from all others.</param>
 /// <param name="columns">Its columns, in their usual order.</param>
 public sealed class Listing<TRow>(
     string name,
     string label,
-    IReadOnlyList<TRow> rows,
+    Func<IReadOnlyList<TRow>> rows,
     object source,
     Func<TRow, string> keyOf,
     IReadOnlyList<CellColumn<TRow>> columns
@@ -83,9 +83,13 @@ public sealed class Listing<TRow>(
 
     private (string Token, KeptListing<TRow> Kept) OrderedAs(ListingRequest request, ListingMemory memory)
     {
-        if (memory.Find<KeptListing<TRow>>(request.Token) is { } before && ReferenceEquals(before.Source, source) && before.Name == name)
+        bool IsSame(KeptListing<TRow> kept) => kept.Source.Equals(source) && kept.Name == name && kept.Page == Page;
+        if (memory.Find<KeptListing<TRow>>(request.Token) is { } before && IsSame(before))
             return (request.Token!, before);
-        var kept = new KeptListing<TRow>(name, source, rows, ListingOrder.Of(rows, columns, request.Query));
+        // Rows that are still the same need not be made again to be ordered otherwise.
+        var same = memory.Newest<KeptListing<TRow>>(IsSame);
+        var (all, ranks) = (same?.Rows ?? rows(), same?.Ranks ?? []);
+        var kept = new KeptListing<TRow>(name, Page, source, all, ranks, ListingOrder.Of(all, columns, request.Query, ranks));
         return (memory.Add(kept), kept);
     }
 

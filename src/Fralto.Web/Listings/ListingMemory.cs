@@ -33,6 +33,15 @@ public sealed class ListingMemory
             ? [.. picked.Places(kept.Order.Rows.Length).Select(p => kept.Rows[kept.Order.Rows[p]])]
             : null;
 
+    /// <summary>The newest that is kept of those that something holds of; null when it holds of none.</summary>
+    /// <param name="holds">What has to hold.</param>
+    public T? Newest<T>(Func<T, bool> holds)
+        where T : class
+    {
+        lock (_lock)
+            return _kept.Select(k => k.Listing).OfType<T>().FirstOrDefault(holds);
+    }
+
     /// <summary>What a name stands for; null when it is no longer kept.</summary>
     /// <param name="token">The name.</param>
     public T? Find<T>(string? token)

@@ -112,6 +112,7 @@ internal static class TagListing
             },
             new("changed", "Changes", t => t.IsArray || Reading(t) is { Changes: > 1 } ? "has changed" : "never changed")
             {
+                IsLive = true,
                 Class = "muted small",
                 IsFacet = true,
                 IsAside = true,
@@ -119,6 +120,7 @@ internal static class TagListing
             },
             new("quality", "Quality", t => Quality(t))
             {
+                IsLive = true,
                 Class = "small why",
                 IsFacet = true,
                 IsSearched = false,
@@ -139,7 +141,7 @@ internal static class TagListing
                 Cell = t => new("") { Content = Acts(model, rules, t) },
             },
         ];
-        return new(Name, "tags", [.. model.Index.TagsOf(controller.Id)], model.Tags, t => $"{t.Id}", [.. columns])
+        return new(Name, "tags", () => [.. model.Index.TagsOf(controller.Id)], model.Tags, t => $"{t.Id}", [.. columns])
         {
             Page = $"/controllers?at={controller.Id}",
             IsSelectable = true,
@@ -159,24 +161,13 @@ internal static class TagListing
                 : "";
     }
 
-    private static HtmlContentBuilder Acts(PlantModel model, ProtocolRules rules, Tag tag)
+    private static IHtmlContent Acts(PlantModel model, ProtocolRules rules, Tag tag)
     {
-        var acts = new HtmlContentBuilder();
-        void Act(string href, string words, string label) =>
-            acts.AppendHtml("<a class=\"act\" href=\"")
-                .Append(href)
-                .AppendHtml("\" aria-label=\"")
-                .Append(label)
-                .AppendHtml("\">")
-                .Append(words)
-                .AppendHtml("</a> ");
         var page = $"/controllers?at={tag.ControllerId}";
-        if (!rules.HasDevice)
-            Act($"{page}&open=write&tag={tag.Id}", "write", $"Write {tag.Name}");
-        if (tag.DeviceId is { } device)
-            Act($"/layouts?at={model.Devices[device].LayoutId}", "layout", $"Layout of {tag.Name}");
-        else
-            Act($"{page}&open=tag&tag={tag.Id}", "change", $"Change {tag.Name}");
-        return acts;
+        var write = rules.HasDevice ? null : Html.Act($"{page}&open=write&tag={tag.Id}", "write", $"Write {tag.Name}");
+        var change = tag.DeviceId is { } device
+            ? Html.Act($"/layouts?at={model.Devices[device].LayoutId}", "layout", $"Layout of {tag.Name}")
+            : Html.Act($"{page}&open=tag&tag={tag.Id}", "change", $"Change {tag.Name}");
+        return write is null ? change : Html.Of([write, change]);
     }
 }

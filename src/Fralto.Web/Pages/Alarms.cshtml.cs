@@ -1,23 +1,76 @@
 using Fralto.Core.Engine;
 using Fralto.Core.Limits;
 using Fralto.Links;
+using Fralto.Web.Forms;
+using Fralto.Web.Listings;
 using Fralto.Web.Live;
+using Microsoft.AspNetCore.Html;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Fralto.Web.Pages;
 
 /// <summary>What is abnormal now, and what happened lately.</summary>
-public sealed class AlarmsModel : FraltoPage
+public sealed class AlarmsModel : ListingPage
 {
     private const int MostAlarms = 300;
-    private const int MostEvents = 100;
     private const int MostNamed = 4;
 
     public override LiveScope Scope => new(LiveScopeKind.Place);
 
     public IEnumerable<Alarm> Shown => Snapshot.Alarms.Take(MostAlarms);
 
-    public IEnumerable<AlarmEvent> Recent => Runtime.RecentEvents.Take(MostEvents);
+    /// <inheritdoc/>
+    protected override string ListingName => "alarm-events";
+
+    /// <inheritdoc/>
+    protected override IListing? MakeListing()
+    {
+        var events = Runtime.RecentEvents;
+        return new Listing<AlarmEvent>(
+            ListingName,
+            "events",
+            () => [.. events],
+            Snapshot.AlarmVersion,
+            e => $"{e.Key.EquipmentId}.{e.Key.PropertyId}.{e.Key.Condition}.{e.Time.Ticks}.{e.Cause}",
+            [
+                new("when", "When", e => ValueText.Time(e.Time))
+                {
+                    Number = e => e.Time.Ticks,
+                    Class = "num",
+                    Cell = e => new(ValueText.Time(e.Time)) { Title = ValueText.Utc(e.Time) },
+                },
+                new("priority", "Priority", e => $"{e.Priority}")
+                {
+                    IsFacet = true,
+                    Width = "narrow",
+                    Cell = e => new("") { Content = new HtmlString(PriorityTagHelper.Mark(e.Priority)) },
+                },
+                new("place", "Place", e => PlaceOf(e.Key.EquipmentId, e.Path)) { Width = "wide", IsFacet = true },
+                new("property", "Property", e => PropertyOf(e.Key, e.Path)) { IsFacet = true },
+                new("limit", "Limit", e => e.Key.Condition.Letters())
+                {
+                    Class = "num",
+                    IsFacet = true,
+                    Width = "narrow",
+                },
+                new("value", "Value", e => ValueOf(e))
+                {
+                    Class = "num",
+                    IsRight = true,
+                    Number = e => e.Value,
+                    Width = "narrow",
+                },
+                new("what", "What", e => Words(e)) { IsFacet = true, Width = "wide" },
+            ]
+        )
+        {
+            Page = "/alarms",
+            Empty = "No alarm has been logged in this plant yet.",
+        };
+    }
+
+    private string ValueOf(AlarmEvent e) =>
+        Snapshot.Find(e.Key.EquipmentId, e.Key.PropertyId) is { } found ? ValueText.Of(found.Point, e.Value) : ValueText.Plain(e.Value, 3);
 
     /// <summary>How many limits are watched; what is not watched is not said to be kept.</summary>
     public LimitWatch Watch => _watch ??= LimitWatch.Of(Snapshot.Plan, i => Snapshot.ValueOf(i).Status.IsBad);

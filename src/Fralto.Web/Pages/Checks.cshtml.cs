@@ -1,22 +1,20 @@
-using System.Collections.Immutable;
 using System.Globalization;
 using Fralto.Core.Edits;
 using Fralto.Core.Proposals;
 using Fralto.Core.Templates;
 using Fralto.Web.Forms;
+using Fralto.Web.Listings;
 using Fralto.Web.Live;
 using Microsoft.AspNetCore.Html;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.Filters;
 
 namespace Fralto.Web.Pages;
 
 /// <summary>The bindings a commissioning team has to look at: those that look wrong first, then what nobody has checked since it was
 /// bound.</summary>
-public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPage
+public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : ListingPage
 {
-    /// <summary>Most bindings one page shows.</summary>
-    public const int PageSize = 100;
-
     /// <summary>Only bindings of this template and of what inherits from it.</summary>
     [BindProperty(SupportsGet = true)]
     public long? Template { get; set; }
@@ -29,11 +27,7 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPa
     [BindProperty(SupportsGet = true)]
     public string? Show { get; set; }
 
-    /// <summary>Page, from 1.</summary>
-    [BindProperty(SupportsGet = true)]
-    public int ListPage { get; set; } = 1;
-
-    /// <summary>The page of the list that is shown.</summary>
+    /// <summary>How many there are of each kind, and those that are listed.</summary>
     public CheckPage Listed { get; private set; } = new([], 1, 0, 0, 0, 0);
 
     /// <summary>What looks wrong, as far as it is known.</summary>
@@ -41,10 +35,22 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPa
 
     public IReadOnlyList<Template> Templates { get; private set; } = [];
 
-    public int ListPages => Math.Max(1, (Listed.Shown + PageSize - 1) / PageSize);
+    /// <inheritdoc/>
+    protected override string ListingName => CheckListing.Name;
 
-    /// <summary>What looks wrong about a line.</summary>
-    public IReadOnlyList<BindingDoubt> DoubtsOf(CheckLine line) => Known.Doubts.GetValueOrDefault((line.Instance.Id, line.Property.Id), []);
+    /// <inheritdoc/>
+    protected override IListing? MakeListing() =>
+        CheckListing.Of(Model, Snapshot, Runtime, Look, watch.ListOf(Model), Known, AddressOf(), () => Lines);
+
+    private IReadOnlyList<CheckLine> Lines => watch.ListOf(Model).Page(Template, Place, Filter, 1, int.MaxValue).Lines;
+
+    private CheckFilter Filter =>
+        Show switch
+        {
+            "all" => CheckFilter.All,
+            "wrong" => CheckFilter.Wrong,
+            _ => CheckFilter.Left,
+        };
 
     /// <summary>The templates to choose from.</summary>
     public IHtmlContent TemplateChoice =>
@@ -61,37 +67,26 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPa
 
     public override LiveScope Scope => new(LiveScopeKind.Check, Place ?? Template ?? 0);
 
-    public Task OnGetAsync() => ListAsync();
+    public void OnGet() => List();
 
     /// <summary>True when a look that was waited for has ended: the page may come again.</summary>
     public bool IsFound { get; private set; }
 
     /// <summary>How far the look has come, asked for while it goes on.</summary>
-    public async Task<IActionResult> OnGetLookedAsync(bool was)
+    public IActionResult OnGetLooked(bool was)
     {
-        Known = await watch.LookAsync(Model);
         IsFound = was && !Known.IsLooking;
         return Partial("_ChecksLooked", this);
     }
 
-    /// <summary>Marks the ticked bindings as checked, or asks for another check.</summary>
-    public async Task<IActionResult> OnPostAsync(string?[]? cells, bool again)
+    /// <summary>Marks the selected bindings as checked, or asks for another check.</summary>
+    public IActionResult OnPost(string? picked, string? list, bool again)
     {
-        var chosen = (cells ?? [])
-            .OfType<string>()
-            .Select(c => c.Split('.'))
-            .Where(c => c.Length == 2)
-            .Select(c =>
-                (
-                    long.TryParse(c[0], NumberStyles.None, CultureInfo.InvariantCulture, out var e) ? e : 0,
-                    long.TryParse(c[1], NumberStyles.None, CultureInfo.InvariantCulture, out var p) ? p : 0
-                )
-            )
-            .ToImmutableArray();
+        var chosen = ListingPick.Read(picked) is { } pick ? Orders.Picked<CheckLine>(list, pick) : [];
         if (
-            !chosen.IsEmpty
+            chosen is { Count: > 0 }
             && Do(
-                new MarkChecked(chosen, again ? null : new(Actor.Name, clock.GetUtcNow())),
+                new MarkChecked([.. chosen.Select(l => (l.Instance.Id, l.Property.Id))], again ? null : new(Actor.Name, clock.GetUtcNow())),
                 new FormReader(Request.Form),
                 _ => Redirect(AddressOf()),
                 () => Page()
@@ -100,9 +95,18 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPa
         )
             return done;
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
-        Refusal ??= "Tick the bindings you have looked at.";
-        await ListAsync();
+        Refusal ??= chosen is null
+            ? "The list is no longer kept as it was shown; select the bindings again."
+            : "Select the bindings you have looked at.";
+        List();
         return Page();
+    }
+
+    /// <inheritdoc/>
+    public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
+    {
+        Known = await watch.LookAsync(Model);
+        await next();
     }
 
     /// <summary>Address of this list with a change.</summary>
@@ -113,31 +117,17 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : FraltoPa
             ["template"] = Template?.ToString(CultureInfo.InvariantCulture),
             ["place"] = Place?.ToString(CultureInfo.InvariantCulture),
             ["show"] = Show,
-            ["listPage"] = ListPage > 1 ? ListPage.ToString(CultureInfo.InvariantCulture) : null,
         };
         foreach (var (key, value) in other)
             route[key] = value;
         var said = route.Where(r => !string.IsNullOrEmpty(r.Value)).Select(r => $"{r.Key}={Uri.EscapeDataString(r.Value!)}");
-        return $"/checks?{string.Join('&', said)}";
+        return $"/checks?{string.Join('&', said)}".TrimEnd('?');
     }
 
-    private async Task ListAsync()
+    private void List()
     {
-        Known = await watch.LookAsync(Model);
         var list = watch.ListOf(Model);
         Templates = [.. list.Templates.OrderBy(t => t.Name, StringComparer.Ordinal)];
-        Listed = list.Page(
-            Template,
-            Place,
-            Show switch
-            {
-                "all" => CheckFilter.All,
-                "wrong" => CheckFilter.Wrong,
-                _ => CheckFilter.Left,
-            },
-            ListPage,
-            PageSize
-        );
-        ListPage = Listed.Number;
+        Listed = list.Page(Template, Place, Filter, 1, 1);
     }
 }

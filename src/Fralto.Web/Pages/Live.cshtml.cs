@@ -5,13 +5,14 @@ using Fralto.Core.Units;
 using Fralto.Links;
 using Fralto.Runtime.Views;
 using Fralto.Web.Forms;
+using Fralto.Web.Listings;
 using Fralto.Web.Live;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Fralto.Web.Pages;
 
 /// <summary>One place's values, living.</summary>
-public sealed class LivePageModel(CommandWriter commands) : FraltoPage
+public sealed class LivePageModel(CommandWriter commands) : ListingPage
 {
     /// <summary>What the address asks for.</summary>
     [BindProperty(SupportsGet = true, Name = "")]
@@ -19,6 +20,18 @@ public sealed class LivePageModel(CommandWriter commands) : FraltoPage
 
     /// <summary>What is shown of it.</summary>
     public LiveView View { get; private set; } = null!;
+
+    /// <inheritdoc/>
+    protected override string ListingName => LiveListing.Name;
+
+    /// <inheritdoc/>
+    protected override IListing? MakeListing() =>
+        Query.At is { } at && !Model.Equipment.ContainsKey(at)
+            ? null
+            : LiveListing.Of(Model, Snapshot, Runtime, Look, Query.At, () => Scope.Select(Snapshot, Model).Points);
+
+    /// <summary>Controllers that are not there, said once.</summary>
+    public IEnumerable<(string Name, string Reason)> Down => LiveListing.DownControllers(Model, Runtime).Values;
 
     /// <summary>What the command would write, looked at before it is given.</summary>
     public CommandOrder? Order { get; private set; }
@@ -59,11 +72,6 @@ public sealed class LivePageModel(CommandWriter commands) : FraltoPage
         return Show();
     }
 
-    /// <summary>True for a point that can be commanded.</summary>
-    public bool IsCommand(PlanPoint point) =>
-        Model.Index.PropertiesOf(Model.Equipment[point.EquipmentId]).FirstOrDefault(p => p.Id == point.PropertyId)?.Declaration.Kind
-        == PropertyKind.Command;
-
     /// <summary>What a command can be chosen from; null when it is typed.</summary>
     public static IEnumerable<(string Value, string Text)>? ChoicesOf(PlanPoint point) =>
         point.States is { } states ? states.States.Select(s => (s.Name, s.Name))
@@ -72,8 +80,7 @@ public sealed class LivePageModel(CommandWriter commands) : FraltoPage
 
     private IActionResult Show()
     {
-        var points = Scope.Select(Snapshot, Model).Points;
-        if (LiveView.Of(Model, Snapshot, Query.At, points, CellText.Read(Query.Command)) is not { } view)
+        if (LiveView.Of(Model, Snapshot, Query.At, CellText.Read(Query.Command)) is not { } view)
             return NotFound();
         View = view;
         if (View.Commanded is { } c && Form.Problems.IsEmpty && Form["Value"].Length == 0)
@@ -109,9 +116,4 @@ public sealed class LivePageModel(CommandWriter commands) : FraltoPage
 
     /// <summary>Code of the unit another is looked at in.</summary>
     public string ShownAs(Unit unit) => Look.Shown(unit.Code);
-
-    /// <summary>Name of a point's property; its path's last code when the model has just changed under the page.</summary>
-    public string NameOf(PlanPoint point) =>
-        Model.Index.PropertiesOf(Model.Equipment[point.EquipmentId]).FirstOrDefault(p => p.Id == point.PropertyId)?.Name
-        ?? point.Path[(point.Path.LastIndexOf('/') + 1)..];
 }

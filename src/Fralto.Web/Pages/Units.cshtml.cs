@@ -3,21 +3,16 @@ using Fralto.Core.Edits;
 using Fralto.Core.Scaling;
 using Fralto.Core.Units;
 using Fralto.Web.Forms;
+using Fralto.Web.Listings;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Fralto.Web.Pages;
 
 /// <summary>The catalogue of units: search, conversion, and units of the customer's own.</summary>
-public sealed class UnitsModel : FraltoPage
+public sealed class UnitsModel : ListingPage
 {
     /// <summary>Most units listed at once.</summary>
-    public const int MostUnits = 120;
-
     private const int MostSuggested = 30;
-
-    /// <summary>What is searched for.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string? Q { get; set; }
 
     /// <summary>Code of the unit shown.</summary>
     [BindProperty(SupportsGet = true)]
@@ -31,9 +26,46 @@ public sealed class UnitsModel : FraltoPage
     [BindProperty(SupportsGet = true)]
     public string? Open { get; set; }
 
+    /// <summary>Units that a field offers.</summary>
     public IReadOnlyList<Unit> Found { get; private set; } = [];
 
-    public int Matching { get; private set; }
+    /// <inheritdoc/>
+    protected override string ListingName => "units";
+
+    /// <inheritdoc/>
+    protected override IListing? MakeListing() =>
+        new Listing<Unit>(
+            ListingName,
+            "units",
+            () => [.. Model.Units.All.OrderBy(u => !u.IsOwn)],
+            Model.Units,
+            u => u.Code,
+            [
+                new("symbol", "Symbol", u => u.Symbol)
+                {
+                    Class = "num",
+                    Width = "narrow",
+                    Cell = u => new(u.Symbol) { Href = $"/units?{Said}unit={Uri.EscapeDataString(u.Code)}" },
+                },
+                new("name", "Name", u => u.Name) { Width = "wide" },
+                new("quantity", "Quantity", u => u.Quantity) { Class = "muted", IsFacet = true },
+                new("code", "Code", u => u.Code) { Class = "num muted", Width = "narrow" },
+                new("spellings", "Other spellings", u => string.Join(", ", u.Aliases)) { Class = "small muted", Width = "wide" },
+                new("own", "Whose", u => u.IsOwn ? "your own" : "shipped")
+                {
+                    IsFacet = true,
+                    IsAside = true,
+                    IsSearched = false,
+                },
+            ]
+        )
+        {
+            Page = "/units",
+            ClassOf = u => u.Code == Unit ? "on" : "",
+        };
+
+    // What the list is filtered and sorted by stays when a unit is chosen.
+    private string Said => ListingRequest.Read(Request.Query).Text() is { Length: > 0 } said ? $"{said}&" : "";
 
     public Unit? Selected => Model.Units.Find(Unit);
 
@@ -109,11 +141,6 @@ public sealed class UnitsModel : FraltoPage
 
     private void Show(bool keepForm = false)
     {
-        var all = string.IsNullOrWhiteSpace(Q)
-            ? Model.Units.All.OrderBy(u => !u.IsOwn).ToArray()
-            : [.. Model.Units.Search(Q.Length > 80 ? Q[..80] : Q)];
-        Matching = all.Length;
-        Found = [.. all.Take(MostUnits)];
         if (keepForm)
             return;
         Form =

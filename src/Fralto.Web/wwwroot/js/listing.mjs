@@ -146,6 +146,8 @@ function begin(listing) {
     mark();
   }
 
+  const places = () => state.ranges.map(([a, b]) => (a === b ? a : `${a}-${b}`)).join(',');
+
   function mark() {
     if (!isSelectable()) return;
     for (const row of body()?.querySelectorAll('tr[data-place]') ?? []) {
@@ -155,7 +157,7 @@ function begin(listing) {
     document.querySelectorAll(`[data-picks="${listing.dataset.listing}"]`).forEach(act => {
       act.hidden = many === 0;
       act.querySelectorAll('[data-picked-count]').forEach(at => (at.textContent = many));
-      act.querySelectorAll('input[name="picked"]').forEach(at => (at.value = state.ranges.map(([a, b]) => (a === b ? a : `${a}-${b}`)).join(',')));
+      act.querySelectorAll('input[name="picked"]').forEach(at => (at.value = places()));
       act.querySelectorAll('input[name="list"]').forEach(at => (at.value = body()?.dataset.token ?? ''));
       act.dispatchEvent(new CustomEvent('picked'));
     });
@@ -179,7 +181,7 @@ function begin(listing) {
   }
 
   async function copy() {
-    const only = state.ranges.length ? { picked: state.ranges.map(([a, b]) => `${a}-${b}`).join(',') } : {};
+    const only = state.ranges.length ? { picked: places() } : {};
     const answer = await fetch(address({ handler: 'Rows', format: 'text', list: body()?.dataset.token ?? '', ...only }));
     if (!answer.ok) return;
     await navigator.clipboard.writeText(await answer.text());
@@ -263,7 +265,9 @@ function begin(listing) {
       if (event.target.closest('[data-up]')) item.previousElementSibling?.before(item);
       else if (event.target.closest('[data-down]')) item.nextElementSibling?.after(item);
       else if (event.target.type !== 'checkbox') return;
-      const keys = [...listing.querySelectorAll('li[data-column]')].filter(li => li.querySelector('input').checked).map(li => li.dataset.column);
+      const keys = [...listing.querySelectorAll('li[data-column]')]
+        .filter(li => li.querySelector('input').checked)
+        .map(li => li.dataset.column);
       document.cookie = `${name}=${keys.join('.')}; path=/; max-age=31536000; samesite=strict`;
     }
     const focused = item?.dataset.column;
@@ -308,6 +312,11 @@ function begin(listing) {
     };
   }
 
+  // What has happened since is put in, unless somebody is at the list.
+  if (listing.closest('[data-renew="alarms"]'))
+    document.body.addEventListener('alarms', () => {
+      if (!listing.contains(document.activeElement) && (scroller()?.scrollTop ?? 0) === 0) again();
+    });
   // The stream of live values follows so many; of a longer list what is drawn is asked for again and again.
   const followed = 5000;
   const renew = setInterval(() => {

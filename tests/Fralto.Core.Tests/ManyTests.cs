@@ -1,0 +1,116 @@
+using Fralto.Core.Basics;
+using Fralto.Core.Edits;
+using Fralto.Core.Properties;
+using Fralto.Core.Scaling;
+
+namespace Fralto.Core.Tests;
+
+/// <summary>Edits of many things at once.</summary>
+public sealed class ManyTests
+{
+    private readonly PlantBuilder _plant = PlantBuilder.Kiln();
+
+    [Theory]
+    [InlineData("KLN*_TT", "K*.TT", "KLN12_TT11", "K12.TT11")]
+    [InlineData("TT", "TI", "KLN1_TT11", "KLN1_TI11")]
+    [InlineData("*_PV", "*", "TT11_PV", "TT11")]
+    [InlineData("KLN*", "oven-*", "KLN7", "oven-7")]
+    [InlineData("a*b*c", "*-*", "xa1b2cx", "x1-2x")]
+    [InlineData("zz", "y", "KLN1", "KLN1")]
+    [InlineData("T", "", "TT11", "T11")]
+    public void A_pattern_renames_by_what_stands_in_a_name(string from, string to, string name, string expected) =>
+        new RenamePattern(from, to).Of(name).ShouldBe(expected);
+
+    [Theory]
+    [InlineData("", "x", "Say what")]
+    [InlineData("a**b", "x", "Two *")]
+    [InlineData("a*", "**", "more *")]
+    public void A_pattern_that_cannot_be_meant_says_why(string from, string to, string says) =>
+        new RenamePattern(from, to).Problem!.ShouldContain(says);
+
+    [Fact]
+    public void Tags_get_one_thing_at_once_or_none_of_them_does()
+    {
+        _plant.Do(b => new SaveTag(
+            null,
+            b.Model.Controllers.Keys.First(),
+            "another",
+            Modbus.RegisterArea.HoldingRegister,
+            900,
+            RawType.Float32,
+            WordOrder.HighFirst,
+            ""
+        ));
+        var tags = _plant.Model.Tags.Keys.Order().ToArray();
+        _plant.Do(_ => new ChangeTags([.. tags], new() { Description = "of the kiln" }));
+        _plant.Model.Tags.Values.ShouldAllBe(t => t.Description == "of the kiln");
+        _plant.Refused(_ => new ChangeTags([.. tags], new() { Description = "of the kiln" })).Single().Message.ShouldContain("so already");
+        _plant.Refused(_ => new ChangeTags([.. tags], new() { Rename = new("*", "same") }))[0].Message.ShouldContain("two tags named same");
+        _plant.Refused(_ => new ChangeTags([.. tags], new() { Unit = "no unit" })).ShouldNotBeEmpty();
+        _plant.Refused(_ => new ChangeTags([.. tags, 999_999], new() { Unit = "CEL" })).Single().Message.ShouldContain("no longer exists");
+        _plant.Refused(_ => new ChangeTags([], new() { Unit = "CEL" })).Single().Message.ShouldContain("first");
+        _plant.Do(_ => new ChangeTags([.. tags], new() { Unit = "CEL", WordOrder = WordOrder.LowFirst }));
+        _plant.Model.Tags.Values.ShouldAllBe(t => t.Unit == "CEL");
+        var bound = _plant.Model.Bindings.Count;
+        _plant.Do(_ => new RemoveTags([.. tags, tags[0]]));
+        (_plant.Model.Tags.Count, _plant.Model.Bindings.Count, bound > 0).ShouldBe((0, 0, true));
+    }
+
+    [Fact]
+    public void Several_edits_are_one_and_each_sees_what_those_before_it_made()
+    {
+        var before = _plant.Model;
+        var outcome = new Several(
+            [
+                new SaveEquipment(null, "X", "X", EquipmentLevel.Area, _plant["Quay"], null),
+                new RemoveEquipment(before.NextId),
+                new SaveEquipment(null, "Y", "Y", EquipmentLevel.Area, _plant["Quay"], null),
+            ],
+            "Two and one back"
+        ).On(before);
+        outcome.Problems.ShouldBeEmpty();
+        outcome.Summary.ShouldBe("Two and one back");
+        before
+            .Apply(outcome.Changes)
+            .Equipment.Values.Select(e => e.Code)
+            .ShouldBe(before.Equipment.Values.Select(e => e.Code).Append("Y"), ignoreOrder: true);
+        new Several([new RemoveEquipment(_plant["KLN1"]), new RemoveEquipment(_plant["KLN1"])])
+            .On(before)
+            .IsRefused.ShouldBeTrue("the second finds nothing");
+        new Several([]).On(before).IsRefused.ShouldBeTrue();
+    }
+
+    [Fact]
+    public void Another_template_keeps_what_is_called_the_same()
+    {
+        _plant.Do(b => new SaveTemplate(null, "Oven", "Oven", null, ""), "Oven");
+        _plant.Do(
+            b => new SaveProperty(b["Oven"], null, "AirOn", "Air-on", PropertyKind.Measured, PropertyType.Number, PlantBuilder.Celsius()),
+            "OvenAirOn"
+        );
+        var (kiln, tag) = (_plant["KLN1"], _plant.Model.Bindings[(_plant["KLN1"], _plant["AirOn"])].TagId);
+        var others = _plant.Model.Index.BoundOf(_plant.Model.Equipment[kiln]).Count() - 1;
+        var outcome = new ChangeTemplate([kiln], _plant["Oven"]).On(_plant.Model);
+        outcome.Problems.ShouldBeEmpty();
+        outcome.Summary.ShouldContain($"1 binding stays, {others}");
+        var after = _plant.Model.Apply(outcome.Changes);
+        after.Bindings[(kiln, _plant["OvenAirOn"])].TagId.ShouldBe(tag);
+        after.Bindings.Keys.Count(k => k.EquipmentId == kiln).ShouldBe(1);
+        after.Equipment[kiln].TemplateId.ShouldBe(_plant["Oven"]);
+        Rules.Integrity.Problems(after).ShouldBeEmpty();
+        var back = after.Apply(outcome.Inverse);
+        back.Equipment[kiln].ShouldBe(_plant.Model.Equipment[kiln]);
+        back.Bindings.Count.ShouldBe(_plant.Model.Bindings.Count);
+        new ChangeTemplate([kiln], null).On(_plant.Model).Summary.ShouldContain("places");
+        _plant.Refused(b => new ChangeTemplate([kiln], b.Model.Equipment[kiln].TemplateId)).Single().Message.ShouldContain("already");
+    }
+
+    [Fact]
+    public void Nodes_below_one_another_are_taken_out_once()
+    {
+        var below = _plant.Model.Index.Below(_plant["KLN1"]).Select(e => e.Id).ToArray();
+        var outcome = new RemoveEquipment([.. below.Reverse()]).On(_plant.Model);
+        outcome.Problems.ShouldBeEmpty();
+        _plant.Model.Apply(outcome.Changes).Equipment.Keys.Intersect(below).ShouldBeEmpty();
+    }
+}
