@@ -115,7 +115,7 @@ internal static class LiveListing
                     IsLive = true,
                     IsFacet = true,
                     IsSearched = false,
-                    Class = "small why",
+                    Class = "small",
                     Cell = i => QualityCell(model, snapshot, i, Key(i), down),
                 },
             ]
@@ -208,15 +208,23 @@ internal static class LiveListing
         double At(double v) => 8 + Math.Clamp(span.FractionOf(v), 0, 1) * (width - 16);
         var (low, high) = (ValueText.Plain(look.Conversion.Of(range.Minimum), 6), ValueText.Plain(look.Conversion.Of(range.Maximum), 6));
         var fraction = ValueText.Fraction(point, value.Value);
+        var (end, at) = (N(width - 8), N(8 + (fraction ?? 0) * (width - 16)));
+        var visibility = fraction is null ? "hidden" : "visible";
         return Html.Of([
             Html.Of(
-                $"<svg class=\"strip\" width=\"{width}\" height=\"16\" viewBox=\"0 0 {width} 16\" role=\"img\" aria-label=\"range {low} to {high}\"><rect class=\"scale\" x=\"8\" y=\"6\" width=\"{N(width - 16)}\" height=\"4\" rx=\"2\" />"
+                $"""
+                <svg class="strip" width="{width}" height="16" viewBox="0 0 {width} 16" role="img" aria-label="range {low} to {high}">
+                <rect class="scale" x="8" y="6" width="{N(width - 16)}" height="4" rx="2" />
+                """
             ),
             .. point.Limits.Select(l =>
-                Html.Of($"<rect class=\"limit p{l.Priority}\" x=\"{N(At(l.Setpoint) - 1)}\" y=\"2\" width=\"2\" height=\"12\" />")
+                Html.Of($"""<rect class="limit p{l.Priority}" x="{N(At(l.Setpoint) - 1)}" y="2" width="2" height="12" />""")
             ),
             Html.Of(
-                $"<circle class=\"dot {ValueText.Quality(value.Status)}\" data-dot=\"{key}\" data-from=\"8\" data-to=\"{N(width - 8)}\" cx=\"{N(8 + (fraction ?? 0) * (width - 16))}\" cy=\"8\" r=\"4.5\" visibility=\"{(fraction is null ? "hidden" : "visible")}\" /></svg>"
+                $"""
+                <circle class="dot {ValueText.Quality(value.Status)}" data-dot="{key}" data-from="8" data-to="{end}" cx="{at}" cy="8"
+                r="4.5" visibility="{visibility}" /></svg>
+                """
             ),
         ]);
     }

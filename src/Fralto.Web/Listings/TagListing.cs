@@ -121,7 +121,7 @@ internal static class TagListing
             new("quality", "Quality", t => Quality(t))
             {
                 IsLive = true,
-                Class = "small why",
+                Class = "small",
                 IsFacet = true,
                 IsSearched = false,
                 Cell = t =>

@@ -4,6 +4,7 @@ using Fralto.Core.Hierarchy;
 using Fralto.Store;
 using Fralto.Web.Listings;
 using Fralto.Web.Live;
+using Microsoft.AspNetCore.Html;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Fralto.Web.Pages;
@@ -108,6 +109,26 @@ public sealed class JournalModel(PlantStore store) : ListingPage
                     Class = "muted small",
                     IsFacet = true,
                     IsSearched = false,
+                    IsLive = true,
+                },
+                new("acts", "", _ => "")
+                {
+                    IsUnsorted = true,
+                    IsSearched = false,
+                    Class = "r acts",
+                    Cell = e =>
+                        new("")
+                        {
+                            // The form stands once on the page; each row has its button.
+                            Content = CanTakeBack(e)
+                                ? Html.Of(
+                                    $"""
+                                    <button class="act" form="undo" name="id" value="{e.Id}" aria-label="Take back: {e.Summary}">take
+                                    back</button>
+                                    """
+                                )
+                                : HtmlString.Empty,
+                        },
                 },
             ]
         )

@@ -8,14 +8,15 @@ addEventListener('submit', event => {
 // What was still being worked out when the page was drawn is there now: it is put in place, unless a hand has ticked something.
 document.body.addEventListener('htmx:afterSettle', async () => {
   const again = document.querySelector('a[data-again]');
-  if (!again || document.querySelector('main input:checked')) return;
+  if (!again || document.querySelector('main input:checked, main tr[aria-selected="true"]')) return;
   again.removeAttribute('data-again');
   const answer = await fetch(again.href).catch(() => null);
-  if (!answer?.ok || document.querySelector('main input:checked')) return;
+  if (!answer?.ok || document.querySelector('main input:checked, main tr[aria-selected="true"]')) return;
   const page = new DOMParser().parseFromString(await answer.text(), 'text/html');
   for (const part of ['#main > .bar', '#main > main'])
     if (page.querySelector(part)) document.querySelector(part)?.replaceWith(page.querySelector(part));
   htmx.process(document.querySelector('#main'));
+  document.body.dispatchEvent(new CustomEvent('listing:begin'));
 });
 // A post that was not carried out says why, beside what was pressed.
 document.body.addEventListener('htmx:responseError', event => {

@@ -6,6 +6,8 @@ document.body.addEventListener('htmx:afterSettle', event => {
   event.target.querySelectorAll?.('[data-listing]').forEach(begin);
 });
 
+document.body.addEventListener('listing:begin', () => document.querySelectorAll('[data-listing]').forEach(begin));
+
 function begin(listing) {
   if (listing.dataset.begun) return;
   listing.dataset.begun = 'true';
@@ -43,6 +45,7 @@ function begin(listing) {
     const fresh = page?.getElementById(listing.id);
     if (!fresh) return;
     history.replaceState(history.state, '', url);
+    document.querySelectorAll('input[data-here]').forEach(at => (at.value = url));
     const typed = document.activeElement?.closest('[data-listing-form] input[type="search"]');
     const sorted = document.activeElement?.closest('.sort')?.closest('th')?.cellIndex;
     if (typed) {
