@@ -1,5 +1,6 @@
 using Fralto.Core.Basics;
 using Fralto.Core.Edits;
+using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
 
@@ -112,5 +113,88 @@ public sealed class ManyTests
         var outcome = new RemoveEquipment([.. below.Reverse()]).On(_plant.Model);
         outcome.Problems.ShouldBeEmpty();
         _plant.Model.Apply(outcome.Changes).Equipment.Keys.Intersect(below).ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void Pieces_are_moved_copied_labelled_and_put_at_a_level_together()
+    {
+        _plant.Do(b => new SaveEquipment(null, "Ash", "Ashholt", b.Model.Equipment[b["Quay"]].Level, b["Corvane"], null), "Ash");
+        _plant.Do(b => new SaveEquipment(null, "EM1", "Fan", EquipmentLevel.EquipmentModule, b["KLN1"], null));
+        var model = _plant.Model;
+        var (kiln, ash) = (_plant["KLN1"], _plant["Ash"]);
+        var part = model.Index.ChildrenOf(kiln).First().Id;
+
+        PlantModel After(Edit edit)
+        {
+            var outcome = edit.On(model);
+            outcome.Problems.ShouldBeEmpty();
+            var after = model.Apply(outcome.Changes);
+            Rules.Integrity.Problems(after).ShouldBeEmpty();
+            return after;
+        }
+
+        After(ManyEdits.Move(model, [kiln, part], ash))
+            .Index.PathOf(part)
+            .ShouldBe($"Corvane/Ash/KLN1/{model.Equipment[part].Code}", "it goes with what it is below");
+        ManyEdits.Move(model, [kiln], model.Equipment[kiln].ParentId).On(model).IsRefused.ShouldBeTrue("it is there already");
+
+        var copies = After(ManyEdits.Copy(model, [kiln], null, "{name} twin {n}", "{code}x{n}", 1, 3, false));
+        copies
+            .Index.ChildrenOf(model.Equipment[kiln].ParentId)
+            .Select(e => (e.Name, e.Code))
+            .ShouldContain((model.Equipment[kiln].Name + " twin 3", "KLN1x3"));
+        copies.Equipment.Count.ShouldBe(model.Equipment.Count + (3 * model.Index.Below(kiln).Count));
+        ManyEdits.Copy(model, [kiln], null, "{name}", "{code}", 1, 2, false).On(model).Problems.Single().Field.ShouldBe("Code");
+        ManyEdits.Copy(model, [kiln, ash], null, "{name} 2", "x", 1, 1, false).On(model).Problems.Single().Message.ShouldContain("{code}");
+        ManyEdits.Copy(model, [kiln], null, "a {n}", "a{n}", 1, 201, false).On(model).IsRefused.ShouldBeTrue();
+
+        var labelled = After(ManyEdits.Label(model, [kiln, ash], "owner=ada, area=7"));
+        labelled.Equipment[ash].Labels["owner"].ShouldBe("ada");
+        var less = labelled.Apply(ManyEdits.Label(labelled, [kiln, ash], "owner=, area=8").On(labelled).Changes);
+        (less.Equipment[kiln].Labels.ContainsKey("owner"), less.Equipment[kiln].Labels["area"]).ShouldBe((false, "8"));
+        ManyEdits.Label(model, [kiln], "no label").On(model).Problems.Single().Field.ShouldBe("Labels");
+
+        After(
+            ManyEdits.Level(
+                model,
+                [_plant["Quay"], ash],
+                model.Equipment[ash].Level == EquipmentLevel.Site ? EquipmentLevel.Area : EquipmentLevel.Site
+            )
+        );
+        ManyEdits.Level(model, [kiln], model.Equipment[kiln].Level).On(model).IsRefused.ShouldBeTrue();
+    }
+
+    [Fact]
+    public void A_template_is_copied_with_what_it_says_and_properties_by_themselves()
+    {
+        var model = _plant.Model;
+        var outcome = ManyEdits.Template(model, _plant["Kiln"], "Oven", "Oven").On(model);
+        outcome.Problems.ShouldBeEmpty();
+        var after = model.Apply(outcome.Changes);
+        Rules.Integrity.Problems(after).ShouldBeEmpty();
+        var copy = after.Templates.Values.Single(t => t.Code == "Oven");
+        after
+            .Index.PropertiesOf(copy.Id)
+            .Select(p => (p.Code, p.Facts))
+            .ShouldBe(model.Index.PropertiesOf(_plant["Kiln"]).Select(p => (p.Code, p.Facts)));
+        after
+            .Index.PropertiesOf(copy.Id)
+            .Select(p => p.Id)
+            .Intersect(model.Index.PropertiesOf(_plant["Kiln"]).Where(p => p.DeclaredBy == _plant["Kiln"]).Select(p => p.Id))
+            .ShouldBeEmpty();
+        after
+            .Index.PartsOf(copy.Id)
+            .Select(p => (p.Code, p.Count))
+            .ShouldBe(model.Index.PartsOf(_plant["Kiln"]).Select(p => (p.Code, p.Count)));
+        ManyEdits.Template(model, _plant["Kiln"], "Kiln", "Kiln").On(model).IsRefused.ShouldBeTrue("the code is taken");
+
+        _plant.Do(b => new SaveTemplate(null, "Dryer", "Dryer", null, ""), "Dryer");
+        var air = _plant["AirOn"];
+        var one = ManyEdits.Properties(_plant.Model, _plant["Kiln"], [air], _plant["Dryer"]).On(_plant.Model);
+        one.Problems.ShouldBeEmpty();
+        var with = _plant.Model.Apply(one.Changes);
+        with.Index.PropertiesOf(_plant["Dryer"]).Single().Code.ShouldBe("AirOn");
+        ManyEdits.Properties(with, _plant["Kiln"], [air], _plant["Dryer"]).On(with).Problems.Single().Message.ShouldContain("already");
+        ManyEdits.Properties(with, _plant["Kiln"], [], _plant["Dryer"]).On(with).IsRefused.ShouldBeTrue();
     }
 }

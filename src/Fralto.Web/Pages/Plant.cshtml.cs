@@ -87,7 +87,7 @@ public sealed class PlantPageModel : FraltoPage
     public IActionResult OnPostCopy()
     {
         var reader = new FormReader(Request.Form);
-        var below = ReadPlace(reader);
+        var below = PlaceField.Read(reader, "Below", Model);
         return Do(
             new CopyEquipment(Query.At ?? 0, below, reader.Text("Code"), reader.Text("Name"), reader.Text("WithBindings") == "yes"),
             reader,
@@ -99,7 +99,7 @@ public sealed class PlantPageModel : FraltoPage
     public IActionResult OnPostMove()
     {
         var reader = new FormReader(Request.Form);
-        var below = ReadPlace(reader);
+        var below = PlaceField.Read(reader, "Below", Model);
         return Do(new MoveEquipment(Query.At ?? 0, below), reader, _ => RedirectToPage(new { at = Query.At }), () => Again("move"));
     }
 
@@ -137,6 +137,35 @@ public sealed class PlantPageModel : FraltoPage
             [PatchField.Value]
         );
         return Do(edit, reader, _ => RedirectToPage(new { at = Query.At }), () => Again($"value-{propertyId}"));
+    }
+
+    /// <summary>What the form about all selected would do, without doing it.</summary>
+    public IActionResult OnPostEffect()
+    {
+        Show();
+        return Content(EquipmentForm.Effect(Model, new FormReader(Request.Form), [.. View.Many.Select(e => e.Id)]));
+    }
+
+    /// <summary>Does to all selected what the form says.</summary>
+    public IActionResult OnPostMany()
+    {
+        Show();
+        var reader = new FormReader(Request.Form);
+        long[] ids = [.. View.Many.Select(e => e.Id)];
+        var above = View.Selected?.ParentId;
+        return Do(
+            EquipmentForm.Read(Model, reader, ids),
+            reader,
+            _ =>
+                reader.Text("Act") == "remove"
+                    ? RedirectToPage(new { at = above })
+                    : RedirectToPage(new { at = Query.At, with = Query.With }),
+            () =>
+            {
+                Refusal = string.Join(" ", Form.Problems.Take(5).Select(p => p.Message));
+                return Again(null);
+            }
+        );
     }
 
     /// <summary>Sets a fixed property of all selected instances, or lets it go back to the template.</summary>
@@ -228,18 +257,6 @@ public sealed class PlantPageModel : FraltoPage
                 reader.Whole("Digits", "the digits")
             )
         );
-
-    /// <summary>The place a path names; null for an empty one, null and a problem for one that nothing has.</summary>
-    private long? ReadPlace(FormReader reader)
-    {
-        var path = reader.Text("Below").Trim('/');
-        if (path.Length == 0)
-            return null;
-        var found = Model.Index.Find(path);
-        if (found is null)
-            reader.Refuse("Below", $"Nothing has the path {path}.");
-        return found?.Id;
-    }
 
     private PageResult Again(string? open)
     {

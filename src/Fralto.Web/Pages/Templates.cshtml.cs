@@ -55,6 +55,26 @@ public sealed class TemplatesModel : FraltoPage
         );
     }
 
+    /// <summary>Copies the template as another, or chosen properties of it to one there is.</summary>
+    public IActionResult OnPostCopy(long?[]? take)
+    {
+        var reader = new FormReader(Request.Form);
+        var (at, to) = (Query.At ?? 0, reader.Id("ToId"));
+        var (name, code) = (reader.Text("Name"), reader.Text("Code"));
+        return Do(
+            to is { } other
+                ? ManyEdits.Properties(Model, at, [.. (take ?? []).OfType<long>()], other)
+                : ManyEdits.Template(Model, at, code.Length > 0 ? code : Naming.Suggest(name), name),
+            reader,
+            outcome => RedirectToPage(new { at = to ?? ((Template)outcome.Changes[0].After!).Id }),
+            () =>
+            {
+                Refusal ??= string.Join(" ", Form.Problems.Take(5).Select(p => p.Message));
+                return Again("copy");
+            }
+        );
+    }
+
     public IActionResult OnPostRemove(long id, bool all) =>
         Do(new RemoveTemplate(id, all), new FormReader(Request.Form), _ => RedirectToPage(new { }), () => Again("remove"));
 
@@ -194,6 +214,7 @@ public sealed class TemplatesModel : FraltoPage
                 ("WithInstances", "yes")
             ),
             "part" => FormState.Of(("Level", EquipmentLevel.EquipmentModule), ("HowMany", 1), ("WithInstances", "yes")),
+            "copy" when View.Selected is { } t => FormState.Of(("Name", $"{t.Name} copy")),
             "template" => FormState.Of(("ParentId", Query.At)),
             "property" => FormState.Of(("Kind", PropertyKind.Measured), ("Type", PropertyType.Number), ("Required", "yes")),
             _ when View.SelectedProperty is { } p => FormState.Of([
