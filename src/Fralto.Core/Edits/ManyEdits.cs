@@ -51,12 +51,12 @@ public static class ManyEdits
     )
     {
         if (count is < 1 or > MostCopies)
-            return new Refusal("Count", $"1 to {MostCopies} copies of each can be made at once.");
+            return Refused("Count", $"1 to {MostCopies} copies of each can be made at once.");
         if (count > 1 && !code.Contains(SeriesPattern.Number, StringComparison.Ordinal))
-            return new Refusal("Code", $"Several copies need {SeriesPattern.Number} in the code: it stands for their number.");
+            return Refused("Code", $"Several copies need {SeriesPattern.Number} in the code: it stands for their number.");
         var roots = Roots(model, ids);
         if (roots.Length > 1 && !code.Contains(OfCode, StringComparison.Ordinal))
-            return new Refusal("Code", $"Copies of several need {OfCode} in the code: it stands for the code of each.");
+            return Refused("Code", $"Copies of several need {OfCode} in the code: it stands for the code of each.");
         string Filled(string pattern, Equipment of, int n) =>
             pattern
                 .Replace(OfName, of.Name, StringComparison.Ordinal)
@@ -93,11 +93,11 @@ public static class ManyEdits
     {
         var pairs = text.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
         if (pairs.Length == 0)
-            return new Refusal("Labels", "Write key=value, with commas between labels; key= takes a label off.");
+            return Refused("Labels", "Write key=value, with commas between labels; key= takes a label off.");
         var off = pairs.Where(p => p.EndsWith('=')).Select(p => p[..^1].Trim()).ToArray();
         var labels = Labels.Read(string.Join(',', pairs.Where(p => !p.EndsWith('='))), out var problem);
         if (problem is not null)
-            return new Refusal("Labels", problem);
+            return Refused("Labels", problem);
         var nodes = Known(model, ids)
             .Select(e => (Node: e, Labels: e.Labels.RemoveRange(off).SetItems(labels)))
             .Where(e => !e.Labels.SequenceEqual(e.Node.Labels))
@@ -126,13 +126,13 @@ public static class ManyEdits
     public static Edit Properties(PlantModel model, long fromId, IReadOnlyCollection<long> propertyIds, long toId)
     {
         if (!model.Templates.TryGetValue(fromId, out var from) || !model.Templates.TryGetValue(toId, out var to))
-            return new Refusal("", "One of the templates no longer exists; somebody has taken it out. Reload the page.");
+            return Refused("", "One of the templates no longer exists; somebody has taken it out. Reload the page.");
         var properties = model.Index.PropertiesOf(fromId).Where(p => propertyIds.Contains(p.Id)).ToArray();
         if (properties.Length == 0)
-            return new Refusal("", "Choose the properties to copy first.");
+            return Refused("", "Choose the properties to copy first.");
         var has = model.Index.PropertiesOf(toId).Select(p => p.Code).ToHashSet(StringComparer.OrdinalIgnoreCase);
         if (properties.Where(p => has.Contains(p.Code)).Select(p => p.Name).ToArray() is { Length: > 0 } there)
-            return new Refusal("", $"{to.Name} has {string.Join(", ", there)} already; leave {(there.Length == 1 ? "it" : "them")} out.");
+            return Refused("", $"{to.Name} has {string.Join(", ", there)} already; leave {(there.Length == 1 ? "it" : "them")} out.");
         return new Several(
             [.. properties.Select(p => Declared(p, toId))],
             $"Copy {(properties is [var one] ? one.Name : $"{properties.Length} properties")} of {from.Name} to {to.Name}"
@@ -148,7 +148,7 @@ public static class ManyEdits
     public static Edit Template(PlantModel model, long id, string code, string name)
     {
         if (!model.Templates.TryGetValue(id, out var template))
-            return new Refusal("", "The template no longer exists; somebody has taken it out. Reload the page.");
+            return Refused("", "The template no longer exists; somebody has taken it out. Reload the page.");
         var copy = model.NextId;
         var resolved = model.Index.PropertiesOf(id).ToDictionary(p => p.Id);
         return new Several(
@@ -186,8 +186,5 @@ public static class ManyEdits
 
     private static string Named(Equipment[] nodes) => nodes is [var one] ? one.Name : $"{nodes.Length} pieces";
 
-    private sealed record Refusal(string Field, string Message) : Edit
-    {
-        public override EditOutcome On(PlantModel model) => EditOutcome.Refused(Field, Message);
-    }
+    private static Several Refused(string field, string message) => new([]) { Hindrance = new(field, message) };
 }

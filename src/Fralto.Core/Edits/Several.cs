@@ -12,9 +12,14 @@ public sealed record Several(ImmutableArray<Edit> Edits, string Words = "") : Ed
     /// <summary>The most edits that are made as one.</summary>
     public const int Most = 1000;
 
+    /// <summary>Why they cannot be made at all; null when nothing is known to be in their way.</summary>
+    public Problem? Hindrance { get; init; }
+
     /// <inheritdoc/>
     public override EditOutcome On(PlantModel model)
     {
+        if (Hindrance is { } hindrance)
+            return EditOutcome.Refused([hindrance]);
         if (Edits.IsEmpty)
             return EditOutcome.Refused("", "Choose what is to be changed first.");
         if (Edits.Length > Most)

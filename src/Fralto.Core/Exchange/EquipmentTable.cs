@@ -81,7 +81,7 @@ internal static class EquipmentTable
             }
             if (!_rows.TryAdd(path, row))
             {
-                Refuse(row, "path", path, $"Row {Table.NumberOf(_rows[path])} has the same path.");
+                Refuse(row, "path", path, $"Row {table.NumberOf(_rows[path])} has the same path.");
                 return;
             }
             if (Find(path) is { } node)
@@ -137,7 +137,7 @@ internal static class EquipmentTable
             }
             _lines.Add(
                 new(
-                    Table.NumberOf(row),
+                    table.NumberOf(row),
                     ImportOutcome.Added,
                     path,
                     "",
@@ -257,9 +257,9 @@ internal static class EquipmentTable
         }
 
         private void Line(int row, string path, string column, string before, string after) =>
-            _lines.Add(new(Table.NumberOf(row), ImportOutcome.Changed, path, column, before, after));
+            _lines.Add(new(table.NumberOf(row), ImportOutcome.Changed, path, column, before, after));
 
         private void Refuse(int row, string column, string path, string reason) =>
-            _lines.Add(new(Table.NumberOf(row), ImportOutcome.Refused, path, column, "", table.Cell(row, table.IndexOf(column)), reason));
+            _lines.Add(new(table.NumberOf(row), ImportOutcome.Refused, path, column, "", table.Cell(row, table.IndexOf(column)), reason));
     }
 }

@@ -77,7 +77,7 @@ internal static class PropertyTable
         var next = model;
         for (var row = 0; row < table.Rows.Count; row++)
         {
-            var number = Table.NumberOf(row);
+            var number = table.NumberOf(row);
             var (templateCode, code) = (table.Cell(row, table.IndexOf("template")), table.Cell(row, table.IndexOf("code")));
             var subject = $"{templateCode} {code}";
             void Refuse(string column, string text, string reason) =>

@@ -15,8 +15,27 @@ public sealed record Table(ImmutableArray<string> Columns, IReadOnlyList<string[
     /// <summary>The most rows.</summary>
     public const int MostRows = 200_000;
 
+    /// <summary>The rows of the file the rows stand in, where some are left out; null when they follow one another.</summary>
+    public ImmutableArray<int>? Numbers { get; init; }
+
     /// <summary>The row of the file a row stands in: the header is row 1.</summary>
-    public static int NumberOf(int row) => row + 2;
+    /// <param name="row">The row, from 0.</param>
+    public int NumberOf(int row) => Numbers is { } numbers ? numbers[row] : row + 2;
+
+    /// <summary>The row that stands in a row of the file; -1 when none does.</summary>
+    /// <param name="number">The row of the file.</param>
+    public int RowOf(int number) =>
+        Numbers is { } numbers ? numbers.IndexOf(number)
+        : number >= 2 && number - 2 < Rows.Count ? number - 2
+        : -1;
+
+    /// <summary>The table without some rows; the others keep the numbers they have in the file.</summary>
+    /// <param name="numbers">The rows of the file.</param>
+    public Table Without(IReadOnlySet<int> numbers)
+    {
+        int[] stay = [.. Enumerable.Range(0, Rows.Count).Where(r => !numbers.Contains(NumberOf(r)))];
+        return this with { Rows = [.. stay.Select(r => Rows[r])], Numbers = [.. stay.Select(NumberOf)] };
+    }
 
     /// <summary>Index of a column by name, in any case of letters; -1 when there is none.</summary>
     public int IndexOf(string column)

@@ -11,4 +11,7 @@ public enum TableKind
 
     /// <summary>What a template says about a property in each row.</summary>
     Properties,
+
+    /// <summary>A property of an instance with the tag that feeds it in each row.</summary>
+    Bindings,
 }

@@ -163,7 +163,7 @@ public static class TagTable
             return new(lines, table.Rows.Count, []);
         for (var row = 0; row < table.Rows.Count; row++)
         {
-            var number = Table.NumberOf(row);
+            var number = table.NumberOf(row);
             string Cell(TagField field) => index.TryGetValue(field, out var column) ? table.Cell(row, column) : "";
             var name = Cell(TagField.Name);
             void Refuse(TagField field, string text, string reason) =>
@@ -220,7 +220,7 @@ public static class TagTable
             if (before is null)
             {
                 next++;
-                lines.Add(new(number, ImportOutcome.Added, name, "", "", $"{after.TypeText} at {after.Address}"));
+                lines.Add(new(number, ImportOutcome.Added, name, "", "", Words(model.Units, after)));
                 changes.Add(new(null, after));
             }
             else if (!before.Equals(after))
@@ -331,6 +331,34 @@ public static class TagTable
         if (before.UpdateClass != after.UpdateClass)
             yield return ("update class", before.UpdateClass ?? "", after.UpdateClass ?? "");
     }
+
+    // All that a new tag would be, so that what was read wrongly is seen before it is taken in.
+    private static string Words(UnitSet units, Tag tag) =>
+        string.Join(
+            ", ",
+            new[]
+            {
+                $"{tag.TypeText} at {tag.Address}",
+                tag.Address.HasWordOrder && tag.Type.Words() > 1 ? tag.WordOrder.Letters() : "",
+                units.SymbolOf(tag.Unit),
+                tag.Range is { } range ? $"{Text(range.Low)} … {Text(range.High)}" : "",
+                tag.UpdateClass ?? "",
+                tag.Description,
+            }.Where(t => t.Length > 0)
+        );
+
+    /// <summary>The field that a line of a preview is about; null for the row as a whole.</summary>
+    /// <param name="column">The column as the line says it.</param>
+    internal static TagField? FieldOf(string column) =>
+        column switch
+        {
+            "update class" or "updateclass" => TagField.UpdateClass,
+            "wordorder" => TagField.Order,
+            "range" or "rangelow" => TagField.Low,
+            "rangehigh" => TagField.High,
+            "elements" or "count" => TagField.Type,
+            _ => Enum.TryParse<TagField>(column, ignoreCase: true, out var field) && Enum.IsDefined(field) ? field : null,
+        };
 
     private static WordOrder? OrderOf(string text)
     {

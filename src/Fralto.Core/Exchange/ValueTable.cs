@@ -65,7 +65,7 @@ internal static class ValueTable
         var nodes = model.Index.EquipmentInOrder.ToDictionary(e => model.Index.PathOf(e.Id), StringComparer.OrdinalIgnoreCase);
         for (var row = 0; row < table.Rows.Count; row++)
         {
-            var (number, path) = (Table.NumberOf(row), table.Cell(row, table.IndexOf(Path)).Trim('/'));
+            var (number, path) = (table.NumberOf(row), table.Cell(row, table.IndexOf(Path)).Trim('/'));
             void Refuse(string column, string text, string reason) =>
                 lines.Add(new(number, ImportOutcome.Refused, path, column, "", text, reason));
             if (!nodes.TryGetValue(path, out var node))
@@ -121,7 +121,7 @@ internal static class ValueTable
             now = now with { Patches = patched };
             lines.Add(
                 new(
-                    Table.NumberOf(row),
+                    table.NumberOf(row),
                     ImportOutcome.Changed,
                     model.Index.PathOf(node.Id),
                     code,

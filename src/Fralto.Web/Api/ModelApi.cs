@@ -28,7 +28,7 @@ internal static class ModelApi
                 Results.Stream(typeof(ModelApi).Assembly.GetManifestResourceStream("model-format.schema.json")!, "application/schema+json")
             )
             .WithSummary("The JSON Schema of the model format");
-        api.MapGet("/bulk/{kind}.{format}", Bulk).WithSummary("Equipment, values or properties as csv or xlsx");
+        api.MapGet("/bulk/{kind}.{format}", Bulk).WithSummary("Equipment, values, properties or bindings as csv or xlsx");
     }
 
     private static IResult Get(HttpContext context, ModelWorkspace workspace)

@@ -8,13 +8,21 @@ namespace Fralto.Web.Exchange;
 /// <param name="Token">What a page names it by.</param>
 /// <param name="FileName">Name of the file.</param>
 /// <param name="What">What it lists, in words.</param>
-/// <param name="Edit">The edit it asks for.</param>
-public sealed record PendingImport(string Token, string FileName, string What, Edit Edit)
+/// <param name="Whole">The edit a whole model asks for; null for a table.</param>
+/// <param name="Draft">The table as far as it is mended; null for a whole model.</param>
+public sealed record PendingImport(string Token, string FileName, string What, Edit? Whole, ImportDraft? Draft)
 {
+    /// <summary>A table that has been read.</summary>
+    public PendingImport(string token, string fileName, string what, TableImport table)
+        : this(token, fileName, what, null, new(table, [])) { }
+
+    /// <summary>The edit it asks for.</summary>
+    public Edit Edit => Draft?.Kept ?? Whole!;
+
     private const int MostFields = 20_000;
 
     /// <summary>What taking it in would do to a model now.</summary>
-    public ImportResult Preview(PlantModel model) => Edit is ImportTable table ? table.Preview(model) : Lines(model, Edit.On(model));
+    public ImportResult Preview(PlantModel model) => Draft is { } draft ? draft.Kept.Preview(model) : Lines(model, Edit.On(model));
 
     private static ImportResult Lines(PlantModel model, EditOutcome outcome)
     {

@@ -35,6 +35,16 @@ public sealed class RecentResults<T>(TimeProvider clock)
             return _items.FirstOrDefault(i => i.Token == token && clock.GetUtcNow() - i.Since <= KeptFor).Item;
     }
 
+    /// <summary>Keeps something else under a name, if it is still kept.</summary>
+    /// <param name="token">The name.</param>
+    /// <param name="item">What it stands for from now on.</param>
+    public void Replace(string token, T item)
+    {
+        lock (_lock)
+            if (_items.FindIndex(i => i.Token == token) is >= 0 and var at)
+                _items[at] = (token, item, clock.GetUtcNow());
+    }
+
     public void Remove(string token)
     {
         lock (_lock)

@@ -3,7 +3,6 @@ using Fralto.Core.Exchange;
 using Fralto.Web.Exchange;
 using Fralto.Web.Forms;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 using Controller = Fralto.Core.Controllers.Controller;
 
 namespace Fralto.Web.Pages;
@@ -12,66 +11,47 @@ namespace Fralto.Web.Pages;
 /// first.</summary>
 [RequestSizeLimit(TableFile.Largest + (1024 * 1024))]
 [RequestFormLimits(MultipartBodyLengthLimit = TableFile.Largest + (1024 * 1024))]
-public sealed class TagListModel(RecentResults<PendingImport> imports) : FraltoPage
+public sealed class TagListModel : ImportPage
 {
-    /// <summary>Most lines a preview shows.</summary>
-    public const int MostLines = 500;
-
     private const int Samples = 3;
 
     /// <summary>The controller.</summary>
     [BindProperty(SupportsGet = true)]
     public long At { get; set; }
 
-    /// <summary>Names the file whose preview is shown.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string? Token { get; set; }
-
     public Controller? Selected { get; private set; }
-
-    public PendingImport? Waiting { get; private set; }
 
     public Table? Table { get; private set; }
 
     public IReadOnlyList<TagColumn> Columns { get; private set; } = [];
 
-    public ImportResult? Preview { get; private set; }
-
-    /// <summary>The lines shown: what is refused first, then in the order of the file.</summary>
-    public IEnumerable<ImportLine> Lines =>
-        Preview is null ? [] : Preview.Lines.OrderBy(l => l.Outcome == ImportOutcome.Refused ? 0 : 1).Take(MostLines);
+    /// <inheritdoc/>
+    public override string Address => $"/taglist?at={At}";
 
     public IActionResult OnGet()
     {
-        if (!Find())
+        if (!FindController())
             return NotFound();
         Show();
         return Page();
     }
 
-    public async Task<IActionResult> OnPostReadAsync(IFormFile? file)
+    public async Task<IActionResult> OnPostReadAsync(IFormFile? file, string? pasted)
     {
-        if (!Find())
+        if (!FindController())
             return NotFound();
-        if (file is null)
-            return Refuse("Choose a file: CSV or XLSX, its first row the names of the columns.");
-        if (file.Length == 0)
-            return Refuse($"{Path.GetFileName(file.FileName)} is empty.");
-        if (file.Length > TableFile.Largest)
-            return Refuse(
-                $"{Path.GetFileName(file.FileName)} has {file.Length / (1024 * 1024)} MB; {TableFile.Largest / (1024 * 1024)} MB is "
-                    + $"the most."
-            );
-        using var content = new MemoryStream((int)file.Length);
-        await file.CopyToAsync(content, HttpContext.RequestAborted);
-        var name = Path.GetFileName(file.FileName);
-        if (TableFile.Read(content.ToArray(), out var problem, HttpContext.RequestAborted) is not { } table)
+        if (
+            await ContentAsync(file, pasted, "Choose a file: CSV or XLSX, its first row the names of the columns. Or paste a table.")
+            is not var (bytes, name)
+        )
+            return Page();
+        if (TableFile.Read(bytes, out var problem, HttpContext.RequestAborted) is not { } table)
             return Refuse($"{name}: {problem}");
         return RedirectToPage(
             new
             {
                 at = At,
-                token = imports.Add(made =>
+                token = Imports.Add(made =>
                     new(
                         made,
                         name,
@@ -85,17 +65,17 @@ public sealed class TagListModel(RecentResults<PendingImport> imports) : FraltoP
 
     public IActionResult OnPostTake()
     {
-        if (!Find())
+        if (!FindController())
             return NotFound();
         Show();
-        if (Waiting is null || Table is null)
+        if (Waiting is not { Draft: { } draft })
             return Refuse("That file is no longer kept; choose it again.");
         return Do(
-            new ImportTags(At, Table, [.. Columns]),
+            draft.Kept,
             new FormReader(Request.Form),
             _ =>
             {
-                imports.Remove(Waiting.Token);
+                Imports.Remove(Waiting.Token);
                 return RedirectToPage("/Controllers", new { at = At });
             },
             () =>
@@ -118,18 +98,24 @@ public sealed class TagListModel(RecentResults<PendingImport> imports) : FraltoP
     /// <summary>The form field that says which column a thing stands in.</summary>
     public static string FieldOf(TagField field) => $"column-{field}";
 
-    private bool Find() => (Selected = Model.Controllers.GetValueOrDefault(At)) is not null;
+    private bool FindController() => (Selected = Model.Controllers.GetValueOrDefault(At)) is not null;
 
     private void Show()
     {
-        Waiting = imports.Find(Token);
-        if (Token is not null && Waiting is null)
-            Refusal = "That file is no longer kept; choose it again.";
-        if (Waiting?.Edit is not ImportTags waiting || waiting.ControllerId != At)
+        Find();
+        if (Waiting?.Draft is not { Import: ImportTags tags } draft || tags.ControllerId != At)
+        {
+            (Waiting, Preview) = (null, null);
             return;
-        Table = waiting.Table;
-        Columns = Chosen(Table) ?? [.. waiting.Columns];
-        Preview = TagTable.Import(Model, Selected!, Table, Columns);
+        }
+        Table = tags.Table;
+        Columns = Chosen(Table) ?? [.. tags.Columns];
+        if (Columns.SequenceEqual(tags.Columns))
+            return;
+        // What was chosen holds while the table is mended.
+        Waiting = Waiting with { Draft = draft with { Import = tags with { Columns = [.. Columns] } } };
+        Imports.Replace(Waiting.Token, Waiting);
+        Preview = Waiting.Preview(Model);
     }
 
     /// <summary>The columns somebody has chosen; null when nobody has.</summary>
@@ -146,12 +132,5 @@ public sealed class TagListModel(RecentResults<PendingImport> imports) : FraltoP
             if (int.TryParse(Said(field), NumberStyles.None, CultureInfo.InvariantCulture, out var index) && index < table.Columns.Length)
                 columns.Add(new(field, index, "as chosen"));
         return columns;
-    }
-
-    private PageResult Refuse(string why)
-    {
-        Refusal = why;
-        Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
-        return Page();
     }
 }
