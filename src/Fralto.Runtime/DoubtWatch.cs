@@ -40,6 +40,14 @@ public sealed class DoubtWatch(PlantRuntime runtime, ProposalMemory memory, Time
         }
     }
 
+    /// <summary>What looks wrong, as far as it is known by now; has it looked at again beside when that is old.</summary>
+    /// <param name="model">The model.</param>
+    public DoubtState Known(PlantModel model)
+    {
+        _ = LookAsync(model);
+        return Volatile.Read(ref _state);
+    }
+
     /// <summary>What looks wrong, as far as it is known; looks again when that is old.</summary>
     public async Task<DoubtState> LookAsync(PlantModel model)
     {

@@ -114,6 +114,42 @@ public sealed class ViewTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task A_place_counts_what_lies_below_it_and_says_what_to_do_next()
+    {
+        await _plant.BegunAsync();
+        Series(3);
+        _plant.Pass(1);
+        var place = _plant.Model.Equipment.Values.Single(e => e.Code == "C");
+        PlaceView Look(DoubtState known) =>
+            PlaceView.Of(_plant.Model, _plant.Runtime.Snapshot, id => _plant.Runtime.Links.StatusOf(id)?.State, known, place);
+        var view = Look(DoubtState.None);
+        (view.Total.Equipment, view.Total.Bound, view.Total.Takes, view.Total.Open).ShouldBe((5, 2, 5, 3));
+        view.Rows.Select(r => r.Node.Code).ShouldBe(["K1", "K2", "K3", "K4", "K5"]);
+        view.Rows.Sum(r => r.Bound).ShouldBe(view.Total.Bound);
+        view.Rows[0].FedBy.Select(c => c.Name).ShouldBe(["one"]);
+        view.Rows[2].FedBy.ShouldBeEmpty();
+        view.Unfinished.ShouldBe("3 of 5 not bound");
+        (view.Total.Doubts, view.Odd).ShouldBe((null, "Being looked at"), "what is not known is not said to be fine");
+        view.Tasks.ShouldContain(t => t.Address.StartsWith("/bindings?place=", StringComparison.Ordinal));
+        var kiln = _plant.Model.Equipment.Values.Single(e => e.Code == "K1").Id;
+        var doubted = Look(
+            new(
+                _plant.Model,
+                new Dictionary<(long, long), BindingDoubt[]>
+                {
+                    [(kiln, AirOn)] = [new(kiln, AirOn, DoubtKind.Name, "odd")],
+                    [(kiln, 999_999)] = [new(kiln, 999_999, DoubtKind.Name, "of a binding that has gone")],
+                },
+                Plant.Noon,
+                false
+            )
+        );
+        (doubted.Total.Doubts, doubted.Rows[0].Doubts, doubted.Rows[1].Doubts).ShouldBe((1, 1, 0));
+        doubted.Tasks.ShouldContain(t => t.What == "1 binding looks wrong");
+        doubted.Tasks.Count.ShouldBeLessThanOrEqualTo(3);
+    }
+
+    [Fact]
     public void Selected_nodes_are_those_that_are_there_and_each_once()
     {
         long Id(string code) => _plant.Model.Equipment.Values.Single(e => e.Code == code).Id;

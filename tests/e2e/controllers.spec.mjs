@@ -166,7 +166,7 @@ test('a tag of memory is written by a person and over the interface, and kept ov
   await page.getByLabel('Tag name', { exact: true }).fill('target');
   await page.getByLabel('Address', { exact: true }).fill('start 20, retained');
   await page.getByRole('button', { name: 'Declare tag', exact: true }).click();
-  await page.getByRole('link', { name: 'Done' }).click();
+  await page.getByRole('link', { name: 'Cancel' }).click();
   await expect(row(page, 'target').locator('.value')).toHaveText('20');
   await page.getByRole('link', { name: 'Write target', exact: true }).click();
   await page.getByRole('textbox', { name: /^Write target/ }).fill('warm');

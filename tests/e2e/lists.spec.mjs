@@ -31,6 +31,7 @@ test('a list is filtered as one types, sorted by its headings and by facets, and
   const raw = (await cells(page, 'Raw now').allTextContents()).map(Number).filter(Number.isFinite);
   expect(raw.length).toBeGreaterThan(10);
   await page.getByRole('columnheader', { name: /^Tag/ }).getByRole('link').press('Enter');
+  await expect(page.getByRole('columnheader', { name: /^Tag/ })).toHaveAttribute('aria-sort', 'ascending');
   const names = (await cells(page, 'Tag').allTextContents()).map(t => t.trim());
   expect(names).toEqual(names.toSorted((a, b) => a.localeCompare(b, 'en', { numeric: true, sensitivity: 'base' })));
 
@@ -78,10 +79,10 @@ test('tags are selected with the keyboard and renamed by a pattern as one edit, 
   await expect(page.getByText(/get new names: KLN1_TT11 becomes K1\.TT11/)).toBeVisible();
   await page.getByRole('button', { name: 'Do it', exact: true }).press('Enter');
   await expect(page.getByText(/^Rename KLN\*_TT to K\*\.TT: names of \d+ tags$/)).toBeVisible();
-  const tags = await (await fetch(`${fralto.base}/api/v1/tags?limit=1000`)).json();
-  expect(tags.items.filter(t => /^K\d\.TT1/.test(t.name)).length).toBeGreaterThan(3);
+  const tags = async () => (await (await fetch(`${fralto.base}/api/v1/tags?limit=1000`)).json()).items;
+  expect((await tags()).filter(t => /^K\d\.TT1/.test(t.name)).length).toBeGreaterThan(3);
   await page.getByRole('button', { name: /^Take back: Rename/ }).click();
-  await expect.poll(async () => (await (await fetch(`${fralto.base}/api/v1/tags?limit=1000`)).json()).items.some(t => t.name === 'KLN1_TT11')).toBe(true);
+  await expect.poll(async () => (await tags()).some(t => t.name === 'KLN1_TT11')).toBe(true);
 });
 
 test('several pieces of equipment are copied, labelled, and taken out together', async ({ page }) => {
@@ -131,6 +132,17 @@ test('a pasted table is mended in the preview, bad rows are left out, and the go
   await expect(said).toContainText('1 left out');
   await page.getByRole('button', { name: 'Take in 2 rows' }).click();
   await expect(page.getByText(/^Import tags of trial-plc: 2 tags added/)).toBeVisible();
+});
+
+test('a place says whether it is well, what is odd, what is unfinished, and what to do next', async ({ page }) => {
+  await page.goto(`${fralto.base}/plant?at=${await node('Corvane/TarnQuay')}`);
+  await expect(page.getByRole('region', { name: 'Is it well?' })).toContainText('4 of 4 controllers up');
+  await expect(page.getByRole('region', { name: 'What is unfinished?' })).toContainText(/\d+ of \d+ not bound/);
+  const kilning = page.getByRole('table', { name: 'What lies below' }).getByRole('row', { name: /^Kilning / });
+  await expect(kilning).toContainText(/\d+ \/\s+\d+/);
+  await expect(kilning).toContainText('kiln-plc up');
+  await page.getByRole('region', { name: 'Next to do' }).getByRole('link', { name: 'Bind them' }).click();
+  await expect(page).toHaveURL(/bindings\?place=\d+&only=open/);
 });
 
 test('a template is copied whole, and properties of it to another', async ({ page }) => {

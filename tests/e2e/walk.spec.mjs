@@ -77,7 +77,7 @@ test('a modeller goes from an empty plant to a living alarm', async ({ browser }
       await page.getByRole('button', { name: 'Declare tag', exact: true }).click();
       await expect(page.getByRole('row', { name: new RegExp(`^${name} `) })).toBeVisible();
     }
-    await page.getByRole('link', { name: 'Done' }).click();
+    await page.getByRole('link', { name: 'Cancel' }).click();
     const raw = name => page.getByRole('row', { name: new RegExp(`^${name} `) }).locator('.value');
     await expect(raw('TT01')).toHaveText('0');
     device.holding[0] = 12345;
@@ -141,7 +141,7 @@ test('a modeller goes from an empty plant to a living alarm', async ({ browser }
       'control module',
       'other',
     ]);
-    await page.getByRole('link', { name: 'Leave as it is' }).click();
+    await page.getByRole('link', { name: 'Cancel' }).click();
     await add(page, { name: 'Oven 1', code: 'OV1', level: 'unit', template: 'Oven' });
     await page.getByLabel('Maker', { exact: true }).fill('Own workshop');
     await page.getByRole('button', { name: 'set here', exact: true }).click();

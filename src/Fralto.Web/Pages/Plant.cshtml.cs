@@ -127,18 +127,6 @@ public sealed class PlantPageModel : FraltoPage
         return Do(new RemoveEquipment(id), new FormReader(Request.Form), _ => RedirectToPage(new { at = above }), () => Again(null));
     }
 
-    public IActionResult OnPostValue(long propertyId, string? back)
-    {
-        var reader = new FormReader(Request.Form);
-        var edit = new PatchProperty(
-            [Query.At ?? 0],
-            propertyId,
-            back is null ? new() { Value = reader.Text("Value") } : PropertyPatch.Empty,
-            [PatchField.Value]
-        );
-        return Do(edit, reader, _ => RedirectToPage(new { at = Query.At }), () => Again($"value-{propertyId}"));
-    }
-
     /// <summary>What the form about all selected would do, without doing it.</summary>
     public IActionResult OnPostEffect()
     {
@@ -169,7 +157,7 @@ public sealed class PlantPageModel : FraltoPage
     }
 
     /// <summary>Sets a fixed property of all selected instances, or lets it go back to the template.</summary>
-    public IActionResult OnPostValueMany(long propertyId, string? back)
+    public IActionResult OnPostValue(long propertyId, string? back)
     {
         Show();
         var reader = new FormReader(Request.Form);
@@ -184,13 +172,13 @@ public sealed class PlantPageModel : FraltoPage
 
     /// <summary>Sets what was changed in the form for all selected instances; a field left as it was stays as each of them has
     /// it.</summary>
-    public IActionResult OnPostOverrideMany(long propertyId, string? back)
+    public IActionResult OnPostOverride(long propertyId, string? back)
     {
         Query.Property = propertyId;
         Show();
         var reader = new FormReader(Request.Form);
         var edit =
-            SharedProperty is not { } shared ? new PatchProperty([], propertyId, PropertyPatch.Empty, [])
+            SharedProperty is not { } shared ? OverrideOfOne(reader, propertyId, back is not null)
             : back is null ? shared.EditOf(Model, reader)
             : new PatchProperty(shared.Layers, propertyId, PropertyPatch.Empty, PropertyPatch.AllFields);
         return Do(
@@ -212,22 +200,17 @@ public sealed class PlantPageModel : FraltoPage
     public IActionResult OnPostAddParts(long id) =>
         Do(new AddParts([id]), new FormReader(Request.Form), _ => RedirectToPage(new { at = id }), () => Again(null));
 
-    public IActionResult OnPostOverride(long propertyId, string? back)
+    private PatchProperty OverrideOfOne(FormReader reader, long propertyId, bool isBack)
     {
-        var reader = new FormReader(Request.Form);
-        Query.Property = propertyId;
-        var facts =
-            Model.Equipment.GetValueOrDefault(Query.At ?? 0) is { TemplateId: { } template }
-            && Model.Index.PropertiesOf(template).FirstOrDefault(p => p.Id == propertyId) is { } property
-                ? back is null
-                    ? FactFields.Read(Model, reader, property.Declaration.Kind, property.Declaration.Type, property.Facts)
-                    : PropertyPatch.Empty
-                : PropertyPatch.Empty;
-        return Do(
-            PatchProperty.Exactly(Query.At ?? 0, propertyId, facts),
-            reader,
-            _ => RedirectToPage(new { at = Query.At, property = propertyId }),
-            () => Again(null)
+        var property = View.Selected is { TemplateId: { } template }
+            ? Model.Index.PropertiesOf(template).FirstOrDefault(p => p.Id == propertyId)
+            : null;
+        return PatchProperty.Exactly(
+            Query.At ?? 0,
+            propertyId,
+            property is null || isBack
+                ? PropertyPatch.Empty
+                : FactFields.Read(Model, reader, property.Declaration.Kind, property.Declaration.Type, property.Facts)
         );
     }
 

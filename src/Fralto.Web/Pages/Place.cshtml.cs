@@ -1,0 +1,19 @@
+using Fralto.Runtime.Views;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Fralto.Web.Pages;
+
+/// <summary>A place at a glance, as part of the page of the plant.</summary>
+public sealed class PlaceModel(DoubtWatch watch) : FraltoPage
+{
+    /// <summary>What is shown.</summary>
+    public PlaceView View { get; private set; } = null!;
+
+    public IActionResult OnGet(long at)
+    {
+        if (!Model.Equipment.TryGetValue(at, out var place))
+            return NotFound();
+        View = PlaceView.Of(Model, Snapshot, id => Runtime.Links.StatusOf(id)?.State, watch.Known(Model), place);
+        return Page();
+    }
+}
