@@ -16,6 +16,11 @@ if (args is ["model", "--write", var file])
     ModelBench.Write(file);
     return 0;
 }
+if (args is ["lists"])
+{
+    ListsBench.Run();
+    return 0;
+}
 if (args is ["bindings", ..])
 {
     BindingsBench.Run(args.ElementAtOrDefault(1));
@@ -49,7 +54,7 @@ if (args is ["planner"])
 Console.Error.WriteLine(
     string.Create(
         CultureInfo.InvariantCulture,
-        $"bench knows: engine (also without a word), model [--write FILE], links, planner, runtime [edits|large], bindings; not "
+        $"bench knows: engine (also without a word), model [--write FILE], links, planner, runtime [edits|large], bindings, lists; not "
             + $"{string.Join(' ', args)}"
     )
 );

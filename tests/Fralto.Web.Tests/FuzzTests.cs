@@ -84,7 +84,7 @@ public sealed class FuzzTests(FuzzTests.Demo demo) : IClassFixture<FuzzTests.Dem
             foreach (
                 var method in page.GetMethods()
                     .Where(m =>
-                        m.DeclaringType == page
+                        m.DeclaringType!.Assembly == page.Assembly
                         && (m.Name.StartsWith("OnGet", StringComparison.Ordinal) || m.Name.StartsWith("OnPost", StringComparison.Ordinal))
                     )
             )
@@ -93,7 +93,7 @@ public sealed class FuzzTests(FuzzTests.Demo demo) : IClassFixture<FuzzTests.Dem
                 var handler = method.Name[(isPost ? 6 : 5)..].Replace("Async", "", StringComparison.Ordinal);
                 if (handler is "Test" or "Read")
                     continue; // they go out to other hosts, or take files, which have tests of their own
-                var names = bound.Concat(method.GetParameters().Select(p => p.Name!)).Concat(Fields(page, isPost)).Distinct().ToArray();
+                var names = bound.Concat(method.GetParameters().Select(p => p.Name!)).Concat(Fields(page, isPost)).Concat(isPost || !page.IsSubclassOf(typeof(Fralto.Web.Pages.ListingPage)) ? [] : OfLists).Distinct().ToArray();
                 for (var i = 0; i < EachHandler; i++)
                 {
                     var values = names
@@ -278,6 +278,9 @@ public sealed class FuzzTests(FuzzTests.Demo demo) : IClassFixture<FuzzTests.Dem
         own.Headers.TryAddWithoutValidation("Sec-Fetch-Site", "same-origin");
         (await _fralto.Http.SendAsync(own)).StatusCode.ShouldBe(HttpStatusCode.OK);
     }
+
+    /// <summary>What addresses say of the list on a page.</summary>
+    private static readonly string[] OfLists = ["filter", "sort", "from", "rows", "list", "f-type", "f-quality", "picked", "format"];
 
     private static IEnumerable<Type> Pages() =>
         typeof(Fralto.Web.Pages.FraltoPage)

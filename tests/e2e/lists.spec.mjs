@@ -156,3 +156,22 @@ test('a template is copied whole, and properties of it to another', async ({ pag
   await page.getByRole('button', { name: 'Copy it' }).click();
   await expect(page.getByRole('alert')).toContainText('Oil burner has');
 });
+
+test('a property is proposed as one types, fills its fields, and the next one follows without leaving the form', async ({ page }) => {
+  const id = (await fralto.api('/templates')).find(t => t.code === 'Pump').id;
+  await page.goto(`${fralto.base}/templates?at=${id}&open=property`);
+  await page.getByLabel('Property name').pressSequentially('suction');
+  const proposed = page.getByRole('listbox', { name: 'Property name' }).getByRole('option');
+  await expect(proposed.first()).toContainText('Suction pressure');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(page.getByLabel('Code', { exact: true })).toHaveValue('SuctionPressure');
+  await expect(page.locator('#f-RangeHigh')).toHaveValue('5');
+  await page.locator('#f-HighSetpoint').fill('4');
+  await expect(page.locator('#f-HighDeadband')).toHaveValue('0.12');
+  await expect(page.locator('#f-HighOnDelay')).toHaveValue('15');
+  await page.getByRole('button', { name: 'Add and go on with another' }).click();
+  await expect(page.getByText(/^Declare Suction pressure on Pump/).first()).toBeVisible();
+  await expect(page.getByLabel('Property name')).toBeFocused();
+  await expect(page.getByLabel('Property name')).toHaveValue('');
+});

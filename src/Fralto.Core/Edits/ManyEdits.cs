@@ -4,6 +4,7 @@ using Fralto.Core.Basics;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 
 namespace Fralto.Core.Edits;
 
@@ -57,6 +58,8 @@ public static class ManyEdits
         var roots = Roots(model, ids);
         if (roots.Length > 1 && !code.Contains(OfCode, StringComparison.Ordinal))
             return Refused("Code", $"Copies of several need {OfCode} in the code: it stands for the code of each.");
+        if ((long)roots.Sum(e => model.Index.Below(e.Id).Count) * count > Instantiation.Most)
+            return Refused("Count", $"That would make more than {Instantiation.Most} pieces of equipment at once; copy fewer.");
         string Filled(string pattern, Equipment of, int n) =>
             pattern
                 .Replace(OfName, of.Name, StringComparison.Ordinal)

@@ -73,6 +73,16 @@ internal static class TableFile
         return stream.ToArray();
     }
 
+    /// <summary>A table as text that a spreadsheet takes when it is pasted: tabs between cells, no tab and no line break in them, and
+    /// nothing that would be taken for a formula.</summary>
+    public static string WriteTabbed(Table table)
+    {
+        var text = new StringBuilder();
+        foreach (var row in table.Rows.Prepend([.. table.Columns]))
+            text.AppendJoin('\t', row.Select(c => Marked(c.Replace('\t', ' ').ReplaceLineEndings(" ")))).Append("\r\n");
+        return text.ToString();
+    }
+
     /// <summary>A table as a workbook of one sheet, every cell as text.</summary>
     public static byte[] WriteXlsx(Table table) => WorkbookFile.Write(table.Rows.Prepend([.. table.Columns]));
 

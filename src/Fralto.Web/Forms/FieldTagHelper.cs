@@ -26,7 +26,8 @@ public sealed class FieldTagHelper : TagHelper
     /// <summary>More than one makes it a text of so many lines.</summary>
     public int Lines { get; set; } = 1;
 
-    /// <summary>Id of a list of suggestions; "units" searches the catalogue of units.</summary>
+    /// <summary>Id of a list of suggestions; "units" searches the catalogue of units, and an address is asked with what is
+    /// typed.</summary>
     public string? Suggest { get; set; }
 
     /// <summary>What it holds: text, number for the monospaced, decimal keyboard, or password, which is not shown.</summary>
@@ -75,7 +76,8 @@ public sealed class FieldTagHelper : TagHelper
                 + (Otherwise is null ? "" : $" placeholder=\"{encode.Encode(Otherwise)}\"")
                 + (
                     Suggest is null ? ""
-                    : Suggest == "units" ? $" role=\"combobox\" aria-autocomplete=\"list\" aria-expanded=\"false\" data-units"
+                    : Suggest == "units" ? Proposing("/units?handler=Suggest&q=", "Units")
+                    : Suggest.StartsWith('/') ? Proposing(Suggest, Label)
                     : $" list=\"{encode.Encode(Suggest)}\""
                 )
                 + " />";
@@ -89,4 +91,8 @@ public sealed class FieldTagHelper : TagHelper
                 )
         );
     }
+
+    private static string Proposing(string address, string label) =>
+        $" role=\"combobox\" aria-autocomplete=\"list\" aria-expanded=\"false\" data-suggest=\"{HtmlEncoder.Default.Encode(address)}\" "
+        + $"data-suggest-label=\"{HtmlEncoder.Default.Encode(label)}\"";
 }

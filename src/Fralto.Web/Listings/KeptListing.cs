@@ -10,11 +10,11 @@ namespace Fralto.Web.Listings;
 /// <param name="Rows">All rows.</param>
 /// <param name="Ranks">The orders of its columns, as far as they have been asked for.</param>
 /// <param name="Order">Those that match, in order.</param>
-internal sealed record KeptListing<TRow>(
+public sealed record KeptListing<TRow>(
     string Name,
     string Page,
     object Source,
     IReadOnlyList<TRow> Rows,
     ConcurrentDictionary<string, int[]> Ranks,
     ListingOrder Order
-);
+) : IKeptListing;

@@ -7,17 +7,28 @@ namespace Fralto.Web.Listings;
 public sealed class ListingMemory
 {
     private const int Most = 64;
+    private const int MostOfPage = 12;
     private readonly Lock _lock = new();
-    private readonly LinkedList<(string Token, object Listing)> _kept = new();
+    private readonly LinkedList<(string Token, IKeptListing Listing)> _kept = new();
 
     /// <summary>Keeps a listing as it is ordered.</summary>
+    /// <param name="listing">The listing.</param>
     /// <returns>Its name, which nobody can guess.</returns>
-    public string Add(object listing)
+    public string Add(IKeptListing listing)
     {
         var token = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(12));
         lock (_lock)
         {
             _kept.AddFirst((token, listing));
+            // A long list that is typed in makes an order a key: of one page only the newest few are worth their room.
+            var ofPage = 0;
+            for (var node = _kept.First; node is not null; )
+            {
+                var next = node.Next;
+                if (node.Value.Listing.Name == listing.Name && node.Value.Listing.Page == listing.Page && ++ofPage > MostOfPage)
+                    _kept.Remove(node);
+                node = next;
+            }
             if (_kept.Count > Most)
                 _kept.RemoveLast();
         }

@@ -48,18 +48,3 @@ public sealed record ListingShown(
             ? query.Split('&').Select(p => p.Split('=', 2)).Select(p => (Uri.UnescapeDataString(p[0]), Uri.UnescapeDataString(p[^1])))
             : [];
 }
-
-/// <summary>The heading of a column.</summary>
-/// <param name="Key">Names it.</param>
-/// <param name="Title">What stands there.</param>
-/// <param name="Class">Classes of its cells.</param>
-/// <param name="Sorted">"ascending", "descending", "none", or null where it cannot be sorted by.</param>
-/// <param name="SortAs">What to sort by when it is pressed.</param>
-public sealed record ListingHeading(string Key, string Title, string Class, string? Sorted, string SortAs);
-
-/// <summary>One row of a window.</summary>
-/// <param name="Place">Its place in the order, from 0.</param>
-/// <param name="Key">What it stands for.</param>
-/// <param name="Class">Its classes.</param>
-/// <param name="Cells">Its cells, one a column.</param>
-public sealed record ListingRow(int Place, string Key, string Class, IReadOnlyList<ListingCell> Cells);

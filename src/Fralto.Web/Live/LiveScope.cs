@@ -34,6 +34,19 @@ public readonly record struct LiveScope(LiveScopeKind Kind, long Id = 0, string 
 
     public override string ToString() => $"{Kind.ToString().ToLowerInvariant()}:{Id.ToString(CultureInfo.InvariantCulture)}";
 
+    /// <summary>All points of a plan at and below a place, however many: a list shows them, though an open page follows only so
+    /// many.</summary>
+    /// <param name="snapshot">How things stand.</param>
+    /// <param name="model">The model.</param>
+    /// <param name="at">The place; null for the whole plant.</param>
+    public static int[] AllPoints(EngineSnapshot snapshot, PlantModel model, long? at)
+    {
+        if (at is null)
+            return [.. Enumerable.Range(0, snapshot.Plan.Points.Length)];
+        var places = model.Index.Below(at).Select(e => e.Id).ToHashSet();
+        return [.. Enumerable.Range(0, snapshot.Plan.Points.Length).Where(i => places.Contains(snapshot.Plan.Points[i].EquipmentId))];
+    }
+
     /// <summary>The points and tags of a plan that belong to the scope.</summary>
     public (int[] Points, int[] Tags) Select(EngineSnapshot snapshot, PlantModel model)
     {

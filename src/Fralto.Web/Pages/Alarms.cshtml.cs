@@ -33,7 +33,7 @@ public sealed class AlarmsModel : ListingPage
             Snapshot.AlarmVersion,
             e => $"{e.Key.EquipmentId}.{e.Key.PropertyId}.{e.Key.Condition}.{e.Time.Ticks}.{e.Cause}",
             [
-                new("when", "When", e => ValueText.Time(e.Time))
+                new("when", "When", e => ValueText.Utc(e.Time))
                 {
                     Number = e => e.Time.Ticks,
                     Class = "num",

@@ -85,7 +85,7 @@ public sealed class JournalModel(PlantStore store) : ListingPage
                     Width = "narrow",
                     IsSearched = false,
                 },
-                new("when", "When", e => ValueText.Time(e.At))
+                new("when", "When", e => ValueText.Utc(e.At))
                 {
                     Number = e => e.At.Ticks,
                     Class = "num",
@@ -147,7 +147,7 @@ public sealed class JournalModel(PlantStore store) : ListingPage
             store.Run.Commands(1) is [var newest] ? newest.Id : 0L,
             c => $"{c.Id}",
             [
-                new("when", "When", c => ValueText.Time(c.Entry.At))
+                new("when", "When", c => ValueText.Utc(c.Entry.At))
                 {
                     Number = c => c.Entry.At.Ticks,
                     Class = "num",

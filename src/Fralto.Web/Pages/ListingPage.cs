@@ -42,20 +42,11 @@ public abstract class ListingPage : FraltoPage
         {
             "csv" => File(TableFile.WriteCsv(table), TableFile.CsvType, $"{ListingName}.csv"),
             "xlsx" => File(TableFile.WriteXlsx(table), TableFile.XlsxType, $"{ListingName}.xlsx"),
-            "text" => Content(TabbedText(table), "text/plain", Encoding.UTF8),
+            "text" => Content(TableFile.WriteTabbed(table), "text/plain", Encoding.UTF8),
             _ => BadRequest(),
         };
     }
 
     private IReadOnlyList<string>? ChosenColumns =>
         Request.Cookies[$"{ColumnsCookie}{ListingName}"] is { Length: > 0 and < 1000 } kept ? kept.Split('.') : null;
-
-    // What a spreadsheet takes when it is pasted: tabs between cells, and no text with a tab or a line break of its own.
-    private static string TabbedText(Core.Exchange.Table table)
-    {
-        var text = new StringBuilder();
-        foreach (var row in table.Rows.Prepend([.. table.Columns]))
-            text.AppendJoin('\t', row.Select(c => c.Replace('\t', ' ').ReplaceLineEndings(" "))).Append("\r\n");
-        return text.ToString();
-    }
 }

@@ -28,7 +28,7 @@ public sealed class LivePageModel(CommandWriter commands) : ListingPage
     protected override IListing? MakeListing() =>
         Query.At is { } at && !Model.Equipment.ContainsKey(at)
             ? null
-            : LiveListing.Of(Model, Snapshot, Runtime, Look, Query.At, () => Scope.Select(Snapshot, Model).Points);
+            : LiveListing.Of(Model, Snapshot, Runtime, Look, Query.At, () => LiveScope.AllPoints(Snapshot, Model, Query.At));
 
     /// <summary>Controllers that are not there, said once.</summary>
     public IEnumerable<(string Name, string Reason)> Down => LiveListing.DownControllers(Model, Runtime).Values;

@@ -1,5 +1,6 @@
 using Fralto.Core.Basics;
 using Fralto.Core.Edits;
+using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Templates;
 using Fralto.Runtime.Views;
@@ -29,6 +30,16 @@ public sealed class TemplatesModel : FraltoPage
     public override LiveScope Scope => View.Selected is { } selected ? new(LiveScopeKind.Template, selected.Id) : base.Scope;
 
     public void OnGet() => Show();
+
+    /// <summary>Properties like the one that is typed: those of the plant first, then common ones.</summary>
+    public IActionResult OnGetSuggest(string? q) =>
+        Partial(
+            "_PropertyOptions",
+            (Model, PropertyFinder.Find(Model, q is { Length: <= LongestSearch } ? q : "", Query.At, MostSuggested))
+        );
+
+    private const int MostSuggested = 20;
+    private const int LongestSearch = 80;
 
     public IActionResult OnPostSave()
     {
@@ -130,7 +141,10 @@ public sealed class TemplatesModel : FraltoPage
         return Do(
             PropertyForm.Read(Model, reader, Query.At ?? 0, id),
             reader,
-            outcome => RedirectToPage(new { at = Query.At, property = id ?? ((Template)outcome.Changes[^1].After!).Properties[^1].Id }),
+            outcome =>
+                reader.Text("Then") == "another"
+                    ? RedirectToPage(new { at = Query.At, open = "property" })
+                    : RedirectToPage(new { at = Query.At, property = id ?? ((Template)outcome.Changes[^1].After!).Properties[^1].Id }),
             () =>
             {
                 Query.Property = id;

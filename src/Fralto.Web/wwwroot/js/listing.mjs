@@ -30,9 +30,10 @@ function begin(listing) {
 
   async function fetched(url) {
     const turn = ++state.asked;
-    const answer = await fetch(url, { headers: { 'x-part': 'true' } });
-    const text = await answer.text();
-    if (turn !== state.asked) return null;
+    const answer = await fetch(url).catch(() => null);
+    // Without an answer the list stays as it is; that the connection is lost is said above.
+    const text = await answer?.text();
+    if (!answer || turn !== state.asked) return null;
     // Rows by themselves are no page; a parser takes them only inside a table.
     const whole = text.trimStart().startsWith('<tbody') ? `<table>${text}</table>` : text;
     return answer.ok ? new DOMParser().parseFromString(whole, 'text/html') : null;

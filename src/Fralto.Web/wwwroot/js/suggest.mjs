@@ -1,5 +1,5 @@
-// Fields that hold a unit: what is typed is searched for by symbol, name, quantity and code; with nothing typed the units used last come
-// first.
+// Fields that propose as one types: what is typed is searched for where the field says, and what is chosen may fill other fields of the
+// form. With nothing typed what was used last, or most, comes first.
 let list;
 let field;
 let asked = 0;
@@ -13,27 +13,27 @@ function close() {
 
 async function open(at) {
   const mine = ++asked;
-  // A unit that is there already is no search: show the ones used last.
+  // What is there already is no search: show what comes first without one.
   const q = at.dataset.typed === 'yes' ? at.value.trim() : '';
-  const answer = await fetch(`/units?handler=Suggest&q=${encodeURIComponent(q)}`);
+  const answer = await fetch(`${at.dataset.suggest}${encodeURIComponent(q)}`);
   const found = await answer.text();
   if (mine !== asked || document.activeElement !== at || !answer.ok) return;
-  // What is typed is a unit already: a list would only be in the way.
+  // What is typed is one of them already: a list would only be in the way.
   if (q !== '' && new DOMParser().parseFromString(found, 'text/html').querySelector('.hit')?.dataset.text === q) return close();
   if (field !== at || !list) {
     close();
     field = at;
     list = document.createElement('div');
-    list.className = 'found units';
-    list.id = 'unit-list';
+    list.className = 'found suggested';
+    list.id = 'suggested';
     list.setAttribute('role', 'listbox');
-    list.setAttribute('aria-label', 'Units');
+    list.setAttribute('aria-label', at.dataset.suggestLabel);
     list.addEventListener('mousedown', event => event.preventDefault());
     list.addEventListener('click', event => take(event.target.closest('.hit')));
     // Near the right edge the list hangs from the field's other end.
     if (at.getBoundingClientRect().left + 390 > innerWidth) list.classList.add('end');
     at.parentElement.append(list);
-    at.setAttribute('aria-controls', 'unit-list');
+    at.setAttribute('aria-controls', 'suggested');
     at.setAttribute('aria-expanded', 'true');
   }
   list.innerHTML = found;
@@ -44,8 +44,36 @@ function take(hit) {
   field.value = hit.dataset.text;
   field.dataset.typed = '';
   field.dispatchEvent(new Event('input', { bubbles: true }));
+  if (hit.dataset.fills) fill(field.form, JSON.parse(hit.dataset.fills));
   close();
 }
+
+// What a person has typed stays; what is empty, or was filled for another choice, is filled.
+function fill(form, fills) {
+  for (const [name, text] of Object.entries(fills)) {
+    const at = form.elements[name];
+    if (!at || (at.tagName !== 'SELECT' && at.value !== '' && at.value !== at.dataset.filled)) continue;
+    at.value = text;
+    at.dataset.filled = text;
+    at.dispatchEvent(new Event('change', { bubbles: true }));
+  }
+  form.dataset.startDeadband = fills.deadband ?? '';
+  form.dataset.startDelay = fills.delay ?? '';
+}
+// A limit that gets its setpoint begins with the deadband and the delays that are recommended for the quantity.
+addEventListener('input', event => {
+  const condition = /^(.*)Setpoint$/.exec(event.target.name ?? '')?.[1];
+  const form = event.target.form;
+  if (!condition || !form?.dataset.startDeadband || event.target.value === '') return;
+  for (const [name, start] of [
+    ['Deadband', form.dataset.startDeadband],
+    ['OnDelay', form.dataset.startDelay],
+    ['OffDelay', form.dataset.startDelay],
+  ]) {
+    const at = form.elements[`${condition}${name}`];
+    if (at && at.value === '') at.value = start;
+  }
+});
 
 function choose(hit) {
   for (const other of list.querySelectorAll('.hit')) other.setAttribute('aria-selected', other === hit ? 'true' : 'false');
@@ -54,7 +82,7 @@ function choose(hit) {
 }
 
 addEventListener('input', event => {
-  if (!event.isTrusted || !event.target.matches('[data-units]')) return;
+  if (!event.isTrusted || !event.target.matches('[data-suggest]')) return;
   event.target.dataset.typed = 'yes';
   open(event.target);
 });
@@ -62,7 +90,7 @@ addEventListener('focusout', event => {
   if (event.target === field) close();
 });
 addEventListener('keydown', event => {
-  if (!event.target.matches?.('[data-units]')) return;
+  if (!event.target.matches?.('[data-suggest]')) return;
   if (!list) {
     if (event.key !== 'ArrowDown') return;
     event.preventDefault();
