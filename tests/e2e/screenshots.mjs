@@ -18,6 +18,7 @@ const steep1 = await id('/equipment', e => e.code === 'ST1');
 const bed = await id('/templates', t => t.code === 'AirSweptBed');
 const kilns = (await fralto.api('/equipment')).filter(e => /KLN\d$/.test(e.path)).map(e => e.id);
 const kiln2 = await id('/equipment', e => e.code === 'KLN2');
+const quay = await id('/equipment', e => e.code === 'TarnQuay');
 
 const airOn = (await fralto.api('/templates')).find(t => t.code === 'Kiln').properties.find(p => p.code === 'AirOn').id;
 const boxes = (await fralto.api('/templates')).find(t => t.code === 'GerminationBox');
@@ -37,14 +38,15 @@ const views = {
   controllers: `/controllers?at=${await id('/controllers', c => c.name === 'kiln-plc')}`,
   browse: `/browse?at=${await id('/controllers', c => c.name === 'box-edge')}&filter=box-1`,
   together: `/plant?at=${kilns[0]}&with=${kilns.slice(1).join(',')}`,
-  parts: `/templates?at=${kiln}&open=uses`,
+  place: `/plant?at=${quay}`,
   chain: `/chain?at=${steep1}&property=${ofSteep('WaterFlow')}&value=30`,
-  units: '/units?q=volume%20flow&unit=MQH&number=12',
+  units: '/units?filter=volume%20flow&unit=MQH&number=12',
 };
 for (const [name, address] of Object.entries(views)) {
   await page.goto(fralto.base + address);
   // What a page works out beside itself is waited for.
   await page.locator('[data-pending]').waitFor({ state: 'detached', timeout: 60_000 });
+  if (name === 'place') await page.getByText(/bindings look wrong/).first().waitFor({ timeout: 60_000 });
   if (name === 'checks') await page.getByText(/^looked through at/).waitFor({ timeout: 60_000 });
   await page.waitForTimeout(1000);
   await page.screenshot({ path: `${target}${name}.png` });
