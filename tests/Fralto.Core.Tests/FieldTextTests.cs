@@ -31,6 +31,19 @@ public sealed class FieldTextTests
     }
 
     [Theory]
+    [InlineData("1/60", 1.0 / 60)]
+    [InlineData(" 9 / 5 ", 1.8)]
+    [InlineData("-1/4", -0.25)]
+    [InlineData("1.5/3", 0.5)]
+    [InlineData("1/0", null)]
+    [InlineData("0/0", null)]
+    [InlineData("1/2/3", null)]
+    [InlineData("/2", null)]
+    [InlineData("2/", null)]
+    [InlineData("a/2", null)]
+    public void A_fraction_is_a_number(string text, double? number) => FieldText.Number(text, out _).ShouldBe(number);
+
+    [Theory]
     [InlineData("-12", -12L)]
     [InlineData(" 7 ", 7L)]
     [InlineData("7.0", null)]

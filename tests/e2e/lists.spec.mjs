@@ -175,3 +175,28 @@ test('a property is proposed as one types, fills its fields, and the next one fo
   await expect(page.getByLabel('Property name')).toBeFocused();
   await expect(page.getByLabel('Property name')).toHaveValue('');
 });
+
+test('at 390 px every view can be looked at: nothing is flat, and the page does not go sideways', async ({ browser }) => {
+  const page = await (await browser.newContext({ viewport: { width: 390, height: 800 } })).newPage();
+  const kiln = await node('/KLN1');
+  const template = (await fralto.api('/templates')).find(t => t.code === 'Kiln').id;
+  for (const [address, what] of [
+    [`/plant?at=${kiln}`, '.sheetpane table'],
+    [`/plant?at=${await node('Corvane/TarnQuay')}`, '.sheetpane table'],
+    [`/templates?at=${template}`, '#property-form'],
+    [`/controllers?at=${await controller('kiln-plc')}`, '.listscroll'],
+    ['/live', '.listscroll'],
+    ['/journal', '.listscroll'],
+    [`/bindings?template=${template}`, '.matrixscroll'],
+    ['/alarms', '.listscroll'],
+  ]) {
+    await page.goto(fralto.base + address);
+    const box = await page.locator(what).first().boundingBox();
+    expect(box?.height, `${address} ${what}`).toBeGreaterThan(150);
+    const wide = await page.evaluate(() => document.documentElement.scrollWidth);
+    expect(wide, `${address} is ${wide} wide`).toBeLessThanOrEqual(391);
+    const steps = await page.locator('nav.top .step').evaluateAll(all => all.map(s => s.getBoundingClientRect().right));
+    expect(Math.max(...steps), address).toBeLessThanOrEqual(390);
+  }
+  await page.context().close();
+});

@@ -6,7 +6,7 @@ namespace Fralto.Core.Scaling;
 /// is written.</summary>
 public static class FieldText
 {
-    /// <summary>A number: decimals with a point, as 71.5, and neither infinite nor not-a-number.</summary>
+    /// <summary>A number: decimals with a point, as 71.5, or a fraction, as 1/60; neither infinite nor not-a-number.</summary>
     /// <param name="text">What was written.</param>
     /// <param name="problem">What is wrong with it; null when it is a number.</param>
     /// <param name="hasDecimalComma">True where decimals may be written with a comma.</param>
@@ -14,12 +14,25 @@ public static class FieldText
     {
         var written = hasDecimalComma ? text.Replace(',', '.') : text;
         problem = null;
-        if (double.TryParse(written.Trim(), NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number))
+        if (Read(written) is { } number)
             return number;
         var hint = written.Contains(',', StringComparison.Ordinal) ? "; write decimals with a point, as in 71.5" : "";
         problem = $"'{text}' is no number{hint}.";
         return null;
     }
+
+    private static double? Read(string text) =>
+        text.Split('/') switch
+        {
+            [var whole] => Plain(whole),
+            [var above, var below] when Plain(above) / Plain(below) is { } ratio && double.IsFinite(ratio) => ratio,
+            _ => null,
+        };
+
+    private static double? Plain(string text) =>
+        double.TryParse(text.Trim(), NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number)
+            ? number
+            : null;
 
     /// <summary>A whole number, with a sign or without.</summary>
     /// <param name="text">What was written.</param>

@@ -51,6 +51,15 @@ document.body.addEventListener('htmx:beforeRequest', event => {
   for (const line of (event.detail.elt.closest('form') ?? event.detail.elt).querySelectorAll(':scope > [data-failed]')) line.remove();
 });
 
+// What was wrong with a field is said until somebody writes in it; whether it is right now, the next sending tells.
+addEventListener('input', event => {
+  const field = event.target.closest?.('.field.wrong');
+  if (!field) return;
+  field.classList.remove('wrong');
+  event.target.removeAttribute('aria-invalid');
+  field.querySelector('small.problem')?.remove();
+});
+
 function fit(form) {
   const choices = form.dataset.shows
     .split(' ')
