@@ -104,8 +104,8 @@ test('a second person sees an edit refused that the first has made pointless', a
   for (const page of [one, other]) {
     page.on('dialog', dialog => dialog.accept());
     await page.goto(`${fralto.base}/plant`);
-    await page.getByRole('link', { name: /Ashholt/ }).click();
-    await page.getByRole('link', { name: /Trial hall/ }).click();
+    await page.locator('a.node', { hasText: 'Ashholt' }).click();
+    await page.locator('a.node', { hasText: 'Trial hall' }).click();
     await page.getByRole('link', { name: 'Add one below' }).click();
   }
   for (const page of [one, other]) {

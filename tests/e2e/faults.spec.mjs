@@ -34,13 +34,13 @@ for (const [name, fault, code, reason] of faults) {
   test(`${name}, ${fault}: the right reason in Live, and recovery`, async ({ page, context }) => {
     const equipment = (await fralto.api('/equipment')).find(e => e.code === code).id;
     await page.goto(`${fralto.base}/live?at=${equipment}`);
-    const first = page.locator('table.live .value').first();
+    const first = page.locator('table.list .value').first();
     await expect(first).toHaveClass(/good/, { timeout: 15_000 });
     const desk = await context.newPage();
     await desk.goto(`${fralto.base}/stand-ins`);
     const section = desk.getByRole('region', { name, exact: true });
     await section.getByRole('button', { name: fault, exact: true }).click();
-    await expect(page.locator('table.live .why').first()).toHaveText(reason, { timeout: 15_000 });
+    await expect(page.locator('table.list .why').first()).toHaveText(reason, { timeout: 15_000 });
     await expect(first).toHaveClass(/bad/);
     // Nobody else is harmed.
     const others = await fralto.api('/values');
