@@ -186,7 +186,7 @@ public sealed class PlaceView
                     "Nothing stands here yet",
                     $"{place.Name} has no instance of a template",
                     "a first instance to bind",
-                    "Add one below",
+                    "Add the first",
                     $"/plant?at={place.Id}&open=add"
                 ),
                 1
