@@ -36,7 +36,9 @@ internal static class ListsBench
         Measure("sort them by name, anew", () => ListingOrder.Of(rows, columns, all with { Sort = "name" }));
         var ranks = new ConcurrentDictionary<string, int[]>();
         Measure("sort them by name, with the order kept", () => ListingOrder.Of(rows, columns, all with { Sort = "name" }, ranks));
-        Measure("filter and sort them by name, with the order kept", () => ListingOrder.Of(rows, columns, all with { Filter = "tt17", Sort = "name" }, ranks));
+        Measure("filter and sort them by name, with the order kept", () =>
+            ListingOrder.Of(rows, columns, all with { Filter = "tt17", Sort = "name" }, ranks)
+        );
     }
 
     private static void Measure(string what, Action act)

@@ -93,7 +93,12 @@ public sealed class FuzzTests(FuzzTests.Demo demo) : IClassFixture<FuzzTests.Dem
                 var handler = method.Name[(isPost ? 6 : 5)..].Replace("Async", "", StringComparison.Ordinal);
                 if (handler is "Test" or "Read")
                     continue; // they go out to other hosts, or take files, which have tests of their own
-                var names = bound.Concat(method.GetParameters().Select(p => p.Name!)).Concat(Fields(page, isPost)).Concat(isPost || !page.IsSubclassOf(typeof(Fralto.Web.Pages.ListingPage)) ? [] : OfLists).Distinct().ToArray();
+                var names = bound
+                    .Concat(method.GetParameters().Select(p => p.Name!))
+                    .Concat(Fields(page, isPost))
+                    .Concat(isPost || !page.IsSubclassOf(typeof(Fralto.Web.Pages.ListingPage)) ? [] : OfLists)
+                    .Distinct()
+                    .ToArray();
                 for (var i = 0; i < EachHandler; i++)
                 {
                     var values = names

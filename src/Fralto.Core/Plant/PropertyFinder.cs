@@ -19,7 +19,9 @@ public static class PropertyFinder
                 ? model.Index.PropertiesOf(id).Select(p => p.Code).ToHashSet(StringComparer.OrdinalIgnoreCase)
                 : [];
         var own = model
-            .Templates.Values.SelectMany(t => model.Index.PropertiesOf(t.Id).Where(p => p.DeclaredBy == t.Id).Select(p => (Template: t, Property: p)))
+            .Templates.Values.SelectMany(t =>
+                model.Index.PropertiesOf(t.Id).Where(p => p.DeclaredBy == t.Id).Select(p => (Template: t, Property: p))
+            )
             .GroupBy(p => p.Property.Code, StringComparer.OrdinalIgnoreCase)
             .OrderByDescending(g => g.Count())
             .Select(g => g.First())
@@ -48,7 +50,8 @@ public static class PropertyFinder
                         || p.Letters.Equals(w, StringComparison.OrdinalIgnoreCase)
                     )
                 )
-                .OrderBy(p => words.Length > 0 && !p.Name.StartsWith(words[0], StringComparison.OrdinalIgnoreCase))
+                .OrderBy(p => !words.Any(w => p.Letters.Equals(w, StringComparison.OrdinalIgnoreCase)))
+                .ThenBy(p => words.Length > 0 && !p.Name.StartsWith(words[0], StringComparison.OrdinalIgnoreCase))
                 .Take(most),
         ];
     }

@@ -6,9 +6,9 @@ namespace Fralto.Core.Properties;
 
 /// <summary>Properties that equipment of process and discrete plants commonly has.</summary>
 /// <remarks>
-/// Names, codes and usual ranges are common practice, no source. Letters are those of ANSI/ISA-5.1 for measured variables and functions, from
-/// memory. Deadbands and delays to begin with are those ISA-18.2 recommends (also in EEMUA 191, from memory): flow 5 % and 15 s, level 5 % and
-/// 60 s, pressure 2 % and 15 s, temperature 1 % and 60 s; others have none.
+/// Names, codes and usual ranges are common practice, no source. Letters are those of ANSI/ISA-5.1 for measured variables and functions,
+/// from memory. Deadbands and delays to begin with are those ISA-18.2 recommends (also in EEMUA 191, from memory): flow 5 % and 15 s, level
+/// 5 % and 60 s, pressure 2 % and 15 s, temperature 1 % and 60 s; others have none.
 /// </remarks>
 public static class PropertyCatalogue
 {
