@@ -1,4 +1,3 @@
-using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Globalization;
 using Fralto.Runtime.Listings;
@@ -34,10 +33,10 @@ internal static class ListsBench
         Measure("filter 100,000 rows by a word", () => ListingOrder.Of(rows, columns, all with { Filter = "tt17" }));
         Measure("sort them by number", () => ListingOrder.Of(rows, columns, all with { Sort = "value" }));
         Measure("sort them by name, anew", () => ListingOrder.Of(rows, columns, all with { Sort = "name" }));
-        var ranks = new ConcurrentDictionary<string, int[]>();
-        Measure("sort them by name, with the order kept", () => ListingOrder.Of(rows, columns, all with { Sort = "name" }, ranks));
+        var cache = new ListingCache();
+        Measure("sort them by name, with the order kept", () => ListingOrder.Of(rows, columns, all with { Sort = "name" }, cache));
         Measure("filter and sort them by name, with the order kept", () =>
-            ListingOrder.Of(rows, columns, all with { Filter = "tt17", Sort = "name" }, ranks)
+            ListingOrder.Of(rows, columns, all with { Filter = "tt17", Sort = "name" }, cache)
         );
     }
 

@@ -1,4 +1,3 @@
-using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Globalization;
 using Fralto.Runtime.Listings;
@@ -25,7 +24,7 @@ public sealed class ListingOrderTests
     {
         var random = new Random(5);
         var rows = Rows(random, 400);
-        var ranks = new ConcurrentDictionary<string, int[]>();
+        var cache = new ListingCache();
         foreach (var _ in Enumerable.Range(0, 300))
         {
             var query = new ListingQuery(
@@ -44,7 +43,7 @@ public sealed class ListingOrderTests
                     _ => ListingQuery.All.Facets.Add("kind", Kinds[random.Next(3)]).Add("use", "used"),
                 }
             );
-            var order = ListingOrder.Of(rows, Columns, query, random.Next(2) == 0 ? ranks : null);
+            var order = ListingOrder.Of(rows, Columns, query, random.Next(2) == 0 ? cache : null);
 
             bool Has(Row r, string? without = null) =>
                 query.Words.All(w =>
@@ -77,7 +76,7 @@ public sealed class ListingOrderTests
     public void A_hundred_thousand_rows_are_filtered_and_sorted_within_the_blink_of_a_key()
     {
         var rows = Rows(new(7), 100_000);
-        var ranks = new ConcurrentDictionary<string, int[]>();
+        var cache = new ListingCache();
         foreach (var sort in new[] { "name", "value", "about" })
         {
             var query = new ListingQuery("t1", sort, true, ListingQuery.All.Facets);
@@ -88,8 +87,8 @@ public sealed class ListingOrderTests
                 .Select(_ =>
                 {
                     var begun = Stopwatch.GetTimestamp();
-                    ListingOrder.Of(rows, Columns, query, ranks).Rows.Length.ShouldBeGreaterThan(1000);
-                    ListingOrder.Of(rows, Columns, all, ranks).Rows.Length.ShouldBe(rows.Length);
+                    ListingOrder.Of(rows, Columns, query, cache).Rows.Length.ShouldBeGreaterThan(1000);
+                    ListingOrder.Of(rows, Columns, all, cache).Rows.Length.ShouldBe(rows.Length);
                     return Stopwatch.GetElapsedTime(begun) / 2;
                 })
                 .Min();

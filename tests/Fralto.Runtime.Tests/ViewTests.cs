@@ -87,8 +87,8 @@ public sealed class ViewTests : IAsyncLifetime
     public void A_typed_text_means_the_tag_of_that_name_or_the_only_one_that_matches()
     {
         _plant.Do(m => new SaveTag(null, Plant.Of(m, "one"), "T10", RegisterArea.InputRegister, 9, RawType.Int16, WordOrder.HighFirst, ""));
-        Matrix(new() { Filter = "t1" }).MeantTag?.Name.ShouldBe("T1");
-        Matrix(new() { Filter = "10" }).MeantTag?.Name.ShouldBe("T10");
+        Matrix(new() { Filter = "t1" }).MeantTag.ShouldNotBeNull().Name.ShouldBe("T1");
+        Matrix(new() { Filter = "10" }).MeantTag.ShouldNotBeNull().Name.ShouldBe("T10");
         Matrix(new() { Filter = "t" }).MeantTag.ShouldBeNull();
         Matrix(new() { Filter = "none" }).MeantTag.ShouldBeNull();
         var used = _plant.Model.Tags.Values.Single(t => t.Name == "T1");

@@ -1,5 +1,3 @@
-using System.Collections.Concurrent;
-using System.Runtime.InteropServices;
 using Fralto.Core.Basics;
 
 namespace Fralto.Runtime.Listings;
@@ -12,27 +10,28 @@ public sealed record ListingOrder(int[] Rows, IReadOnlyList<ListingFacet> Facets
     /// <summary>The most values a facet offers; the rarer ones are left out.</summary>
     public const int MostValues = 60;
 
+    private const int Any = -2;
+
     /// <summary>Filters and sorts.</summary>
     /// <param name="rows">All rows.</param>
     /// <param name="columns">The columns.</param>
     /// <param name="query">Which, and in which order. A column that is none is passed over.</param>
-    /// <param name="ranks">Keeps, by the key of a column, at which place each row stands in its order, for as
-    /// long as rows are the same.</param>
+    /// <param name="cache">Keeps what is the same for as long as the rows are.</param>
     public static ListingOrder Of<TRow>(
         IReadOnlyList<TRow> rows,
         IReadOnlyList<ListingColumn<TRow>> columns,
         ListingQuery query,
-        ConcurrentDictionary<string, int[]>? ranks = null
+        ListingCache? cache = null
     )
     {
-        var (matching, facets) = Matching(rows, columns, query);
+        var (matching, facets) = Matching(rows, columns, query, cache ?? new());
         var by = columns.FirstOrDefault(c => c.Key == query.Sort && !c.IsUnsorted);
         if (by is null)
             return new(matching, facets);
         var sorted =
             by.Number is { } number ? ByNumber(rows, matching, number, query.IsDescending)
-            : by.IsLive || ranks is null ? ByText(rows, matching, by.Text)
-            : ByRank(matching, ranks.GetOrAdd(by.Key, _ => RanksOf(ByText(rows, [.. Enumerable.Range(0, rows.Count)], by.Text))));
+            : by.IsLive || cache is null ? ByText(rows, matching, by.Text)
+            : ByRank(matching, cache.Ranks.GetOrAdd(by.Key, _ => RanksOf(ByText(rows, [.. Enumerable.Range(0, rows.Count)], by.Text))));
         if (query.IsDescending && by.Number is null)
             Array.Reverse(sorted);
         return new(sorted, facets);
@@ -41,32 +40,32 @@ public sealed record ListingOrder(int[] Rows, IReadOnlyList<ListingFacet> Facets
     private static (int[] Rows, IReadOnlyList<ListingFacet> Facets) Matching<TRow>(
         IReadOnlyList<TRow> rows,
         IReadOnlyList<ListingColumn<TRow>> columns,
-        ListingQuery query
+        ListingQuery query,
+        ListingCache cache
     )
     {
         var words = query.Words;
-        var searched = columns.Where(c => c.IsSearched).ToArray();
+        // Without a word nothing is searched, and no text is made for it.
+        var searched = words.Count == 0 ? [] : columns.Where(c => c.IsSearched).Select(c => cache.TextsOf(rows, c)).ToArray();
         var facets = columns.Where(c => c.IsFacet).ToArray();
-        var chosen = facets.Select(f => query.Facets.GetValueOrDefault(f.Key)).ToArray();
-        var counts = facets.Select(_ => new Dictionary<string, int>(StringComparer.Ordinal)).ToArray();
-        var values = new string[facets.Length];
+        var values = facets.Select(f => cache.ValuesOf(rows, f)).ToArray();
+        var chosen = facets
+            .Select((f, at) => query.Facets.TryGetValue(f.Key, out var wanted) ? Array.IndexOf(values[at].Values, wanted) : Any)
+            .ToArray();
+        var counts = values.Select(v => new int[v.Values.Length]).ToArray();
         var found = new List<int>(words.Count == 0 && query.Facets.IsEmpty ? rows.Count : 16);
         for (var i = 0; i < rows.Count; i++)
         {
-            var row = rows[i];
-            if (!HasAll(row, searched, words))
+            if (!HasAll(i, searched, words))
                 continue;
             // A row counts for the values of a facet when every other facet lets it through.
             var (misses, missed) = (0, -1);
             for (var f = 0; f < facets.Length; f++)
-            {
-                values[f] = facets[f].Text(row);
-                if (chosen[f] is { } wanted && values[f] != wanted)
+                if (chosen[f] != Any && values[f].Of[i] != chosen[f])
                     (misses, missed) = (misses + 1, f);
-            }
             for (var f = 0; f < facets.Length; f++)
                 if (misses == 0 || (misses == 1 && missed == f))
-                    CollectionsMarshal.GetValueRefOrAddDefault(counts[f], values[f], out _)++;
+                    counts[f][values[f].Of[i]]++;
             if (misses == 0)
                 found.Add(i);
         }
@@ -78,13 +77,14 @@ public sealed record ListingOrder(int[] Rows, IReadOnlyList<ListingFacet> Facets
                         new ListingFacet(
                             f.Key,
                             f.Title,
-                            chosen[at],
+                            query.Facets.GetValueOrDefault(f.Key),
                             [
                                 .. counts[at]
-                                    .OrderByDescending(c => c.Value)
+                                    .Select((count, v) => (Value: values[at].Values[v], Count: count))
+                                    .Where(c => c.Count > 0)
+                                    .OrderByDescending(c => c.Count)
                                     .Take(MostValues)
-                                    .Select(c => (c.Key, c.Value))
-                                    .OrderBy(c => c.Key, Comparer<string>.Create(NaturalOrder.Compare)),
+                                    .OrderBy(c => c.Value, Comparer<string>.Create(NaturalOrder.Compare)),
                             ]
                         )
                 ),
@@ -92,13 +92,13 @@ public sealed record ListingOrder(int[] Rows, IReadOnlyList<ListingFacet> Facets
         );
     }
 
-    private static bool HasAll<TRow>(TRow row, ListingColumn<TRow>[] searched, IReadOnlyList<string> words)
+    private static bool HasAll(int row, string[][] searched, IReadOnlyList<string> words)
     {
         for (var w = 0; w < words.Count; w++)
         {
             var has = false;
             for (var c = 0; c < searched.Length && !has; c++)
-                has = searched[c].Text(row).Contains(words[w], StringComparison.OrdinalIgnoreCase);
+                has = searched[c][row].Contains(words[w], StringComparison.OrdinalIgnoreCase);
             if (!has)
                 return false;
         }

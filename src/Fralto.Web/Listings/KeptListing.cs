@@ -1,4 +1,3 @@
-using System.Collections.Concurrent;
 using Fralto.Runtime.Listings;
 
 namespace Fralto.Web.Listings;
@@ -8,13 +7,13 @@ namespace Fralto.Web.Listings;
 /// <param name="Page">The page it stands on.</param>
 /// <param name="Source">What its rows came from.</param>
 /// <param name="Rows">All rows.</param>
-/// <param name="Ranks">The orders of its columns, as far as they have been asked for.</param>
+/// <param name="Cache">What is the same for as long as the rows are.</param>
 /// <param name="Order">Those that match, in order.</param>
 public sealed record KeptListing<TRow>(
     string Name,
     string Page,
     object Source,
     IReadOnlyList<TRow> Rows,
-    ConcurrentDictionary<string, int[]> Ranks,
+    ListingCache Cache,
     ListingOrder Order
 ) : IKeptListing;

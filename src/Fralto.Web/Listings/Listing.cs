@@ -88,8 +88,8 @@ public sealed class Listing<TRow>(
             return (request.Token!, before);
         // Rows that are still the same need not be made again to be ordered otherwise.
         var same = memory.Newest<KeptListing<TRow>>(IsSame);
-        var (all, ranks) = (same?.Rows ?? rows(), same?.Ranks ?? []);
-        var kept = new KeptListing<TRow>(name, Page, source, all, ranks, ListingOrder.Of(all, columns, request.Query, ranks));
+        var (all, cache) = (same?.Rows ?? rows(), same?.Cache ?? new());
+        var kept = new KeptListing<TRow>(name, Page, source, all, cache, ListingOrder.Of(all, columns, request.Query, cache));
         return (memory.Add(kept), kept);
     }
 

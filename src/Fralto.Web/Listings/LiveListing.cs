@@ -82,6 +82,7 @@ internal static class LiveListing
                 },
                 new("unit", "Unit", i => Point(i).Unit is null ? "" : Shown(i).Symbol)
                 {
+                    IsLive = true,
                     Class = "muted",
                     Width = "narrow",
                     IsFacet = true,

@@ -141,7 +141,7 @@ internal static class TagListing
                 Cell = t => new("") { Content = Acts(model, rules, t) },
             },
         ];
-        return new(Name, "tags", () => [.. model.Index.TagsOf(controller.Id)], model.Tags, t => $"{t.Id}", [.. columns])
+        return new(Name, "tags", () => [.. model.Index.TagsOf(controller.Id)], model, t => $"{t.Id}", [.. columns])
         {
             Page = $"/controllers?at={controller.Id}",
             IsSelectable = true,

@@ -30,7 +30,7 @@ public sealed class AlarmsModel : ListingPage
             ListingName,
             "events",
             () => [.. events],
-            Snapshot.AlarmVersion,
+            (Snapshot.AlarmVersion, Model),
             e => $"{e.Key.EquipmentId}.{e.Key.PropertyId}.{e.Key.Condition}.{e.Time.Ticks}.{e.Cause}",
             [
                 new("when", "When", e => ValueText.Utc(e.Time))

@@ -175,7 +175,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
         return Do(
             TagsForm.Read(Model, reader, Orders),
             reader,
-            _ => Redirect($"/controllers?at={Query.At}{(reader.Text("query") is { Length: > 0 } said ? $"&{said.TrimStart('&')}" : "")}"),
+            _ => reader.Text("back") is { } back && Url.IsLocalUrl(back) ? LocalRedirect(back) : RedirectToPage(new { at = Query.At }),
             () =>
             {
                 Refusal = string.Join(" ", Form.Problems.Take(5).Select(p => p.Message));

@@ -188,9 +188,13 @@ function begin(listing) {
     const only = state.ranges.length ? { picked: places() } : {};
     const answer = await fetch(address({ handler: 'Rows', format: 'text', list: body()?.dataset.token ?? '', ...only }));
     if (!answer.ok) return;
-    await navigator.clipboard.writeText(await answer.text());
     const said = listing.querySelector('[data-listing-count]');
-    said.textContent = `${picked() || count()} copied`;
+    try {
+      await navigator.clipboard.writeText(await answer.text());
+      said.textContent = `${picked() || count()} copied`;
+    } catch {
+      said.textContent = 'The browser does not let it be copied; take it as CSV.';
+    }
   }
 
   listing.addEventListener('keydown', event => {
