@@ -8,6 +8,8 @@ export default defineConfig({
   workers: 2,
   reporter: [['list']],
   use: {
+    // One window for all tests of a worker, its page and storage cleared in between: opening one costs more than most tests do.
+    reuseContext: true,
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: '/usr/bin/chromium',
