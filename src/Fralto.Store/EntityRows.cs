@@ -29,12 +29,14 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
                 it
             );
             yield return (
-                "INSERT INTO state (state_list_id, value, name) VALUES (@Id, @Value, @Name)",
+                "INSERT INTO state (state_list_id, value, name, abnormal, key) VALUES (@Id, @Value, @Name, @IsAbnormal, @Key)",
                 it.States.Select(s => new
                 {
                     it.Id,
                     s.Value,
                     s.Name,
+                    s.IsAbnormal,
+                    s.Key,
                 })
             );
         }

@@ -48,13 +48,15 @@ internal sealed class ModelReader(SqliteConnection connection)
     private ImmutableDictionary<long, StateList> StateLists()
     {
         var states = connection
-            .Query<(long Set, int Value, string Name)>("SELECT state_list_id, value, name FROM state ORDER BY state_list_id, value")
+            .Query<(long Set, int Value, string Name, bool IsAbnormal, string? Key)>(
+                "SELECT state_list_id, value, name, abnormal, key FROM state ORDER BY state_list_id, value"
+            )
             .ToLookup(row => row.Set);
         return connection
             .Query<(long Id, string Code, string Name)>("SELECT id, code, name FROM state_list")
             .ToImmutableDictionary(
                 r => r.Id,
-                r => new StateList(r.Id, r.Code, r.Name, [.. states[r.Id].Select(s => new State(s.Value, s.Name))])
+                r => new StateList(r.Id, r.Code, r.Name, [.. states[r.Id].Select(s => new State(s.Value, s.Name, s.IsAbnormal, s.Key))])
             );
     }
 

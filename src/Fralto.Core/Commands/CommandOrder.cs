@@ -52,6 +52,14 @@ public sealed record CommandOrder(string Path, ResolvedProperty Property, double
             return TagWrite.Read(tag, text, out problem) is { } words ? new(path, property, double.NaN, double.NaN, text, words) : null;
         if (Number(model, property, text, out problem) is not { } wanted)
             return null;
+        if (tag.Type == RawType.Text)
+        {
+            // A text tag is told a state as it says it itself.
+            var said = property.Facts.StateListId is { } list ? model.StateLists[list].StateOf(wanted) : null;
+            return TagWrite.Read(tag, said is { } state ? state.Key ?? state.Name : text, out problem) is { } told
+                ? new(path, property, wanted, wanted, Words(model, property, wanted), told)
+                : null;
+        }
         var chain = model.ChainOf(property.Facts, tag.Unit, binding.Slice) with { Slice = null };
         var raw = chain.Invert(wanted);
         if (!double.IsFinite(raw))
@@ -69,15 +77,12 @@ public sealed record CommandOrder(string Path, ResolvedProperty Property, double
     {
         problem = null;
         var states = property.Facts.StateListId is { } set ? model.StateLists.GetValueOrDefault(set) : null;
-        if (property.Declaration.Type == PropertyType.State && states is not null)
+        if (property.Declaration.Type is PropertyType.State or PropertyType.Boolean && states is not null)
         {
-            if (
-                states.States.FirstOrDefault(s =>
-                    s.Name.Equals(text, StringComparison.OrdinalIgnoreCase) || s.Value.ToString(CultureInfo.InvariantCulture) == text
-                ) is
-                { Name: not null } state
-            )
+            if (states.StateOf(text) is { } state)
                 return state.Value;
+            if (property.Declaration.Type == PropertyType.Boolean && bool.TryParse(text, out var its))
+                return its ? 1 : 0;
             problem = $"{states.Name} has no state '{text}'{Naming.OrNearest(text, states.States.Select(s => s.Name))}";
             return null;
         }

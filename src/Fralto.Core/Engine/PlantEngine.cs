@@ -354,7 +354,8 @@ public sealed class PlantEngine
     {
         ref readonly var hot = ref _points[point];
         var tag = Plan.Points[point].Tag;
-        var reason = hot.Status == _tags[tag].Status ? _tags[tag].Reason : Plan.Points[point].Chain.Reason(_tags[tag].Raw, hot.Status);
+        var reason =
+            hot.Status == _tags[tag].Status ? _tags[tag].Reason : Plan.Points[point].Reason(_tags[tag].Raw, _texts[tag], hot.Status);
         return new PointValue(
             hot.Value,
             hot.Status,
@@ -420,7 +421,8 @@ public sealed class PlantEngine
             Become(ref point, tag.Status);
             return;
         }
-        var result = Plan.Points[index].Chain.Compute(tag.Raw);
+        var known = Plan.Points[index];
+        var result = _texts[known.Tag] is { } text ? known.OfText(text) : known.Chain.Compute(tag.Raw);
         if (result.Status.IsBad)
         {
             GoBad(index, result.Status, in at);

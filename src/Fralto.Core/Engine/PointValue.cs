@@ -1,4 +1,5 @@
 using Fralto.Core.Limits;
+using Fralto.Core.Planning;
 using Fralto.Core.Quality;
 
 namespace Fralto.Core.Engine;
@@ -21,6 +22,11 @@ public readonly record struct PointValue(
     DateTimeOffset ReadAt = default
 )
 {
+    /// <summary>True while the value is beyond a limit, or in a state that is not as it should be; what is Bad says neither.</summary>
+    /// <param name="point">What it is a value of.</param>
+    public bool IsAbnormalOf(PlanPoint point) =>
+        !Status.IsBad && ((point.Limits.Length > 0 && Exceeded != 0) || point.States?.StateOf(Value) is { IsAbnormal: true });
+
     /// <summary>True while a limit of this condition is exceeded.</summary>
     public bool Exceeds(LimitCondition condition) => (Exceeded & (1 << (int)condition)) != 0;
 }

@@ -44,7 +44,10 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
         (fields["name"], fields["code"], fields["states"]) = (
             it.Name,
             it.Code,
-            string.Join(", ", it.States.Select(s => $"{s.Value} {s.Name}"))
+            string.Join(
+                ", ",
+                it.States.Select(s => $"{s.Value} {s.Name}{(s.Key is { } key ? $" ({key})" : "")}{(s.IsAbnormal ? " abnormal" : "")}")
+            )
         );
         return fields;
     }

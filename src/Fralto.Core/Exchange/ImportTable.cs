@@ -7,6 +7,16 @@ namespace Fralto.Core.Exchange;
 /// <param name="Table">The list.</param>
 public sealed record ImportTable(TableKind Kind, Table Table) : TableImport(Table)
 {
+    private static readonly Dictionary<TableKind, RowTable> ByRow = new()
+    {
+        [TableKind.States] = new StateListTable(),
+        [TableKind.Scales] = new ScaleTable(),
+        [TableKind.Properties] = new PropertyTable(),
+        [TableKind.Labels] = new LabelTable(),
+        [TableKind.Settings] = new SettingTable(),
+        [TableKind.Controllers] = new ControllerTable(),
+    };
+
     /// <inheritdoc/>
     public override ImportResult Preview(PlantModel model) =>
         Kind switch
@@ -14,7 +24,7 @@ public sealed record ImportTable(TableKind Kind, Table Table) : TableImport(Tabl
             TableKind.Equipment => EquipmentTable.Import(model, Table),
             TableKind.Values => ValueTable.Import(model, Table),
             TableKind.Bindings => BindingTable.Import(model, Table),
-            _ => PropertyTable.Import(model, Table),
+            _ => ByRow[Kind].Import(model, Renamed(Table)),
         };
 
     private protected override string Summary(PlantModel model, ImportResult result) =>
@@ -27,24 +37,47 @@ public sealed record ImportTable(TableKind Kind, Table Table) : TableImport(Tabl
             TableKind.Equipment => EquipmentTable.Of(model),
             TableKind.Values => ValueTable.Of(model),
             TableKind.Bindings => BindingTable.Of(model),
-            _ => PropertyTable.Of(model),
+            _ => ByRow[kind].Of(model),
         };
 
     /// <summary>What a table lists, by its columns; null when they are those of none.</summary>
-    public static TableKind? KindOf(Table table) =>
-        table.IndexOf("template") >= 0 && table.IndexOf("code") >= 0 && table.IndexOf("path") < 0 ? TableKind.Properties
-        : table.IndexOf("path") < 0 ? null
-        : table.IndexOf("tag") >= 0 && table.IndexOf("property") >= 0 ? TableKind.Bindings
-        : table.IndexOf("level") >= 0 || table.IndexOf("name") >= 0 ? TableKind.Equipment
-        : TableKind.Values;
+    public static TableKind? KindOf(Table table)
+    {
+        bool Has(string column) => table.IndexOf(column) >= 0;
+        return Has("label") ? TableKind.Labels
+            : Has("scaleCode") ? TableKind.Scales
+            : Has("path") && Has("tag") && Has("property") ? TableKind.Bindings
+            : Has("path") && Has("property") ? TableKind.Settings
+            : Has("path") ? (Has("level") || Has("name") ? TableKind.Equipment : TableKind.Values)
+            : Has("template") && Has("code") ? TableKind.Properties
+            : Has("stateList") && Has("state") ? TableKind.States
+            : Has("controller") ? TableKind.Controllers
+            : null;
+    }
 
     /// <summary>The kind in words.</summary>
     public static string NameOf(TableKind kind) =>
         kind switch
         {
-            TableKind.Equipment => "equipment",
+            TableKind.States => "state lists",
+            TableKind.Properties => "template properties",
             TableKind.Values => "fixed values",
-            TableKind.Bindings => "bindings",
-            _ => "template properties",
+            TableKind.Settings => "settings of instances",
+            _ => kind.ToString().ToLowerInvariant(),
         };
+
+    /// <summary>The columns a table of each kind is known by, in a sentence.</summary>
+    public static string KnownColumns =>
+        "Equipment has path, name, level; fixed values have path and codes of properties; settings have path and property; bindings have "
+        + "path, property, controller, tag; labels have path or template, label, labelValue; template properties have template and code; "
+        + "state lists have stateList, value, state; scales have scaleCode; controllers have controller and protocol.";
+
+    // Older files call the column of state lists by another name.
+    private static Table Renamed(Table table) =>
+        table.IndexOf("stateList") < 0 && table.IndexOf("stateSet") is >= 0 and var old
+            ? table with
+            {
+                Columns = table.Columns.SetItem(old, "stateList"),
+            }
+            : table;
 }

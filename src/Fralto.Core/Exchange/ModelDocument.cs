@@ -61,8 +61,13 @@ public sealed record ModelDocument
     /// <summary>A state list.</summary>
     public sealed record StateListEntry([property: JsonRequired] string Code, string? Name, IReadOnlyList<StateEntry>? States);
 
-    /// <summary>One state.</summary>
-    public sealed record StateEntry([property: JsonRequired] int Value, [property: JsonRequired] string Name);
+    /// <summary>One state; the key is what a text says for it.</summary>
+    public sealed record StateEntry(
+        [property: JsonRequired] int Value,
+        [property: JsonRequired] string Name,
+        bool? Abnormal = null,
+        string? Key = null
+    );
 
     /// <summary>A unit: so many of another, which is named by its code.</summary>
     public sealed record UnitEntry(

@@ -84,7 +84,7 @@ public static class ModelFormat
                     .Select(s => new ModelDocument.StateListEntry(
                         s.Code,
                         s.Name,
-                        [.. s.States.Select(t => new ModelDocument.StateEntry(t.Value, t.Name))]
+                        [.. s.States.Select(t => new ModelDocument.StateEntry(t.Value, t.Name, t.IsAbnormal ? true : null, t.Key))]
                     )),
             ],
             Units =

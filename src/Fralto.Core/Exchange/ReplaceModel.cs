@@ -173,7 +173,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                     known.TryGetValue(entry.Code, out var id) ? id : _nextId++,
                     entry.Code,
                     entry.Name ?? entry.Code,
-                    [.. (entry.States ?? []).OrderBy(s => s.Value).Select(s => new State(s.Value, s.Name))]
+                    [.. (entry.States ?? []).OrderBy(s => s.Value).Select(s => new State(s.Value, s.Name, s.Abnormal == true, s.Key))]
                 );
                 Refuse(At("stateLists", i), EntityRules.Problems(set));
                 if (!_sets.TryAdd(entry.Code, set))

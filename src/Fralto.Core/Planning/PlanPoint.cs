@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Fralto.Core.Limits;
 using Fralto.Core.Properties;
+using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
 using Fralto.Core.Units;
 
@@ -32,6 +33,22 @@ public sealed record PlanPoint(
     Chain Chain
 )
 {
+    private const int LongestQuote = 40;
+
+    /// <summary>The state a text says; BadOutOfRange when it says none.</summary>
+    /// <param name="text">What the tag holds.</param>
+    public ChainResult OfText(string text) =>
+        States?.StateOf(text) is { } state ? new(state.Value, StatusCode.Good) : new(double.NaN, StatusCode.BadOutOfRange);
+
+    /// <summary>Why a value has the status it has, in words; null when neither chain nor states have anything to say of it.</summary>
+    /// <param name="raw">What the tag holds; not-a-number for text.</param>
+    /// <param name="text">The text it holds; null for numbers.</param>
+    /// <param name="status">The status of the value.</param>
+    public string? Reason(double raw, string? text, StatusCode status) =>
+        text is not null && States is { } list && status == StatusCode.BadOutOfRange
+            ? $"'{(text.Length > LongestQuote ? text[..LongestQuote] + "…" : text)}' is no state of {list.Name}"
+            : Chain.Reason(raw, status);
+
     /// <summary>The limit of a condition; null when there is none.</summary>
     public Limit? LimitOf(LimitCondition condition)
     {

@@ -27,10 +27,8 @@ public static class PropertyTypes
             PropertyType.Number => FieldText.Number(text, out var problem) is null ? problem : null,
             PropertyType.Integer => FieldText.Whole(text, out var problem) is null ? problem : null,
             PropertyType.Boolean when text is not ("true" or "false") => $"'{text}' is neither true nor false.",
-            PropertyType.State
-                when states is null || states.States.All(s => s.Name != text && s.Value.ToString(CultureInfo.InvariantCulture) != text) =>
-                $"'{text}' is no state of {states?.Name ?? "its set"}: "
-                    + $"{string.Join(", ", states?.States.Take(8).Select(s => s.Name) ?? [])}.",
+            PropertyType.State when states?.StateOf(text) is null => $"'{text}' is no state of {states?.Name ?? "its set"}: "
+                + $"{string.Join(", ", states?.States.Take(8).Select(s => s.Name) ?? [])}.",
             PropertyType.Time when !DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out _) =>
                 $"'{text}' is no time; write it as 2026-06-01 or 2026-06-01T12:00:00Z.",
             _ => null,

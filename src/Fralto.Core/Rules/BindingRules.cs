@@ -70,6 +70,7 @@ public static class BindingRules
         {
             PropertyType.Time => $"{property.Name} is {type.Words()}; no tag yields that.",
             PropertyType.Text when tag.Type != RawType.Text => $"{property.Name} is text, {what} is {tag.Type.Word()}.",
+            PropertyType.State or PropertyType.Boolean when tag.Type == RawType.Text && property.Facts.StateListId is not null => null,
             not PropertyType.Text when tag.Type == RawType.Text => $"{property.Name} is {type.Words()}, {what} is text.",
             PropertyType.Number when isBit => $"{property.Name} is a number, {what} a single bit.",
             PropertyType.Integer when isBit => $"{property.Name} is a whole number, {what} a single bit.",

@@ -40,9 +40,22 @@ public static class EntityRules
                 "States",
                 $"The name {twice.Key} stands for {string.Join(" and ", twice.Select(s => s.Value))}; each state needs its own."
             );
-        foreach (var (value, name) in set.States)
-            if (Naming.NameProblem(name) is { } wrong)
-                yield return new("States", $"State {value}: {wrong}");
+        foreach (var state in set.States)
+        {
+            if (Naming.NameProblem(state.Name) is { } wrong)
+                yield return new("States", $"State {state.Value}: {wrong}");
+            if (state.Key is { } key && (Naming.NameProblem(key) ?? (key.Trim().Length == 0 ? "is empty" : null)) is { } bad)
+                yield return new("States", $"What a text says for state {state.Value}: {bad}");
+        }
+        foreach (
+            var twice in set
+                .States.GroupBy(s => s.Key ?? s.Name, StringComparer.OrdinalIgnoreCase)
+                .Where(g => g.Count() > 1 && g.Any(s => s.Key is not null))
+        )
+            yield return new(
+                "States",
+                $"The text {twice.Key} would stand for {string.Join(" and ", twice.Select(s => s.Value))}; each state needs its own."
+            );
     }
 
     /// <summary>What is wrong with a template, its properties' names and its parts, by field.</summary>

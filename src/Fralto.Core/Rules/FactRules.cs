@@ -47,6 +47,16 @@ public static class FactRules
             );
         if (property.Type == PropertyType.State && (facts.StateListId is not { } set || !model.StateLists.ContainsKey(set)))
             yield return new("StateListId", "Choose the state list that names its values.");
+        if (
+            property.Type == PropertyType.Boolean
+            && facts.StateListId is { } two
+            && model.StateLists.GetValueOrDefault(two) is { } its2
+            && its2.States.FirstOrDefault(s => s.Value is not (0 or 1)) is { Name: not null } beyond
+        )
+            yield return new(
+                "StateListId",
+                $"{its2.Name} names {beyond.Value} ({beyond.Name}); true or false is 0 and 1 alone. Choose another list, or the type state."
+            );
         if (facts.Value is { } value && (value.Length > LongestValue || value.Any(char.IsControl)))
             yield return new("Value", $"A value is one line of at most {LongestValue} characters.");
         else if (

@@ -9,7 +9,7 @@ namespace Fralto.Runtime.Views;
 /// <param name="Bound">Properties that have a tag.</param>
 /// <param name="Takes">Properties that take one.</param>
 /// <param name="Bad">Values of bad quality now.</param>
-/// <param name="Beyond">Values beyond a limit now.</param>
+/// <param name="Beyond">Values beyond a limit, or in an abnormal state, now.</param>
 /// <param name="Doubts">Bindings that look wrong; null while that is not known.</param>
 /// <param name="Worst">Most urgent priority among its active alarms; 0 for none.</param>
 /// <param name="Alarms">Its active alarms.</param>

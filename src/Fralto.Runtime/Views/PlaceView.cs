@@ -86,7 +86,7 @@ public sealed class PlaceView
             var value = snapshot.ValueOf(i);
             if (value.Status.IsBad)
                 count.Bad++;
-            else if (point.Limits.Length > 0 && value.Exceeded != 0)
+            else if (value.IsAbnormalOf(point))
                 count.Beyond++;
             count.Controllers.Add(snapshot.Plan.Tags[point.Tag].ControllerId);
         }

@@ -7,6 +7,8 @@ namespace Fralto.Web.Api;
 /// <summary>The whole model and the bulk lists over REST.</summary>
 internal static class ModelApi
 {
+    // The workbook with a sheet for every list.
+    private const string Everything = "all";
     private const long LargestModel = 512L * 1024 * 1024;
 
     public static void MapModelApi(this IEndpointRouteBuilder routes)
@@ -28,7 +30,10 @@ internal static class ModelApi
                 Results.Stream(typeof(ModelApi).Assembly.GetManifestResourceStream("model-format.schema.json")!, "application/schema+json")
             )
             .WithSummary("The JSON Schema of the model format");
-        api.MapGet("/bulk/{kind}.{format}", Bulk).WithSummary("Equipment, values, properties or bindings as csv or xlsx");
+        api.MapGet("/bulk/{kind}.{format}", Bulk)
+            .WithSummary(
+                $"A list as csv or xlsx: {string.Join(", ", Enum.GetNames<TableKind>()).ToLowerInvariant()}; all.xlsx has a sheet for each"
+            );
     }
 
     private static IResult Get(HttpContext context, ModelWorkspace workspace)
@@ -65,6 +70,12 @@ internal static class ModelApi
 
     private static IResult Bulk(string kind, string format, ModelWorkspace workspace)
     {
+        if (kind.Equals(Everything, StringComparison.OrdinalIgnoreCase) && format == "xlsx")
+            return Results.Bytes(
+                TableFile.WriteXlsx(Enum.GetValues<TableKind>().Select(k => (ImportTable.NameOf(k), ImportTable.Of(workspace.Model, k)))),
+                TableFile.XlsxType,
+                $"{Everything}.xlsx"
+            );
         if (char.IsAsciiDigit(kind[0]) || !Enum.TryParse<TableKind>(kind, ignoreCase: true, out var known) || !Enum.IsDefined(known))
             return Results.Problem(
                 $"There is no list '{kind}'; the lists are {string.Join(", ", Enum.GetNames<TableKind>()).ToLowerInvariant()}.",

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
 using Fralto.Core.Plant;
@@ -15,6 +16,9 @@ public sealed record PendingImport(string Token, string FileName, string What, E
     /// <summary>A table that has been read.</summary>
     public PendingImport(string token, string fileName, string what, TableImport table)
         : this(token, fileName, what, null, new(table, [])) { }
+
+    /// <summary>What follows it in the same workbook, the nearest first.</summary>
+    public ImmutableArray<(TableKind Kind, Table Table)> Rest { get; init; } = [];
 
     /// <summary>The edit it asks for.</summary>
     public Edit Edit => Draft?.Kept ?? Whole!;

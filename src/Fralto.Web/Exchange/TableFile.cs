@@ -17,20 +17,45 @@ internal static class TableFile
 
     public const string XlsxType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
 
-    /// <summary>Reads a file by what is in it, not by its name.</summary>
+    /// <summary>Reads a file by what is in it, not by its name: of a workbook, the first sheet.</summary>
     /// <param name="content">The file.</param>
     /// <param name="problem">Why it is no table; null when it is one.</param>
     /// <param name="stop">Ends the reading: whoever sent the file has left.</param>
     /// <exception cref="OperationCanceledException">Whoever sent the file has left.</exception>
-    public static Table? Read(byte[] content, out string? problem, CancellationToken stop = default)
+    public static Table? Read(byte[] content, out string? problem, CancellationToken stop = default) =>
+        Read(content, all: false, out problem, stop) is [var (_, table), ..] ? table : null;
+
+    /// <summary>The same, of all sheets of a workbook that hold something, with their names.</summary>
+    /// <param name="content">The file.</param>
+    /// <param name="problem">Why it is none; null when it is one.</param>
+    /// <param name="stop">Ends the reading: whoever sent the file has left.</param>
+    /// <exception cref="OperationCanceledException">Whoever sent the file has left.</exception>
+    public static List<(string Name, Table Table)> ReadAll(byte[] content, out string? problem, CancellationToken stop = default) =>
+        Read(content, all: true, out problem, stop);
+
+    private static List<(string Name, Table Table)> Read(byte[] content, bool all, out string? problem, CancellationToken stop)
     {
         try
         {
             var delimiter = ',';
-            var rows = content.AsSpan().StartsWith("PK"u8)
-                ? WorkbookFile.Read(content, out problem, stop)
-                : ReadCsv(content, out problem, out delimiter, stop);
-            return problem is null ? TableOf(rows, hasDecimalComma: delimiter == ';', out problem) : null;
+            var sheets = content.AsSpan().StartsWith("PK"u8)
+                ? WorkbookFile.Read(content, all, out problem, stop)
+                : [("", ReadCsv(content, out problem, out delimiter, stop))];
+            var tables = new List<(string, Table)>();
+            foreach (var (name, rows) in problem is null ? sheets : [])
+            {
+                if (sheets.Count > 1 && rows.All(r => r.All(string.IsNullOrWhiteSpace)))
+                    continue;
+                if (TableOf(rows, hasDecimalComma: delimiter == ';', out problem) is { } table)
+                    tables.Add((name, table));
+                if (problem is null)
+                    continue;
+                problem = sheets.Count > 1 ? $"Sheet {name}: {problem}" : problem;
+                return [];
+            }
+            if (problem is null && tables.Count == 0)
+                problem = "The file is empty. Its first row names the columns.";
+            return tables;
         }
         catch (DecoderFallbackException)
         {
@@ -54,7 +79,7 @@ internal static class TableFile
                 ? $"The workbook cannot be read as a table: {Plain(e)} Open it in a spreadsheet and save it anew as XLSX, or as CSV."
                 : $"The file cannot be read as a table: {Plain(e)}";
         }
-        return null;
+        return [];
     }
 
     /// <summary>A table as CSV: commas, quotes where needed, lines ended by CR LF, with a byte order mark so that spreadsheets see
@@ -84,7 +109,11 @@ internal static class TableFile
     }
 
     /// <summary>A table as a workbook of one sheet, every cell as text.</summary>
-    public static byte[] WriteXlsx(Table table) => WorkbookFile.Write(table.Rows.Prepend([.. table.Columns]));
+    public static byte[] WriteXlsx(Table table) => WriteXlsx([("Fralto", table)]);
+
+    /// <summary>Tables as a workbook with a sheet for each, every cell as text.</summary>
+    public static byte[] WriteXlsx(IEnumerable<(string Name, Table Table)> tables) =>
+        WorkbookFile.Write(tables.Select(t => (t.Name, (IEnumerable<IEnumerable<string>>)t.Table.Rows.Prepend([.. t.Table.Columns]))));
 
     /// <summary>A text that no spreadsheet takes for a formula: what begins as one has an apostrophe before it, which
     /// <see cref="Unmarked"/> takes off again. Numbers stay numbers.</summary>

@@ -7,7 +7,7 @@ using Table = Fralto.Core.Exchange.Table;
 
 namespace Fralto.Web.Exchange;
 
-/// <summary>XLSX workbooks (ECMA-376, SpreadsheetML): the first sheet in, one sheet of text out.</summary>
+/// <summary>XLSX workbooks (ECMA-376, SpreadsheetML): sheets in, and sheets of text out.</summary>
 /// <remarks>Read as a stream: what a workbook costs follows the cells that hold something, whatever sizes it declares and wherever a stray
 /// cell stands.</remarks>
 internal static class WorkbookFile
@@ -23,13 +23,14 @@ internal static class WorkbookFile
     private const double Days1904 = 1462;
     private static readonly TimeSpan Longest = TimeSpan.FromSeconds(30);
 
-    /// <summary>Reads the first sheet.</summary>
+    /// <summary>Reads the first sheet, or all of them.</summary>
     /// <param name="content">The file.</param>
+    /// <param name="all">True for all of them.</param>
     /// <param name="problem">What stands in the way, with the cell it stands at; null when nothing does.</param>
     /// <param name="stop">Ends the reading: whoever sent the file has left.</param>
-    /// <returns>The rows down to the last that holds something, each at least as wide as the first.</returns>
+    /// <returns>The name of each sheet, with its rows down to the last that holds something, each at least as wide as the first.</returns>
     /// <exception cref="OperationCanceledException">Whoever sent the file has left.</exception>
-    public static List<string[]> Read(byte[] content, out string? problem, CancellationToken stop)
+    public static List<(string Name, List<string[]> Rows)> Read(byte[] content, bool all, out string? problem, CancellationToken stop)
     {
         using var limit = CancellationTokenSource.CreateLinkedTokenSource(stop);
         limit.CancelAfter(Longest);
@@ -40,9 +41,14 @@ internal static class WorkbookFile
                 isEditable: false,
                 new OpenSettings { MaxCharactersInPart = LongestPart }
             );
-            var rows = new Sheet(document, limit.Token).Read();
+            var sheets = document.WorkbookPart?.Workbook?.Sheets?.Elements<DocumentFormat.OpenXml.Spreadsheet.Sheet>().ToArray() ?? [];
+            if (sheets.Length == 0)
+                throw new InvalidDataException("it has no sheet");
+            var read = (all ? sheets : sheets[..1])
+                .Select(s => (s.Name?.Value ?? "", new Sheet(document, limit.Token).Read(s.Id?.Value)))
+                .ToList();
             problem = null;
-            return rows;
+            return read;
         }
         catch (TooMuchException e)
         {
@@ -55,44 +61,51 @@ internal static class WorkbookFile
         return [];
     }
 
-    /// <summary>A workbook of one sheet, every cell as text.</summary>
-    public static byte[] Write(IEnumerable<IEnumerable<string>> rows)
+    /// <summary>A workbook, every cell as text.</summary>
+    /// <param name="sheets">The sheets with their names.</param>
+    public static byte[] Write(IEnumerable<(string Name, IEnumerable<IEnumerable<string>> Rows)> sheets)
     {
         using var stream = new MemoryStream();
         using (var document = SpreadsheetDocument.Create(stream, SpreadsheetDocumentType.Workbook))
         {
             var workbook = document.AddWorkbookPart();
-            var sheet = workbook.AddNewPart<WorksheetPart>();
-            using (var writer = OpenXmlWriter.Create(sheet))
+            var list = new Sheets();
+            foreach (var (name, rows) in sheets)
             {
-                writer.WriteStartElement(new Worksheet());
-                writer.WriteStartElement(new SheetData());
-                foreach (var row in rows)
-                {
-                    writer.WriteStartElement(new Row());
-                    foreach (var cell in row)
-                    {
-                        writer.WriteStartElement(new Cell { DataType = CellValues.InlineString });
-                        writer.WriteElement(new InlineString(new Text(Legal(cell)) { Space = SpaceProcessingModeValues.Preserve }));
-                        writer.WriteEndElement();
-                    }
-                    writer.WriteEndElement();
-                }
-                writer.WriteEndElement();
-                writer.WriteEndElement();
-            }
-            workbook.Workbook = new Workbook(
-                new Sheets(
+                var sheet = workbook.AddNewPart<WorksheetPart>();
+                Write(sheet, rows);
+                list.Append(
                     new DocumentFormat.OpenXml.Spreadsheet.Sheet
                     {
-                        Name = "Fralto",
-                        SheetId = 1,
+                        Name = name,
+                        SheetId = (uint)list.ChildElements.Count + 1,
                         Id = workbook.GetIdOfPart(sheet),
                     }
-                )
-            );
+                );
+            }
+            workbook.Workbook = new Workbook(list);
         }
         return stream.ToArray();
+    }
+
+    private static void Write(WorksheetPart sheet, IEnumerable<IEnumerable<string>> rows)
+    {
+        using var writer = OpenXmlWriter.Create(sheet);
+        writer.WriteStartElement(new Worksheet());
+        writer.WriteStartElement(new SheetData());
+        foreach (var row in rows)
+        {
+            writer.WriteStartElement(new Row());
+            foreach (var cell in row)
+            {
+                writer.WriteStartElement(new Cell { DataType = CellValues.InlineString });
+                writer.WriteElement(new InlineString(new Text(Legal(cell)) { Space = SpaceProcessingModeValues.Preserve }));
+                writer.WriteEndElement();
+            }
+            writer.WriteEndElement();
+        }
+        writer.WriteEndElement();
+        writer.WriteEndElement();
     }
 
     /// <summary>What XML may hold of a text (XML 1.0, section 2.2).</summary>
@@ -147,12 +160,12 @@ internal static class WorkbookFile
             _from1904 = _workbook.Workbook?.WorkbookProperties?.Date1904?.Value == true;
         }
 
-        public List<string[]> Read()
+        public List<string[]> Read(string? id)
         {
-            var first = _workbook.Workbook?.Sheets?.Elements<DocumentFormat.OpenXml.Spreadsheet.Sheet>().FirstOrDefault()?.Id?.Value
-                ?? throw new InvalidDataException("it has no sheet");
-            if (_workbook.GetPartById(first) is not WorksheetPart sheet)
-                throw new InvalidDataException("its first sheet is no table of cells");
+            if (id is null)
+                throw new InvalidDataException("it has no sheet");
+            if (_workbook.GetPartById(id) is not WorksheetPart sheet)
+                throw new InvalidDataException("a sheet of it is no table of cells");
             using var reader = OpenXmlReader.Create(sheet);
             var merges = new List<(int Top, int Left, int Bottom, int Right)>();
             var (row, column) = (-1, -1);

@@ -124,7 +124,7 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
     {
         var facts =
             type.IsNumeric() ? ReadNumber(model, reader, inherited)
-            : type == PropertyType.State ? new() { StateListId = reader.Id("StateListId") }
+            : type is PropertyType.State or PropertyType.Boolean ? new() { StateListId = reader.Id("StateListId") }
             : PropertyPatch.Empty;
         return facts with
         {

@@ -104,7 +104,7 @@ internal static class LiveListing
                     Cell = i => new("") { Content = Strip(Point(i), snapshot.ValueOf(i), Key(i), Shown(i)) },
                 },
                 new("limits", "Limits", i => Limits(Point(i), Shown(i))) { Class = "num small muted", IsSearched = false },
-                new("state", "Limit state", i => StateOf(Point(i), snapshot.ValueOf(i)))
+                new("state", "Condition", i => StateOf(Point(i), snapshot.ValueOf(i)))
                 {
                     IsLive = true,
                     IsFacet = true,
@@ -162,9 +162,10 @@ internal static class LiveListing
         );
 
     private static string StateOf(PlanPoint point, PointValue value) =>
-        point.Limits.Length == 0 ? "no limit"
-        : ValueText.WorstExceeded(point, value) is not null ? "beyond a limit"
-        : "within limits";
+        value.IsAbnormalOf(point) ? "abnormal"
+        : point.Limits.Length > 0 ? "within limits"
+        : point.States is { } states && states.States.Any(s => s.IsAbnormal) ? "as it should be"
+        : "nothing is said";
 
     private static ListingCell QualityCell(
         PlantModel model,

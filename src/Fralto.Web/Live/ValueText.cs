@@ -15,6 +15,9 @@ public static class ValueText
     /// <summary>What stands where no value has been yet.</summary>
     public const string None = "–";
 
+    /// <summary>Stands before a state that is not as it should be.</summary>
+    public const string Abnormal = "!";
+
     private const double TooLarge = 1e10;
     private const int MostShown = 4;
 
@@ -22,10 +25,12 @@ public static class ValueText
     {
         if (!double.IsFinite(value))
             return None;
+        if (point.States?.StateOf(value) is { } state)
+            return state.IsAbnormal ? $"{Abnormal} {state.Name}" : state.Name;
         if (point.Type == PropertyType.Boolean)
             return value == 0 ? "false" : "true";
-        if (point.States is { } states)
-            return states.NameOf(value) ?? $"{Number(value, 0)} (no name)";
+        if (point.States is not null)
+            return $"{Number(value, 0)} (no name)";
         return Number(value, point.Decimals);
     }
 

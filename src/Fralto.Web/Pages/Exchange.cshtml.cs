@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Fralto.Core.Exchange;
 using Fralto.Web.Exchange;
 using Microsoft.AspNetCore.Mvc;
@@ -25,15 +26,21 @@ public sealed class ExchangeModel : ImportPage
                 ? Refuse($"{name} {wrong!.Field}: {wrong.Message}")
                 : Wait(name, "a whole model", new ReplaceModel(document), null);
         }
-        if (TableFile.Read(bytes, out var problem, HttpContext.RequestAborted) is not { } table)
+        var sheets = TableFile.ReadAll(bytes, out var problem, HttpContext.RequestAborted);
+        if (problem is not null)
             return Refuse($"{name}: {problem}");
-        return ImportTable.KindOf(table) is { } kind
-            ? Wait(name, ImportTable.NameOf(kind), null, new(new ImportTable(kind, table), []))
-            : Refuse(
-                $"{name} has the columns {string.Join(", ", table.Columns.Take(12))}. Equipment has path, name, level, template, "
-                    + $"labels; fixed values have path and codes of properties; template properties have template and code; bindings "
-                    + $"have path, property, controller, tag. Take a file given out here as a pattern."
-            );
+        var lists = new List<(TableKind Kind, Table Table)>();
+        foreach (var (sheet, table) in sheets)
+            if (ImportTable.KindOf(table) is { } kind)
+                lists.Add((kind, table));
+            else
+                return Refuse(
+                    $"{(sheets.Count > 1 ? $"Sheet {sheet} of {name}" : name)} has the columns "
+                        + $"{string.Join(", ", table.Columns.Take(12))}. {ImportTable.KnownColumns} Take a file given out here as a pattern."
+                );
+        // What is named by others is taken in first, in whatever order the sheets stand.
+        return (IActionResult?)Next(name, [.. lists.OrderBy(l => l.Kind)])
+            ?? Refuse($"{name} says what is there already; there is nothing to take in.");
     }
 
     public IActionResult OnPostTake()
@@ -46,7 +53,7 @@ public sealed class ExchangeModel : ImportPage
             _ =>
             {
                 Imports.Remove(waiting.Token);
-                return RedirectToPage(new { });
+                return Next(waiting.FileName, waiting.Rest) ?? RedirectToPage(new { });
             },
             () =>
             {
@@ -56,8 +63,36 @@ public sealed class ExchangeModel : ImportPage
         );
     }
 
-    private RedirectToPageResult Wait(string name, string what, Core.Edits.Edit? whole, ImportDraft? draft) =>
-        RedirectToPage(new { token = Imports.Add(made => new(made, name, what, whole, draft)) });
+    /// <summary>Goes on with the next list of a workbook, and leaves this one as it is.</summary>
+    public IActionResult OnPostPass()
+    {
+        if (Imports.Find(Token) is not { } waiting)
+            return Refuse("That file is no longer kept; choose it again.");
+        Imports.Remove(waiting.Token);
+        return Next(waiting.FileName, waiting.Rest) ?? RedirectToPage(new { });
+    }
+
+    /// <summary>Shows the first list that would do something, or that needs mending; null when none would. A single list is shown in any
+    /// case.</summary>
+    private RedirectToPageResult? Next(string name, ImmutableArray<(TableKind Kind, Table Table)> lists)
+    {
+        while (lists is [var (kind, table), .. var rest])
+        {
+            var edit = new ImportTable(kind, table);
+            if (lists.Length == 1 || edit.Preview(Model) is { Lines.Count: > 0 })
+                return Wait(name, ImportTable.NameOf(kind), null, new(edit, []), [.. rest]);
+            lists = [.. rest];
+        }
+        return null;
+    }
+
+    private RedirectToPageResult Wait(
+        string name,
+        string what,
+        Core.Edits.Edit? whole,
+        ImportDraft? draft,
+        ImmutableArray<(TableKind Kind, Table Table)>? rest = null
+    ) => RedirectToPage(new { token = Imports.Add(made => new(made, name, what, whole, draft) { Rest = rest ?? [] }) });
 
     private static bool LooksLikeJson(byte[] bytes)
     {

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using System.Globalization;
 using Fralto.Core.Edits;
+using Fralto.Core.Exchange;
 using Fralto.Core.Properties;
 using Fralto.Core.Templates;
 using Fralto.Web.Forms;
@@ -39,14 +39,19 @@ public sealed class StatesModel : FraltoPage
                 .DistinctBy(t => t.Id)
                 .Sum(t => Model.Index.InstanceCountOf(t.Id));
 
+    /// <summary>The code of a common list to begin with.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? From { get; set; }
+
+    /// <summary>Common lists that the plant does not have yet.</summary>
+    public IEnumerable<StateList> Common =>
+        StateCatalogue.All.Where(c =>
+            Model.StateLists.Values.All(s => s.Name != c.Name && !s.Code.Equals(c.Code, StringComparison.OrdinalIgnoreCase))
+        );
+
     public void OnGet() =>
-        Form = Selected is { } set
-            ? FormState.Of(
-                ("Id", set.Id),
-                ("Name", set.Name),
-                ("Code", set.Code),
-                ("States", string.Join("\n", set.States.Select(s => $"{s.Value} {s.Name}")))
-            )
+        Form = (Selected ?? StateCatalogue.All.FirstOrDefault(c => c.Code == From)) is { } set
+            ? FormState.Of(("Id", Selected?.Id), ("Name", set.Name), ("Code", set.Code), ("States", StateText.Of(set.States)))
             : FormState.Empty;
 
     public IActionResult OnPostSave()
@@ -63,19 +68,10 @@ public sealed class StatesModel : FraltoPage
 
     private static ImmutableArray<State> ReadStates(FormReader reader)
     {
-        var states = ImmutableArray.CreateBuilder<State>();
-        var lines = reader.Text("States").Split('\n', StringSplitOptions.TrimEntries);
-        for (var i = 0; i < lines.Length; i++)
-        {
-            if (lines[i].Length == 0)
-                continue;
-            var parts = lines[i].Split(' ', 2, StringSplitOptions.TrimEntries);
-            if (parts.Length == 2 && int.TryParse(parts[0], NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var value))
-                states.Add(new(value, parts[1]));
-            else
-                reader.Refuse("States", $"Line {i + 1}, '{lines[i]}', is not a whole number, a space and a name.");
-        }
-        return states.ToImmutable();
+        var states = StateText.Read(reader.Text("States"), out var problems);
+        foreach (var problem in problems)
+            reader.Refuse("States", problem);
+        return states;
     }
 
     private PageResult Again() => Page();
