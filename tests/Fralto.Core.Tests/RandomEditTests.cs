@@ -276,7 +276,7 @@ public sealed class RandomEditTests
         );
         var part = Of(model.Templates.Values.OrderBy(t => t.Id).SelectMany(t => t.Parts.Select(p => (Template: t.Id, p.Id))), 3);
         var some = Of(model.Controllers.Keys.Order(), 37);
-        switch (step % 51)
+        switch (step % 53)
         {
             case 25:
                 return new SaveStateList(
@@ -339,6 +339,12 @@ public sealed class RandomEditTests
                 );
             case 46:
                 return new ChangeTemplate([node], step % 4 == 0 ? null : template);
+            case 48:
+                return new MakeEquipment(
+                    step % 3 == 0 && model.Templates.Count > 0 ? model.Templates.Values.MinBy(t => t.Id)!.Name : $"Made {step}",
+                    $"Corvane / Made place / Made {step / 2}",
+                    [new(tag, $"Made {step % 4}", null, null)]
+                );
             case 47:
                 return new Several([new MoveEquipment(node, other), new RemoveEquipment(Of(nodes, 29)?.Id ?? 0)]);
             case 38:

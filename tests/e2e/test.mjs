@@ -6,7 +6,13 @@ import { startFralto } from './fralto.mjs';
 
 export const test = base.extend({
   page: async ({ page }, use) => {
+    // A test that leaves what it has typed means it; other questions are answered as they are without this.
+    page.on('dialog', dialog => {
+      if (dialog.type() === 'beforeunload') return dialog.accept();
+      return page.listenerCount('dialog') === 1 ? dialog.dismiss() : undefined;
+    });
     await use(page);
+    page.removeAllListeners('dialog');
     await page.goto('about:blank').catch(() => {});
   },
   demo: [

@@ -24,34 +24,40 @@ public sealed record Several(ImmutableArray<Edit> Edits, string Words = "") : Ed
             return EditOutcome.Refused("", "Choose what is to be changed first.");
         if (Edits.Length > Most)
             return EditOutcome.Refused("", $"{Edits.Length} changes at once; {Most} is the most.");
-        var at = model;
-        var order = new List<(EntityKind, object)>();
-        var merged = new Dictionary<(EntityKind, object), ModelChange>();
-        var (problems, summary) = (new List<Problem>(), "");
+        var (at, made, summary) = (model, new List<ModelChange>(), "");
         foreach (var edit in Edits)
         {
             var outcome = edit.On(at);
-            problems.AddRange(outcome.Problems);
-            if (problems.Count > 0)
-                return EditOutcome.Refused(problems);
+            if (outcome.IsRefused)
+                return outcome;
             at = at.Apply(outcome.Changes);
             summary = outcome.Summary;
-            foreach (var change in outcome.Changes)
-            {
-                var entity = (change.After ?? change.Before)!;
-                var key = (EntityKinds.Of(entity), EntityKinds.Of(entity).KeyOf(entity));
-                if (merged.TryGetValue(key, out var before))
-                    merged[key] = new(before.Before, change.After);
-                else
-                {
-                    order.Add(key);
-                    merged[key] = change;
-                }
-            }
+            made.AddRange(outcome.Changes);
         }
-        var changes = order.Select(k => merged[k]).Where(c => !Equals(c.Before, c.After)).ToArray();
+        var changes = Merged(made);
         return changes.Length == 0
             ? EditOutcome.Refused("", "All of these are so already.")
             : EditOutcome.Changed(Words.Length > 0 ? Words : summary, changes);
+    }
+
+    /// <summary>Changes made one after the other as one change for each entity; those that come to nothing are left out.</summary>
+    /// <param name="changes">The changes, in the order in which they were made.</param>
+    internal static ModelChange[] Merged(IEnumerable<ModelChange> changes)
+    {
+        var order = new List<(EntityKind, object)>();
+        var merged = new Dictionary<(EntityKind, object), ModelChange>();
+        foreach (var change in changes)
+        {
+            var entity = (change.After ?? change.Before)!;
+            var key = (EntityKinds.Of(entity), EntityKinds.Of(entity).KeyOf(entity));
+            if (merged.TryGetValue(key, out var before))
+                merged[key] = new(before.Before, change.After);
+            else
+            {
+                order.Add(key);
+                merged[key] = change;
+            }
+        }
+        return [.. order.Select(k => merged[k]).Where(c => !Equals(c.Before, c.After))];
     }
 }

@@ -48,7 +48,7 @@ internal abstract class RowTable
                 )
             );
         var (next, seen) = (model, new Dictionary<string, int>(StringComparer.OrdinalIgnoreCase));
-        var touched = new Dictionary<long, (Entity? Before, Entity? After)>();
+        var made = new List<ModelChange>();
         for (var row = 0; row < table.Rows.Count; row++)
         {
             var (cells, refusedBefore) = (new RowCells(this, table, row, lines), lines.Count);
@@ -68,8 +68,7 @@ internal abstract class RowTable
                 cells.Refuse(ColumnOf(problem.Field), problem.Message);
             if (outcome.IsRefused || outcome.Changes.All(c => Equals(c.Before, c.After)))
                 continue;
-            foreach (var (before, after) in outcome.Changes.Select(c => (c.Before as Entity, c.After as Entity)))
-                touched[(after ?? before)!.Id] = (touched.TryGetValue((after ?? before)!.Id, out var known) ? known.Before : before, after);
+            made.AddRange(outcome.Changes);
             next = next.Apply(outcome.Changes);
             var now = Find(next, cells)!;
             if (was is null)
@@ -88,13 +87,7 @@ internal abstract class RowTable
                     if (was[i] != now[i])
                         lines.Add(new(cells.Number, ImportOutcome.Changed, cells.Subject, Columns[i], was[i], now[i]));
         }
-        return new(
-            lines,
-            table.Rows.Count,
-            lines.Any(l => l.Outcome == ImportOutcome.Refused)
-                ? []
-                : [.. touched.Values.Where(t => !Equals(t.Before, t.After)).Select(t => new ModelChange(t.Before, t.After))]
-        );
+        return new(lines, table.Rows.Count, lines.Any(l => l.Outcome == ImportOutcome.Refused) ? [] : [.. Several.Merged(made)]);
     }
 
     /// <summary>The cells of a row that is taken in.</summary>

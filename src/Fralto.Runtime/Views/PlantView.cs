@@ -75,6 +75,14 @@ public sealed class PlantView
     /// <summary>Levels a node added below the selected one may have.</summary>
     public IReadOnlyList<EquipmentLevel> LevelsBelow => [.. LevelRules.AllowedBelow(Selected?.Level)];
 
+    /// <summary>The level a node added below the selected one begins with: that of the last one below it, else the one chosen last where it
+    /// may stand here, else the highest.</summary>
+    public EquipmentLevel? LevelToBegin =>
+        Selected is { } at && _model.Index.ChildrenOf(at.Id).LastOrDefault() is { PartId: null } last ? last.Level
+        : _model.Equipment.Values.Where(e => e.PartId is null).MaxBy(e => e.Id) is { } newest && LevelsBelow.Contains(newest.Level)
+            ? newest.Level
+        : LevelsBelow.Cast<EquipmentLevel?>().FirstOrDefault();
+
     /// <summary>Levels the selected node itself may have.</summary>
     public IReadOnlyList<EquipmentLevel> LevelsHere =>
         [.. LevelRules.AllowedBelow(Selected?.ParentId is { } parent ? _model.Equipment[parent].Level : null)];

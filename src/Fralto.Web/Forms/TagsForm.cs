@@ -43,6 +43,10 @@ internal static class TagsForm
     /// <param name="orders">The orders of the lists that are open.</param>
     public static string Effect(PlantModel model, FormReader reader, ListingMemory orders)
     {
+        if (reader.Text("Act") == "make")
+            return Picked(reader, orders).Length is > MakeEquipment.MostTags and var many
+                ? $"{many} tags; {MakeEquipment.MostTags} is the most for one piece of equipment"
+                : "asks what it is and where it stands, before anything is made";
         var edit = Read(model, reader, orders);
         if (edit is ChangeTags { Patch.Rename.From.Length: 0 })
             return "* stands for any text";
@@ -62,7 +66,8 @@ internal static class TagsForm
             : $"{outcome.Changes.Length} get new names: {string.Join(", ", renamed)}{(outcome.Changes.Length > MostNamed ? " …" : "")}";
     }
 
-    private static ImmutableArray<long> Picked(FormReader reader, ListingMemory orders)
+    /// <summary>The tags the form is about; empty, and refused, when the list is no longer kept.</summary>
+    public static ImmutableArray<long> Picked(FormReader reader, ListingMemory orders)
     {
         if (ListingPick.Read(reader.Text("picked", int.MaxValue)) is not { } picked)
             return [];

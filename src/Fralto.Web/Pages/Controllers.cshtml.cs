@@ -172,6 +172,8 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
     public IActionResult OnPostTags()
     {
         var reader = new FormReader(Request.Form);
+        if (reader.Text("Act") == "make" && TagsForm.Picked(reader, Orders) is { Length: > 0 and <= MakeEquipment.MostTags } tags)
+            return Redirect(MakeModel.AddressOf(Query.At ?? 0, tags));
         return Do(
             TagsForm.Read(Model, reader, Orders),
             reader,

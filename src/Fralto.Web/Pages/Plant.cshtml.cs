@@ -268,10 +268,10 @@ public sealed class PlantPageModel : FraltoPage
                 ("TemplateId", e.TemplateId),
                 ("Labels", Labels.Text(e.Labels))
             ),
-            "add" => FormState.Of(("ParentId", View.Selected?.Id), ("Level", View.LevelsBelow.Cast<EquipmentLevel?>().FirstOrDefault())),
+            "add" => FormState.Of(("ParentId", View.Selected?.Id), ("Level", View.LevelToBegin)),
             "series" => FormState.Of(
                 ("ParentId", View.Selected?.Id),
-                ("Level", View.LevelsBelow.Cast<EquipmentLevel?>().FirstOrDefault()),
+                ("Level", View.LevelToBegin),
                 ("Start", 1),
                 ("Step", 1),
                 ("Count", 4),

@@ -1,0 +1,52 @@
+// Forms that do not forget: leaving one with typed changes asks, and a form that is drawn anew for another choice keeps what fits.
+
+const worked = 'form[method=post]:not(.acton):not([data-confirm]):not([data-picks])';
+const fieldsOf = form => [...form.elements].filter(f => f.name && f.type !== 'hidden' && f.type !== 'file' && f.offsetParent !== null);
+
+function isTyped(field) {
+  if (field.type === 'checkbox' || field.type === 'radio') return field.checked !== field.defaultChecked;
+  if (field.tagName !== 'SELECT') return field.value !== field.defaultValue;
+  const begins = [...field.options].findIndex(o => o.defaultSelected);
+  return field.selectedIndex !== Math.max(begins, 0);
+}
+// A form that comes back refused holds what was typed, and nobody has it but this page.
+const holds = form => form.querySelector('.field.wrong, [data-refused]') !== null || fieldsOf(form).some(isTyped);
+
+let goes = false;
+addEventListener('submit', event => {
+  if (!event.defaultPrevented) goes = true;
+});
+addEventListener('click', event => {
+  // Cancel says it itself; a file that is fetched leaves the page where it is.
+  const link = event.target.closest?.('a[href]');
+  if (link?.matches('.quiet, [data-carry]')) goes = true;
+});
+addEventListener('beforeunload', event => {
+  if (goes) {
+    // The page may stay after all: a download, or an answer without content.
+    setTimeout(() => (goes = false), 1000);
+    return;
+  }
+  if ([...document.querySelectorAll(worked)].some(holds)) event.preventDefault();
+});
+
+// Another choice draws the form anew: what was typed goes along, but for passwords.
+const carried = 'fralto-carried';
+addEventListener('click', event => {
+  const link = event.target.closest?.('a[data-carry]');
+  const form = link?.closest('form');
+  if (!form) return;
+  const typed = fieldsOf(form)
+    .filter(f => f.type !== 'password' && isTyped(f))
+    .map(f => [f.name, f.type === 'checkbox' ? f.checked : f.value]);
+  sessionStorage.setItem(carried, JSON.stringify({ to: link.dataset.carry, typed }));
+});
+const left = JSON.parse(sessionStorage.getItem(carried) ?? 'null');
+sessionStorage.removeItem(carried);
+const into = left && document.querySelector(`form[data-carries="${CSS.escape(left.to)}"]`);
+for (const [name, value] of into ? left.typed : []) {
+  const field = into.elements[name];
+  if (!field || field.type === 'hidden') continue;
+  if (field.type === 'checkbox') field.checked = value;
+  else if (field.tagName !== 'SELECT' || [...field.options].some(o => o.value === value)) field.value = value;
+}
