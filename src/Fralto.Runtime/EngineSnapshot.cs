@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Fralto.Core.Controllers;
 using Fralto.Core.Engine;
 using Fralto.Core.Planning;
+using Fralto.Core.Quality;
 
 namespace Fralto.Runtime;
 
@@ -71,6 +72,12 @@ public sealed class EngineSnapshot
 
     /// <summary>The newest reading of a tag; null when the running plan does not know it.</summary>
     public TagReading? Reading(long tagId) => Plan.TagIndexOf(tagId) is >= 0 and var index ? ReadingOf(index) : null;
+
+    /// <summary>How good the newest reading of a tag is, how often it has changed, and its raw number, as of now; null when the running
+    /// plan does not know it.</summary>
+    /// <param name="tagId">The tag.</param>
+    public (StatusCode Status, int Changes, double Raw)? Brief(long tagId) =>
+        Plan.TagIndexOf(tagId) is >= 0 and var index ? Times.Brief(index) : null;
 
     /// <summary>Points that are others than in the snapshot before this one; null when everything may be.</summary>
     public int[]? ChangedPoints { get; init; }

@@ -34,6 +34,30 @@ public sealed class AddressTests
         address!.ToString().ShouldBe(text);
     }
 
+    [Theory]
+    [InlineData("40121", "holding 120")]
+    [InlineData("400121", "holding 120")]
+    [InlineData("40121.3", "holding 120.3")]
+    [InlineData("30005.15", "input 4.15")]
+    [InlineData("unit 3 40121.0", "unit 3 holding 120.0")]
+    [InlineData("00008", "coil 7")]
+    [InlineData("10001", "discrete 0")]
+    public void A_number_as_manuals_print_it_is_the_address_on_the_wire(string number, string address) =>
+        ModbusAddress.Parse(number, out _)!.ToString().ShouldBe(address);
+
+    [Theory]
+    [InlineData("40121.16")]
+    [InlineData("40121.")]
+    [InlineData("40000")]
+    [InlineData("50001")]
+    [InlineData("40121.1-3")]
+    [InlineData("40121.x")]
+    public void A_number_that_is_none_is_refused_with_the_reason(string number)
+    {
+        ModbusAddress.Parse(number, out var problem).ShouldBeNull();
+        problem.ShouldNotBeNullOrWhiteSpace();
+    }
+
     /// <summary>Pieces of which names are made that lead an address astray: what parts it, what is said beside it, blanks, quotes, signs
     /// outside ASCII.</summary>
     private static readonly Gen<string> Odd = OneOf(

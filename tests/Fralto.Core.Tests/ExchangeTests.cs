@@ -232,6 +232,12 @@ public sealed class ExchangeTests
             .Preview(_plant.Model)
             .Lines.Single(l => l.Outcome == ImportOutcome.Refused)
             .Reason.ShouldContain("'41,5' is no number");
+        // A slip of the point is said, and taken all the same when it is meant.
+        var area = _plant.Model.Index.PropertiesOf(_plant["Kiln"]).Single(p => p.Code == "Area");
+        _plant.Do(b => ManyEdits.Exactly(b["Kiln"], area, area.Own with { Range = new(1, 200) }));
+        var far = new ImportTable(TableKind.Values, Of("path;Area", "Corvane/Quay/KLN1;4000"));
+        far.Preview(_plant.Model).Lines.Single().Reason.ShouldContain("outside its range");
+        far.On(_plant.Model).IsRefused.ShouldBeFalse();
         new ImportTable(TableKind.Values, Of("path;Areas", "Corvane/Quay/KLN1;1"))
             .Preview(_plant.Model)
             .Lines[0]

@@ -31,4 +31,24 @@ public sealed class FinderTests
         var property = Finder.Find(_model, "air-on", 5).Single(f => f.Kind == FoundKind.Property);
         _model.Templates[property.OwnerId].Properties.ShouldContain(p => p.Id == property.Id);
     }
+
+    [Theory]
+    [InlineData("kiln 1 air-on")]
+    [InlineData("AIR-ON kln1")]
+    [InlineData("quay airon")]
+    public void Some_words_name_an_instance_and_the_others_a_property_of_it(string text)
+    {
+        var found = Finder.Find(_model, text, 10).First(f => f.Kind == FoundKind.Value);
+        var instance = _model.Equipment[found.OwnerId];
+        var property = _model.Index.PropertiesOf(instance).Single(p => p.Id == found.Id);
+        found.Name.ShouldBe($"{instance.Name} {property.Name}");
+        found.Where.ShouldBe(_model.Index.PathOf(instance.Id));
+    }
+
+    [Fact]
+    public void A_property_alone_finds_no_instance_and_one_word_too_many_nothing()
+    {
+        Finder.Find(_model, "air-on", 50).ShouldNotContain(f => f.Kind == FoundKind.Value);
+        Finder.Find(_model, "kiln 1 air-on nowhere", 50).ShouldBeEmpty();
+    }
 }

@@ -89,11 +89,15 @@ public sealed class MakeTests
     public void Properties_are_called_as_tags_are_described_or_by_what_tells_them_apart()
     {
         var tags = Model.Tags.Values.OrderBy(t => t.Id).ToArray();
-        MakeEquipment.NamesOf(tags[..2]).ShouldBe(["TT", "RUN"]);
-        MakeEquipment.NamesOf(tags[..1]).ShouldBe(["TT"]);
-        MakeEquipment.NamesOf([tags[0] with { Description = "Air-on temperature" }, tags[1]]).ShouldBe(["Air-on temperature", "RUN"]);
+        MakeEquipment.NamesOf(tags[..2], Model.Units).ShouldBe(["TT", "RUN"]);
+        MakeEquipment.NamesOf(tags[..1], Model.Units).ShouldBe(["TT"]);
+        MakeEquipment
+            .NamesOf([tags[0] with { Description = "air-on temperature, at the top" }, tags[1]], Model.Units)
+            .ShouldBe(["Air-on temperature, at the top", "RUN"]);
         // Two that are described alike are told apart by their names.
-        MakeEquipment.NamesOf([.. tags.Select(t => t with { Description = "Temperature" })]).ShouldBe(["Temperature", "K1.RUN", "K2.TT"]);
-        MakeEquipment.NamesOf([]).ShouldBeEmpty();
+        MakeEquipment
+            .NamesOf([.. tags.Select(t => t with { Description = "temperature, degC" })], Model.Units)
+            .ShouldBe(["Temperature", "K1.RUN", "K2.TT"]);
+        MakeEquipment.NamesOf([], Model.Units).ShouldBeEmpty();
     }
 }

@@ -1,5 +1,7 @@
+using System.Collections.Immutable;
 using Fralto.Core.Basics;
 using Fralto.Core.Edits;
+using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
@@ -196,5 +198,42 @@ public sealed class ManyTests
         with.Index.PropertiesOf(_plant["Dryer"]).Single().Code.ShouldBe("AirOn");
         ManyEdits.Properties(with, _plant["Kiln"], [air], _plant["Dryer"]).On(with).Problems.Single().Message.ShouldContain("already");
         ManyEdits.Properties(with, _plant["Kiln"], [], _plant["Dryer"]).On(with).IsRefused.ShouldBeTrue();
+    }
+
+    [Fact]
+    public void One_field_of_many_limits_is_set_and_what_else_is_said_of_them_stays()
+    {
+        _plant
+            .Do(b => new SaveTemplate(null, "Drum", "Drum kiln", b["Kiln"], ""), "Drum")
+            .Do(b =>
+                ManyEdits.Exactly(
+                    b["Kiln"],
+                    Own(b["Kiln"]),
+                    Own(b["Kiln"]).Own with
+                    {
+                        Limits = ImmutableSortedDictionary<LimitCondition, LimitPatch>.Empty.Add(LimitCondition.High, new(90, Deadband: 3)),
+                    }
+                )
+            );
+        Several Set(string template, LimitField field, params (LimitCondition, double?)[] values) =>
+            ManyEdits.Limits(_plant.Model, _plant[template], field, [.. values.Select(v => (_plant["AirOn"], v.Item1, v.Item2))]);
+        ResolvedProperty Own(long template) => _plant.Model.Index.PropertiesOf(template).Single(p => p.Code == "AirOn");
+
+        _plant.Do(_ => Set("Kiln", LimitField.Setpoint, (LimitCondition.High, 95), (LimitCondition.HighHigh, 105)));
+        Own(_plant["Kiln"]).Own.Limits[LimitCondition.High].ShouldBe(new LimitPatch(95, 3));
+        _plant.Do(_ => Set("Kiln", LimitField.Priority, (LimitCondition.High, 3), (LimitCondition.HighHigh, 1)));
+        Own(_plant["Kiln"]).Own.Limits[LimitCondition.HighHigh].ShouldBe(new LimitPatch(105, Priority: 1));
+
+        // The same on a descendant refines it; an empty field says nothing there again.
+        _plant.Do(_ => Set("Drum", LimitField.OnDelay, (LimitCondition.High, 20)));
+        Own(_plant["Drum"]).Facts.Limits[LimitCondition.High].ShouldBe(new LimitPatch(95, 3, 3, OnDelay: 20));
+        Own(_plant["Kiln"]).Own.Limits[LimitCondition.High].OnDelay.ShouldBeNull();
+        _plant.Do(_ => Set("Drum", LimitField.OnDelay, (LimitCondition.High, null)));
+        Own(_plant["Drum"]).Own.IsEmpty.ShouldBeTrue();
+
+        // One that is out of order refuses all; what says the same changes nothing.
+        _plant.Refused(_ => Set("Kiln", LimitField.Setpoint, (LimitCondition.High, 200), (LimitCondition.HighHigh, 105)));
+        _plant.Refused(_ => Set("Kiln", LimitField.Setpoint, (LimitCondition.High, 95)));
+        _plant.Refused(_ => ManyEdits.Limits(_plant.Model, 999, LimitField.Setpoint, []));
     }
 }

@@ -1,7 +1,7 @@
 namespace Fralto.Core.Basics;
 
 /// <summary>Many short texts as one long one in capitals, so that looking through all of them is one sweep over memory.</summary>
-internal sealed class SearchText
+public sealed class SearchText
 {
     private const char Between = '\n';
     private readonly char[] _text;
@@ -9,6 +9,7 @@ internal sealed class SearchText
 
     private SearchText(char[] text, int[] starts) => (_text, _starts) = (text, starts);
 
+    /// <summary>Makes it.</summary>
     /// <param name="count">How many texts.</param>
     /// <param name="textAt">The text at each position; may be empty.</param>
     public static SearchText Of(int count, Func<int, string> textAt)

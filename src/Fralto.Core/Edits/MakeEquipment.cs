@@ -6,6 +6,7 @@ using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
+using Fralto.Core.Units;
 
 namespace Fralto.Core.Edits;
 
@@ -46,7 +47,8 @@ public sealed record MakeEquipment(string TemplateName, string Place, ImmutableA
         if (names.Length is < 2 or > MostPlaces || names.Any(n => n.Length == 0))
             return EditOutcome.Refused(
                 nameof(Place),
-                $"Say where it stands, from the company down, 2 to {MostPlaces} names with a slash between them: Corvane / Tarn Quay / Kiln 1."
+                $"Say where it stands, from the company down, 2 to {MostPlaces} names with a slash between them: "
+                    + "Corvane / Tarn Quay / Kiln 1."
             );
         var (at, made) = (model, new List<ModelChange>());
         EditOutcome? refused = null;
@@ -111,9 +113,11 @@ public sealed record MakeEquipment(string TemplateName, string Place, ImmutableA
     public static long? InstanceOf(EditOutcome outcome) =>
         outcome.Changes.Select(c => c.After).OfType<Bindings.PropertyBinding>().FirstOrDefault()?.EquipmentId;
 
-    /// <summary>What properties of tags may be called: what each is described as, or its name without what all of them begin with.</summary>
+    /// <summary>What properties of tags may be called: what each is described as, or its name without what all of them begin
+    /// with.</summary>
     /// <param name="tags">The tags.</param>
-    public static ImmutableArray<string> NamesOf(IReadOnlyList<Tag> tags)
+    /// <param name="units">Units that a description may end in, after a comma: a unit is no part of a name.</param>
+    public static ImmutableArray<string> NamesOf(IReadOnlyList<Tag> tags, UnitSet units)
     {
         var common = tags.Count == 0 ? 0 : tags.Min(t => t.Name.Length);
         for (var at = 0; at < common; at++)
@@ -129,6 +133,10 @@ public sealed record MakeEquipment(string TemplateName, string Place, ImmutableA
         foreach (var tag in tags)
         {
             var described = tag.Description.Trim();
+            if (described.LastIndexOf(',') is > 0 and var comma && units.Match(described[(comma + 1)..].Trim()) is not null)
+                described = described[..comma].TrimEnd();
+            if (described.Length > 0)
+                described = char.ToUpperInvariant(described[0]) + described[1..];
             var name = Naming.SuggestName(described.Length is > 0 and <= Naming.LongestName ? described : tag.Name[common..]);
             names.Add(taken.Add(Naming.Suggest(name)) ? name : Naming.SuggestName(tag.Name));
         }
@@ -153,8 +161,8 @@ public sealed record MakeEquipment(string TemplateName, string Place, ImmutableA
         return new(template, null, Naming.Suggest(property.Name), property.Name, PropertyKind.Measured, type, facts);
     }
 
-    /// <summary>The level what is new gets below a place: for an instance the first its template may stand at, else a unit or what takes its
-    /// place there.</summary>
+    /// <summary>The level what is new gets below a place: for an instance the first its template may stand at, else a unit or what takes
+    /// its place there.</summary>
     private static EquipmentLevel? LevelOf(PlantModel model, Equipment? above, Template? template)
     {
         var allowed = LevelRules.AllowedBelow(above?.Level).ToArray();

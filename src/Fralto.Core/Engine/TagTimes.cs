@@ -1,3 +1,5 @@
+using Fralto.Core.Quality;
+
 namespace Fralto.Core.Engine;
 
 /// <summary>The times of a plan's tags as they go on while the engine runs; read from any thread.</summary>
@@ -26,4 +28,13 @@ public readonly struct TagTimes
             }
             : reading;
     }
+
+    /// <summary>How good the newest reading of a tag is, how often the tag has held something new, and its raw number: as of now, and
+    /// without the rest of the reading, for whoever looks at very many. BadWaitingForInitialData for a tag the engine does not
+    /// have.</summary>
+    /// <param name="tag">The tag, by its number in the plan.</param>
+    public (StatusCode Status, int Changes, double Raw) Brief(int tag) =>
+        _tags is not null && tag >= 0 && tag < _tags.Length
+            ? (_tags[tag].Status, _tags[tag].Changes, _tags[tag].Raw)
+            : (StatusCode.BadWaitingForInitialData, 0, double.NaN);
 }

@@ -7,7 +7,7 @@ namespace Fralto.Core.Exchange;
 /// <param name="Column">The column that differs or is wrong; empty for the row as a whole.</param>
 /// <param name="Before">What stands there now.</param>
 /// <param name="After">What would stand there.</param>
-/// <param name="Reason">Why it is refused; empty when it is not.</param>
+/// <param name="Reason">Why it is refused, or what is odd about it; empty when nothing is to be said.</param>
 public sealed record ImportLine(
     int Row,
     ImportOutcome Outcome,

@@ -17,7 +17,8 @@ internal abstract class RowTable
     /// <summary>The rows of a model.</summary>
     protected abstract IEnumerable<string[]> RowsOf(PlantModel model);
 
-    /// <summary>What a row is about: the row as it stands in the model, or null where it is new. Refuses a row that is about nothing.</summary>
+    /// <summary>What a row is about: the row as it stands in the model, or null where it is new. Refuses a row that is about
+    /// nothing.</summary>
     protected abstract string[]? Find(PlantModel model, RowCells cells);
 
     /// <summary>What a row asks for; null when it was refused. Cells that the table does not have are as they stand.</summary>

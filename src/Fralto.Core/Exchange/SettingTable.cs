@@ -7,8 +7,8 @@ using Fralto.Core.Properties;
 
 namespace Fralto.Core.Exchange;
 
-/// <summary>What instances say themselves, over what their templates say: limits, ranges, scales and fixed values, a property of an instance
-/// in each row. A row says all the instance says of the property: an empty cell goes back to the template.</summary>
+/// <summary>What instances say themselves, over what their templates say: limits, ranges, scales and fixed values, a property of an
+/// instance in each row. A row says all the instance says of the property: an empty cell goes back to the template.</summary>
 internal sealed class SettingTable : RowTable
 {
     /// <inheritdoc/>

@@ -15,7 +15,8 @@ public static class StateText
         string.Join(
             between,
             states.Select(s =>
-                $"{s.Value.ToString(CultureInfo.InvariantCulture)} {s.Name}{(s.Key is { } key ? $" = {key}" : "")}{(s.IsAbnormal ? " !" : "")}"
+                s.Value.ToString(CultureInfo.InvariantCulture)
+                + $" {s.Name}{(s.Key is { } key ? $" = {key}" : "")}{(s.IsAbnormal ? " !" : "")}"
             )
         );
 

@@ -4,6 +4,7 @@ using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Rules;
+using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Exchange;
 
@@ -126,12 +127,22 @@ internal static class ValueTable
                     model.Index.PathOf(node.Id),
                     code,
                     property.Facts.Value ?? "",
-                    after.Value ?? ""
+                    after.Value ?? "",
+                    Caution(model, property, after) ?? ""
                 )
             );
         }
         return now;
     }
+
+    /// <summary>What is odd about a value: it lies outside its range. A slip of the point is the usual reason.</summary>
+    private static string? Caution(PlantModel model, ResolvedProperty property, PropertyPatch facts) =>
+        property.Declaration.Type.IsNumeric()
+        && model.RangeOf(facts) is { IsUsable: true } range
+        && FieldText.Number(facts.Value ?? "", out _) is { } value
+        && !range.Contains(value)
+            ? string.Create(CultureInfo.InvariantCulture, $"outside its range, {range.Minimum} … {range.Maximum}")
+            : null;
 
     private static bool IsFixed(ResolvedProperty property) => property.Declaration.Kind == PropertyKind.Fixed;
 }

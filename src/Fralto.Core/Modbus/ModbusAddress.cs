@@ -66,7 +66,12 @@ public sealed record ModbusAddress(RegisterArea Area, int Offset, int? Bit = nul
             _ => "holding",
         };
 
-    /// <summary>Reads "holding 120", "unit 2 input 4.3" or a manual's number such as 40121.</summary>
+    /// <summary>True for a number as manuals print it: the table's digit and four or five more, counted from 1, with or without a
+    /// bit.</summary>
+    /// <param name="text">For example 40121, 400121 or 40121.3.</param>
+    public static bool IsNumber(string text) => NumberOf(text) is { Length: 5 or 6 } number && Whole(number, out _);
+
+    /// <summary>Reads "holding 120", "unit 2 input 4.3" or a manual's number such as 40121 or 40121.3.</summary>
     public static ModbusAddress? Parse(string text, out string? problem)
     {
         problem = null;
@@ -78,8 +83,16 @@ public sealed record ModbusAddress(RegisterArea Area, int Offset, int? Bit = nul
                 return Wrong($"A unit id is 0 to 255, not '{id}'.", out problem);
             (unit, words) = (number, rest);
         }
-        if (words is [var single] && single.Length is 5 or 6 && Whole(single, out _))
-            return OfNumber(single, unit, out problem);
+        if (words is [var single] && IsNumber(single))
+        {
+            var at = OfNumber(NumberOf(single), unit, out problem);
+            return problem is not null || at is null || NumberOf(single).Length == single.Length
+                ? at
+                : Parse(
+                    $"{(unit is null ? "" : $"unit {unit} ")}{at.AreaName} {at.Offset}{single[NumberOf(single).Length..]}",
+                    out problem
+                );
+        }
         if (words is not [var table, var place] || !Words.TryGetValue(table, out var area))
             return Wrong(
                 $"'{text}' is no Modbus address; write the table and the address on the wire, as in holding 120, input 4.3 or coil 7, "
@@ -144,6 +157,8 @@ public sealed record ModbusAddress(RegisterArea Area, int Offset, int? Bit = nul
         problem = message;
         return null;
     }
+
+    private static string NumberOf(string text) => text.IndexOf('.') is >= 0 and var dot ? text[..dot] : text;
 
     private static bool Whole(string text, out int number) =>
         int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out number);

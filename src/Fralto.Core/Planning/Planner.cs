@@ -36,6 +36,9 @@ public static class Planner
     /// <summary>A binding whose tag is not heard because it is being simulated.</summary>
     public const string Simulated = "FR108";
 
+    /// <summary>A property that is called, coded or described differently than in other templates.</summary>
+    public const string NameApart = "FR109";
+
     private static readonly TimeSpan SimulationStale = TimeSpan.FromSeconds(10);
 
     /// <summary>The plan of a model, and what is to be said of the model.</summary>
@@ -132,6 +135,8 @@ public static class Planner
             findings.Add(
                 new(UnusedTag, FindingSeverity.Hint, 0, $"{model.Controllers[tag.ControllerId].Name} {tag.Name}", "feeds nothing")
             );
+        foreach (var (template, property, words) in NamesApart.Of(model))
+            findings.Add(new(NameApart, FindingSeverity.Hint, 0, $"{template.Name} {property.Name}", words));
         return new PlanResult(new Plan(points.ToImmutable(), setups.ToImmutable(), tags), new FindingList(findings));
     }
 

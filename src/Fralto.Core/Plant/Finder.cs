@@ -1,9 +1,10 @@
 using System.Collections.Immutable;
 using Fralto.Core.Basics;
+using Fralto.Core.Properties;
 
 namespace Fralto.Core.Plant;
 
-/// <summary>Finds equipment, templates, properties, scales and tags by any part of name, code, path, label or description.</summary>
+/// <summary>Finds equipment, its properties, templates, scales and tags by any part of name, code, path, label or description.</summary>
 public static class Finder
 {
     /// <summary>Longest text looked for, in characters.</summary>
@@ -42,6 +43,7 @@ public static class Finder
                 f.Kind switch
                 {
                     FoundKind.Equipment => f with { Where = model.Index.PathOf(f.Id) },
+                    FoundKind.Value => f with { Where = model.Index.PathOf(f.OwnerId) },
                     FoundKind.Tag => f with { Where = $"{model.Controllers[f.OwnerId].Name} {model.Tags[f.Id].Address}" },
                     _ => f,
                 }
@@ -68,6 +70,7 @@ public static class Finder
                         own[i] |= 1 << w;
         }
         var all = (1 << words.Length) - 1;
+        var properties = PropertiesOf(model, words);
         for (var i = 0; i < layout.Nodes.Length; i++)
         {
             if (layout.Parent[i] >= 0)
@@ -80,7 +83,29 @@ public static class Finder
                         matched |= 1 << w;
             if (matched == all)
                 best.Offer(FoundKind.Equipment, node.Id, 0, node.Name, node.Code, "");
+            // Some words name the instance, the others one of its properties: kiln 2 moist.
+            else if (matched != 0 && node.TemplateId is { } its && properties.TryGetValue(its, out var marked))
+                foreach (var (property, mask) in marked)
+                    if ((matched | mask) == all)
+                        best.Offer(FoundKind.Value, property.Id, node.Id, $"{node.Name} {property.Name}", property.Code, "");
         }
+    }
+
+    /// <summary>The properties of each template that have any of the words, with those they have.</summary>
+    private static Dictionary<long, (ResolvedProperty Property, int Mask)[]> PropertiesOf(PlantModel model, string[] words)
+    {
+        var found = new Dictionary<long, (ResolvedProperty, int)[]>();
+        foreach (var template in words.Length < 2 ? [] : model.Templates.Keys)
+        {
+            var marked = model
+                .Index.PropertiesOf(template)
+                .Select(p => (p, Mask: words.Select((word, w) => Holds(p.Name, word) || Holds(p.Code, word) ? 1 << w : 0).Sum()))
+                .Where(p => p.Mask != 0)
+                .ToArray();
+            if (marked.Length > 0)
+                found[template] = marked;
+        }
+        return found;
     }
 
     private static void AddTags(PlantModel model, string[] words, Best best)

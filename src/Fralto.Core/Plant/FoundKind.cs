@@ -12,6 +12,9 @@ public enum FoundKind
     /// <summary>A property of a template.</summary>
     Property,
 
+    /// <summary>A property of an instance.</summary>
+    Value,
+
     /// <summary>A tag.</summary>
     Tag,
 

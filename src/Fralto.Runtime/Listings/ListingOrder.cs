@@ -46,7 +46,7 @@ public sealed record ListingOrder(int[] Rows, IReadOnlyList<ListingFacet> Facets
     {
         var words = query.Words;
         // Without a word nothing is searched, and no text is made for it.
-        var searched = words.Count == 0 ? [] : columns.Where(c => c.IsSearched).Select(c => cache.TextsOf(rows, c)).ToArray();
+        var (marks, all) = words.Count == 0 ? ([], 0) : (Marked(rows, columns, words, cache), (1 << words.Count) - 1);
         var facets = columns.Where(c => c.IsFacet).ToArray();
         var values = facets.Select(f => cache.ValuesOf(rows, f)).ToArray();
         var chosen = facets
@@ -56,7 +56,7 @@ public sealed record ListingOrder(int[] Rows, IReadOnlyList<ListingFacet> Facets
         var found = new List<int>(words.Count == 0 && query.Facets.IsEmpty ? rows.Count : 16);
         for (var i = 0; i < rows.Count; i++)
         {
-            if (!HasAll(i, searched, words))
+            if (all != 0 && marks[i] != all)
                 continue;
             // A row counts for the values of a facet when every other facet lets it through.
             var (misses, missed) = (0, -1);
@@ -92,17 +92,26 @@ public sealed record ListingOrder(int[] Rows, IReadOnlyList<ListingFacet> Facets
         );
     }
 
-    private static bool HasAll(int row, string[][] searched, IReadOnlyList<string> words)
+    /// <summary>Which of the words each row has: a bit for each.</summary>
+    private static int[] Marked<TRow>(
+        IReadOnlyList<TRow> rows,
+        IReadOnlyList<ListingColumn<TRow>> columns,
+        IReadOnlyList<string> words,
+        ListingCache cache
+    )
     {
+        var marks = new int[rows.Count];
+        var searched = cache.SearchedOf(rows, columns);
+        var moving = columns.Where(c => c.IsSearched && c.IsLive).ToArray();
         for (var w = 0; w < words.Count; w++)
         {
-            var has = false;
-            for (var c = 0; c < searched.Length && !has; c++)
-                has = searched[c][row].Contains(words[w], StringComparison.OrdinalIgnoreCase);
-            if (!has)
-                return false;
+            searched.Mark(words[w].ToUpperInvariant(), marks, 1 << w);
+            foreach (var column in moving)
+                for (var i = 0; i < marks.Length; i++)
+                    if (column.Text(rows[i]).Contains(words[w], StringComparison.OrdinalIgnoreCase))
+                        marks[i] |= 1 << w;
         }
-        return true;
+        return marks;
     }
 
     private static int[] ByText<TRow>(IReadOnlyList<TRow> rows, int[] matching, Func<TRow, string> text)

@@ -4,6 +4,7 @@ using Fralto.Core.Edits;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 using Fralto.Core.Templates;
 
 namespace Fralto.Runtime.Views;
@@ -15,6 +16,7 @@ public sealed class TemplateView
     public const int MostInstances = 300;
 
     private readonly PlantModel _model;
+    private Dictionary<long, string>? _apart;
 
     private TemplateView(PlantModel model) => _model = model;
 
@@ -30,6 +32,10 @@ public sealed class TemplateView
 
     /// <summary>The property shown.</summary>
     public ResolvedProperty? SelectedProperty { get; private init; }
+
+    /// <summary>What is called, coded or described differently in other templates, by property, in words.</summary>
+    public IReadOnlyDictionary<long, string> Apart =>
+        _apart ??= Properties.IsEmpty ? [] : NamesApart.Of(_model).ToDictionary(a => a.Property.Id, a => a.Words);
 
     /// <summary>True when the selected property is declared by the selected template, so that it is changed here.</summary>
     public bool IsOwn => SelectedProperty is not null && SelectedProperty.DeclaredBy == Selected?.Id;

@@ -24,9 +24,9 @@ internal static class TagListing
         var rules = controller.Protocol.Rules();
         TagReading? Reading(Tag tag) => snapshot.Reading(tag.Id);
         string Quality(Tag tag) =>
-            Reading(tag) is not { } r ? "not read yet"
-            : r.Status.IsBad ? "Bad"
-            : r.Status.IsGood ? "Good"
+            snapshot.Brief(tag.Id) is not var (status, _, _) ? "not read yet"
+            : status.IsBad ? "Bad"
+            : status.IsGood ? "Good"
             : "Uncertain";
         IEnumerable<CellColumn<Tag>> columns =
         [
@@ -78,7 +78,7 @@ internal static class TagListing
             {
                 IsRight = true,
                 IsSearched = false,
-                Number = t => Reading(t)?.Raw ?? double.NaN,
+                Number = t => snapshot.Brief(t.Id)?.Raw ?? double.NaN,
                 Cell = t =>
                     new(ValueText.Raw(t, snapshot.ReadingsOf(t)))
                     {
@@ -110,7 +110,7 @@ internal static class TagListing
                 IsSearched = false,
                 Width = "narrow",
             },
-            new("changed", "Changes", t => t.IsArray || Reading(t) is { Changes: > 1 } ? "has changed" : "never changed")
+            new("changed", "Changes", t => t.IsArray || snapshot.Brief(t.Id) is { Changes: > 1 } ? "has changed" : "never changed")
             {
                 IsLive = true,
                 Class = "muted small",

@@ -80,7 +80,7 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : ListingP
     }
 
     /// <summary>Marks the selected bindings as checked, or asks for another check.</summary>
-    public IActionResult OnPost(string? picked, string? list, bool again)
+    public IActionResult OnPost(string? picked, string? list, bool again, string? back)
     {
         var chosen = ListingPick.Read(picked) is { } pick ? Orders.Picked<CheckLine>(list, pick) : [];
         if (
@@ -88,7 +88,7 @@ public sealed class ChecksModel(DoubtWatch watch, TimeProvider clock) : ListingP
             && Do(
                 new MarkChecked([.. chosen.Select(l => (l.Instance.Id, l.Property.Id))], again ? null : new(Actor.Name, clock.GetUtcNow())),
                 new FormReader(Request.Form),
-                _ => Redirect(AddressOf()),
+                _ => Redirect(Url.IsLocalUrl(back) ? back : AddressOf()),
                 () => Page()
             )
                 is RedirectResult done

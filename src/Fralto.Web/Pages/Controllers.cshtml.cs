@@ -291,7 +291,7 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
             "tag" when Chosen is { } t => FormState.Of(
                 ("Name", t.Name),
                 ("Area", t.Register?.Area),
-                ("Address", t.Register is { } register ? register.Offset : t.Address),
+                ("Address", TagAddressFields.Text(t.Address)),
                 ("Bit", t.Register?.Bit),
                 ("UnitId", t.Register?.UnitId),
                 ("Type", t.Type),

@@ -36,7 +36,8 @@ public sealed class ExchangeModel : ImportPage
             else
                 return Refuse(
                     $"{(sheets.Count > 1 ? $"Sheet {sheet} of {name}" : name)} has the columns "
-                        + $"{string.Join(", ", table.Columns.Take(12))}. {ImportTable.KnownColumns} Take a file given out here as a pattern."
+                        + $"{string.Join(", ", table.Columns.Take(12))}. {ImportTable.KnownColumns} Take a file given out here as a "
+                        + "pattern."
                 );
         // What is named by others is taken in first, in whatever order the sheets stand.
         return (IActionResult?)Next(name, [.. lists.OrderBy(l => l.Kind)])

@@ -26,6 +26,7 @@ public sealed class FindModel : FraltoPage
         FoundKind.Template => $"/templates?at={found.Id}",
         FoundKind.Scale => $"/scales?at={found.Id}",
         FoundKind.Property => $"/templates?at={found.OwnerId}&property={found.Id}",
+        FoundKind.Value => $"/plant?at={found.OwnerId}&property={found.Id}",
         _ => $"/controllers?at={found.OwnerId}&filter={Uri.EscapeDataString(found.Name)}",
     }}"
         );

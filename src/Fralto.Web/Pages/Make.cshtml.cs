@@ -40,7 +40,7 @@ public sealed class MakeModel : FraltoPage
     public void OnGet()
     {
         var (tags, fields) = (Tags, new List<(string, object?)> { ("Place", PlaceAbove()) });
-        var names = MakeEquipment.NamesOf(tags);
+        var names = MakeEquipment.NamesOf(tags, Model.Units);
         for (var i = 0; i < tags.Count; i++)
         {
             var common = PropertyFinder.Find(Model, names[i], null, 1) is [var found] && Is(found.Name, names[i]) ? found : null;

@@ -80,10 +80,7 @@ public sealed class RulerModel(RawWatches watches) : FraltoPage
             ? SignalFit.With(own, signal)
             : new LinearScale(signal, Model.RangeOf(property.Facts) ?? new(0, 100));
         var facts = property.Own with { Scale = scale, ScaleId = null };
-        var declared = property.Declaration;
-        return property.DeclaredBy == At
-            ? new SaveProperty(At, property.Id, property.Code, property.Name, declared.Kind, declared.Type, facts, declared.IsRequired)
-            : PatchProperty.Exactly(At, property.Id, facts);
+        return ManyEdits.Exactly(At, property, facts);
     }
 
     private FitView Judge(ResolvedProperty property)

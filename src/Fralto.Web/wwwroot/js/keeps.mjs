@@ -50,3 +50,33 @@ for (const [name, value] of into ? left.typed : []) {
   if (field.type === 'checkbox') field.checked = value;
   else if (field.tagName !== 'SELECT' || [...field.options].some(o => o.value === value)) field.value = value;
 }
+
+// Cells of a spreadsheet pasted into a table of fields fill it from there on, to the right and down; Enter and the arrows go up and down.
+for (const table of document.querySelectorAll('[data-pastes]')) {
+  const rows = () => [...table.tBodies[0].rows].map(row => [...row.querySelectorAll('input')]);
+  const placeOf = input => {
+    const all = rows();
+    const row = all.findIndex(r => r.includes(input));
+    return [all, row, all[row].indexOf(input)];
+  };
+  table.addEventListener('paste', event => {
+    const text = event.clipboardData.getData('text/plain').replace(/\r/g, '').replace(/\n$/, '');
+    if (!event.target.matches('input') || !/[\t\n]/.test(text)) return;
+    event.preventDefault();
+    const [all, row, column] = placeOf(event.target);
+    text.split('\n').forEach((line, down) =>
+      line.split('\t').forEach((cell, right) => {
+        const field = all[row + down]?.[column + right];
+        if (field) field.value = cell.trim();
+      }),
+    );
+    event.target.dispatchEvent(new Event('input', { bubbles: true }));
+  });
+  table.addEventListener('keydown', event => {
+    const step = { ArrowDown: 1, ArrowUp: -1, Enter: event.shiftKey ? -1 : 1 }[event.key];
+    if (!step || !event.target.matches('input') || event.ctrlKey || event.metaKey) return;
+    const [all, row, column] = placeOf(event.target);
+    event.preventDefault();
+    all[row + step]?.[column]?.focus();
+  });
+}
