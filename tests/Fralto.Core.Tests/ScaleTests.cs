@@ -1,5 +1,10 @@
 using CsCheck;
+using Fralto.Core.Exchange;
+using Fralto.Core.Planning;
+using Fralto.Core.Plant;
+using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
+using Fralto.Core.Units;
 
 namespace Fralto.Core.Tests;
 
@@ -49,6 +54,34 @@ public sealed class ScaleTests
         var scale = new SquareRootScale(Loop, new(0, 120));
         scale.ToEngineering(current).ShouldBe(flow, 1e-6);
         scale.ToRaw(flow).ShouldBe(current, 1e-6);
+    }
+
+    [Fact]
+    public void Gain_and_offset_need_no_raw_range_and_take_any_raw_number()
+    {
+        var scale = new ScaleEntry
+        {
+            Kind = ScaleKind.Gain,
+            Gain = 1 / 60d,
+            Offset = -40,
+        }.Read(out var problems);
+        problems.ShouldBeEmpty();
+        scale!.ToEngineering(60).ShouldBe(-39, 1e-12);
+        ScaleEntry.Of(scale).Read(out _).ShouldBe(scale);
+        scale.Problems().ShouldBeEmpty();
+        // No range comes of it, nothing lies outside, and the engine takes it as the straight line it is.
+        var chain = new Chain(null, scale, UnitConversion.None, null);
+        foreach (var raw in new[] { -1e9, 0, 0.5, 1, 4e9 })
+        {
+            chain.Compute(raw).ShouldBe(new(raw / 60 - 40, StatusCode.Good));
+            var setup = new PointSetup(chain, []);
+            setup.IsPlain(raw).ShouldBeTrue();
+            setup.ToEngineering(raw).ShouldBe(raw / 60 - 40, 1e-6);
+        }
+        PlantModel.Empty.RangeOf(new() { Scale = scale }).ShouldBeNull();
+        new LinearScale(Signal.Open, new(0, 1)).Problems().ShouldContain(p => p.Field == "RawLow");
+        new ScaleEntry { Kind = ScaleKind.Linear, Engineering = [0, 1] }.Read(out problems).ShouldBeNull();
+        problems.ShouldContain(p => p.Field == "Raw");
     }
 
     [Fact]

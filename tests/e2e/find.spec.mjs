@@ -34,3 +34,14 @@ test('a slash, a few letters, arrow keys and Enter lead there', async ({ page })
   await page.keyboard.press('Escape');
   await expect(page.locator('#found')).toBeHidden();
 });
+
+test('some words name an instance, the others a property of it', async ({ page }) => {
+  await page.goto(`${fralto.base}/plant`);
+  await page.keyboard.press('/');
+  await page.keyboard.type('kiln 2 moist');
+  const hit = page.locator('#found .hit').first();
+  await expect(hit).toContainText('Kiln 2 Grain moisture');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/plant\?at=\d+&property=\d+/);
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Kiln 2');
+});

@@ -119,7 +119,7 @@ test('a pasted table is mended in the preview, bad rows are left out, and the go
       ['Signal name\tRegister\tFormat\tEU', 'X1\t41001\tREAL\tdegC', 'X2\t41003\tREAL\tfurlong', 'X3\tnowhere\tREAL\tdegC'].join('\n'),
     );
   await page.getByRole('button', { name: 'Show what it would do' }).click();
-  const said = page.locator('#import').getByRole('status');
+  const said = page.locator('[data-import-words]');
   await expect(said).toContainText('1 added, 0 changed, 2 refused');
   await page.getByLabel('Row 3, EU').fill('bar');
   await page.getByLabel('Row 3, EU').press('Enter');
@@ -174,6 +174,63 @@ test('a property is proposed as one types, fills its fields, and the next one fo
   await expect(page.getByText(/^Declare Suction pressure on Pump/).first()).toBeVisible();
   await expect(page.getByLabel('Property name')).toBeFocused();
   await expect(page.getByLabel('Property name')).toHaveValue('');
+});
+
+test('limits are set by column: pasted from a spreadsheet, with the effect first, by keyboard', async ({ page, context }) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+  const id = (await fralto.api('/templates')).find(t => t.code === 'Kiln').id;
+  await page.goto(`${fralto.base}/templates?at=${id}`);
+  await page.getByRole('link', { name: 'Limits', exact: true }).click();
+  await page.getByRole('link', { name: 'deadband' }).click();
+  const cell = name => page.getByLabel(name, { exact: true });
+  await page.evaluate(() => navigator.clipboard.writeText('4\t3\n2\t2.5'));
+  await cell('Air-on temperature HH').focus();
+  await page.keyboard.press('Control+v');
+  await expect(cell('Air-off temperature H')).toHaveValue('2.5');
+  await expect(page.getByRole('status').filter({ hasText: 'cannot have' }).or(page.locator('[hx-post*="handler=Effect"]'))).toContainText(
+    /HH|setpoint/,
+  );
+  // A limit that is not there has no deadband: the cell is emptied, and the rest goes through.
+  await cell('Air-off temperature HH').fill('');
+  await expect(page.locator('[hx-post*="handler=Effect"]')).toContainText(/Change limits of 2 properties of Kiln; reaches 3 instances/);
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Set them' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/^Change limits of 2 properties of Kiln/)).toBeVisible();
+  await expect(cell('Air-on temperature H')).toHaveValue('3');
+  await page.getByRole('button', { name: /^Take back: Change limits/ }).click();
+  await expect(cell('Air-on temperature H')).toHaveValue('');
+});
+
+test('a state told by a text and abnormal comes in with a list, and all lists go out as one workbook', async ({ page }) => {
+  await page.goto(`${fralto.base}/exchange`);
+  const [all] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'all lists as XLSX' }).click()]);
+  const workbook = await all.path();
+  await page.locator('#file').setInputFiles({ name: 'all.xlsx', mimeType: '', buffer: readFileSync(workbook) });
+  await page.getByRole('button', { name: 'Show what it would do' }).click();
+  await expect(page.getByRole('alert')).toContainText('there is nothing to take in');
+
+  await page.getByText('or paste a table from a spreadsheet').click();
+  await page
+    .getByLabel('A table, pasted with its heading row')
+    .fill('stateList\tvalue\tstate\tkey\tabnormal\nRunState\t2\tFault\tflt\tyes\nRunState\tx\tOdd\t\tno');
+  await page.getByRole('button', { name: 'Show what it would do' }).click();
+  const said = page.locator('[data-import-words]');
+  await expect(said).toContainText('1 added, 0 changed, 1 refused');
+  await page.getByLabel('Only with would be').selectOption('refused');
+  await expect(page.locator('tr[data-place]')).toHaveCount(1);
+  await page.getByLabel('Row 3, value').fill('3');
+  await page.getByLabel('Row 3, value').press('Enter');
+  await expect(said).toContainText('2 added, 0 changed, 0 refused');
+  await page.getByRole('button', { name: 'Take in 2 rows' }).click();
+  const list = (await (await fetch(`${fralto.base}/api/v1/model`)).json()).stateLists.find(l => l.code === 'RunState');
+  expect(list.states.slice(-2)).toEqual([
+    { value: 2, name: 'Fault', abnormal: true, key: 'flt' },
+    { value: 3, name: 'Odd' },
+  ]);
+  await page.goto(`${fralto.base}/states`);
+  await page.getByRole('link', { name: /^Run state/ }).click();
+  await expect(page.getByLabel(/^States, a line each/)).toHaveValue(/2 Fault = flt !/);
 });
 
 test('at 390 px every view can be looked at: nothing is flat, and the page does not go sideways', async ({ browser }) => {

@@ -115,6 +115,8 @@ public static class SignalFit
         var (low, high) = (all.Min(), all.Max());
         var between = low == high ? $"always {Text(low)}" : $"between {Text(low)} and {Text(high)}";
         ImmutableArray<long> tags = [.. seen.Select(w => w.TagId)];
+        if (scale is { Signal.Kind: SignalKind.Open })
+            yield break;
         if (scale is null)
         {
             if (range is not { IsUsable: true } shown)

@@ -13,7 +13,7 @@ public sealed record ScaleEntry
     /// <summary>A signal by name; the raw numbers are then known.</summary>
     public SignalKind? Signal { get; init; }
 
-    /// <summary>Raw low and high of a free signal.</summary>
+    /// <summary>Raw low and high of a free signal; a gain goes without.</summary>
     public IReadOnlyList<double>? Raw { get; init; }
 
     /// <summary>What a linear or square root scale yields at the ends.</summary>
@@ -51,7 +51,7 @@ public sealed record ScaleEntry
     {
         var common = new ScaleEntry
         {
-            Signal = scale.Signal.Kind == SignalKind.Free ? null : scale.Signal.Kind,
+            Signal = scale.Signal.Kind is SignalKind.Free or SignalKind.Open ? null : scale.Signal.Kind,
             Raw = scale.Signal.Kind == SignalKind.Free ? [scale.Raw.Low, scale.Raw.High] : null,
             Outside = scale.Outside == OutsideRule.Keep ? null : scale.Outside,
             Unit = scale.Unit,
@@ -97,7 +97,8 @@ public sealed record ScaleEntry
             return null;
         }
         var signal =
-            Signal is { } named and not SignalKind.Free ? Scaling.Signal.Of(named)
+            Kind == ScaleKind.Gain && Raw is null && Signal is null or SignalKind.Free or SignalKind.Open ? Scaling.Signal.Open
+            : Signal is { } named and not (SignalKind.Free or SignalKind.Open) ? Scaling.Signal.Of(named)
             : Ends(Raw, "Raw", "the raw signal") is { } raw ? Scaling.Signal.Free(raw)
             : null;
         Scale? scale = null;

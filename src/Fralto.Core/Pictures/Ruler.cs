@@ -91,7 +91,12 @@ public sealed record Ruler(
         if (chain.Scale is not { } scale || scale.WhyNoInverse is not null)
             return [];
         var slack = range.Width * 1e-9;
-        var raws = new[] { scale.Raw.Low, scale.Raw.High }.Concat(TicksOf(new(scale.Raw.Minimum, scale.Raw.Maximum))).Distinct();
+        // Where nothing is said of the raw numbers, they are those of the range.
+        var span =
+            scale.Signal.Kind == SignalKind.Open
+                ? new Span(scale.ToRaw(chain.Conversion.Inverse.Of(range.Low)), scale.ToRaw(chain.Conversion.Inverse.Of(range.High)))
+                : scale.Raw;
+        var raws = new[] { span.Low, span.High }.Concat(TicksOf(new(span.Minimum, span.Maximum))).Distinct();
         var taken = new List<(double From, double To)>();
         var ticks = new List<RulerTick>();
         foreach (var raw in raws)

@@ -90,7 +90,7 @@ public sealed record PlantModel
     /// <summary>The range values are shown on: the property's range, or else what its scale yields, in the property's unit.</summary>
     public Span? RangeOf(PropertyPatch facts)
     {
-        if (facts.Range is not null || ScaleOf(facts) is not { } scale)
+        if (facts.Range is not null || ScaleOf(facts) is not { } scale || scale.Signal.Kind == SignalKind.Open)
             return facts.Range;
         return scale.Engineering is { IsUsable: true } yields && Units.Between(scale.YieldedUnit, facts.Unit) is { } conversion
             ? new(conversion.Of(yields.Low), conversion.Of(yields.High))

@@ -42,6 +42,8 @@ public abstract record Scale(Signal Signal)
     {
         if (!Signal.Raw.IsUsable)
             yield return new("RawHigh", $"Raw low and raw high are both {Signal.Raw.Low}; they must differ.");
+        if (Signal.Kind == SignalKind.Open && this is not GainScale)
+            yield return new("RawLow", "Give raw low and raw high: only gain and offset go without.");
     }
 
     /// <summary>The steepest climb, in engineering values for one raw unit, at a raw value: how fine a count is there.</summary>

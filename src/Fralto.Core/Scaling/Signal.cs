@@ -4,7 +4,8 @@ namespace Fralto.Core.Scaling;
 /// <remarks>
 /// 4...20 mA in all its forms follows NAMUR NE 43: 3.8...20.5 mA is measuring information, 3.6 mA and less or 21.0 mA and more a failure
 /// of the sensor. For 0...10 V and 0...100 % the measuring information reaches 2.5 % of the span beyond the ends and a failure begins at
-/// 10 % (common practice, no source). A free range is measuring information as far as it goes and knows no failure.
+/// 10 % (common practice, no source). A free range is measuring information as far as it goes and knows no failure; an open
+/// signal is measuring information whatever it is.
 /// </remarks>
 public sealed record Signal
 {
@@ -17,10 +18,10 @@ public sealed record Signal
     public Span Raw { get; }
 
     /// <summary>All signals with a name, in the order in which they are offered.</summary>
-    public static IReadOnlyList<Signal> Known { get; } = [.. Enum.GetValues<SignalKind>().Where(k => k != SignalKind.Free).Select(Of)];
+    public static IReadOnlyList<Signal> Known { get; } = [.. Enum.GetValues<SignalKind>().Where(k => k is not (SignalKind.Free or SignalKind.Open)).Select(Of)];
 
     /// <summary>True for the forms of 4...20 mA.</summary>
-    public bool IsCurrentLoop => Kind is not (SignalKind.Free or SignalKind.Volts or SignalKind.Percent);
+    public bool IsCurrentLoop => Kind is not (SignalKind.Free or SignalKind.Open or SignalKind.Volts or SignalKind.Percent);
 
     /// <summary>Rec 20 code of the unit of the raw numbers; null for counts and free ranges.</summary>
     public string? Unit =>
@@ -38,6 +39,7 @@ public sealed record Signal
         Kind switch
         {
             SignalKind.Free => new(Raw.Minimum, Raw.Maximum),
+            SignalKind.Open => new(double.NegativeInfinity, double.PositiveInfinity),
             SignalKind.Volts or SignalKind.Percent => new(Raw.At(-0.025), Raw.At(1.025)),
             _ => new(AtMilliamps(3.8) - Hair, AtMilliamps(20.5) + Hair),
         };
@@ -46,7 +48,7 @@ public sealed record Signal
     public double FailsAtOrBelow =>
         Kind switch
         {
-            SignalKind.Free => double.NegativeInfinity,
+            SignalKind.Free or SignalKind.Open => double.NegativeInfinity,
             SignalKind.Volts or SignalKind.Percent => Raw.At(-0.1),
             _ => AtMilliamps(3.6) + Hair,
         };
@@ -55,7 +57,7 @@ public sealed record Signal
     public double FailsAtOrAbove =>
         Kind switch
         {
-            SignalKind.Free => double.PositiveInfinity,
+            SignalKind.Free or SignalKind.Open => double.PositiveInfinity,
             SignalKind.Volts or SignalKind.Percent => Raw.At(1.1),
             _ => AtMilliamps(21) - Hair,
         };
@@ -73,6 +75,7 @@ public sealed record Signal
             SignalKind.Counts27648 => "4…20 mA as 0…27648 counts",
             SignalKind.Volts => "0…10 V",
             SignalKind.Percent => "0…100 %",
+            SignalKind.Open => "any raw number",
             _ => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{Raw.Low}…{Raw.High}"),
         };
 
@@ -91,6 +94,9 @@ public sealed record Signal
             SignalKind.Percent => new(kind, new(0, 100)),
             _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, "a free signal needs its ends"),
         };
+
+    /// <summary>Any raw number.</summary>
+    public static Signal Open { get; } = new(SignalKind.Open, new(0, 1));
 
     /// <summary>Any two raw numbers.</summary>
     public static Signal Free(Span raw) => new(SignalKind.Free, raw);

@@ -6,6 +6,9 @@ public enum SignalKind
     /// <summary>Any two raw numbers.</summary>
     Free,
 
+    /// <summary>Any raw number: nothing is said of where it may lie. For gain and offset alone.</summary>
+    Open,
+
     /// <summary>4...20 mA as milliamperes.</summary>
     Milliamps,
 

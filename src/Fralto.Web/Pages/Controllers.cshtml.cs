@@ -269,6 +269,12 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
         Runtime.Relink();
     }
 
+    // The controller somebody looked at last is the first he sees again.
+    private const string LastCookie = "fralto-controller";
+
+    private long? LastLookedAt =>
+        long.TryParse(Request.Cookies[LastCookie], out var last) && Model.Controllers.ContainsKey(last) ? last : null;
+
     private PageResult Again(string? open)
     {
         Query.Open = open;
@@ -279,10 +285,16 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
     private void Show(bool keepForm = false)
     {
         if (Query.Open != "controller")
-            View = ControllerView.Of(Model, Runtime, Query.At);
+            View = ControllerView.Of(Model, Runtime, Query.At ?? LastLookedAt);
         if (Model.Controllers.IsEmpty)
             Query.Open = "controller";
         Query.At = View.Selected?.Id ?? Query.At;
+        if (View.Selected is { } looked)
+            Response.Cookies.Append(
+                LastCookie,
+                ValueText.Plain(looked.Id),
+                new() { SameSite = SameSiteMode.Strict, HttpOnly = true, MaxAge = TimeSpan.FromDays(365) }
+            );
         if (keepForm)
             return;
         Form = Query.Open switch

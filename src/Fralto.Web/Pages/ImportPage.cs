@@ -1,17 +1,16 @@
 using System.Text;
 using Fralto.Core.Exchange;
 using Fralto.Web.Exchange;
+using Fralto.Web.Listings;
+using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Fralto.Web.Pages;
 
 /// <summary>A page that takes tables in: shown before they are taken, mended there, and taken as one edit.</summary>
-public abstract class ImportPage : FraltoPage
+public abstract class ImportPage : ListingPage
 {
-    /// <summary>Most lines a preview shows.</summary>
-    public const int MostLines = 500;
-
     private RecentResults<PendingImport>? _imports;
 
     /// <summary>Files that wait to be taken in.</summary>
@@ -28,12 +27,23 @@ public abstract class ImportPage : FraltoPage
     /// <summary>What taking it in would do.</summary>
     public ImportResult? Preview { get; protected set; }
 
-    /// <summary>The lines shown: what is refused first, then in the order of the file.</summary>
-    public IEnumerable<ImportLine> Lines =>
-        Preview is null ? [] : Preview.Lines.OrderBy(l => l.Outcome == ImportOutcome.Refused ? 0 : 1).Take(MostLines);
-
     /// <summary>The address of the page, for the forms of its preview.</summary>
     public virtual string Address => Request.Path;
+
+    /// <inheritdoc/>
+    protected override string ListingName => PreviewListing.Name;
+
+    /// <inheritdoc/>
+    protected override IListing? MakeListing() =>
+        (Waiting ??= Imports.Find(Token)) is { } waiting
+            ? PreviewListing.Of(
+                Model,
+                waiting,
+                Address,
+                HttpContext.RequestServices.GetRequiredService<IAntiforgery>().GetAndStoreTokens(HttpContext).RequestToken ?? "",
+                () => Preview ??= waiting.Preview(Model)
+            )
+            : null;
 
     /// <summary>Writes a cell of the table anew.</summary>
     public IActionResult OnPostMend(int row, int column, string? value) => Mended(d => d.With(row, column, value ?? ""));

@@ -65,6 +65,8 @@ public sealed class LimitsModel : FraltoPage
 
     public IActionResult OnPost()
     {
+        if (Template is null)
+            return Redirect("/templates");
         var reader = new FormReader(Request.Form);
         return Do(Read(reader), reader, _ => RedirectToPage(new { at = At, what = What }), Page);
     }
@@ -72,6 +74,8 @@ public sealed class LimitsModel : FraltoPage
     /// <summary>What the form as it stands would do.</summary>
     public IActionResult OnPostEffect()
     {
+        if (Template is null)
+            return NotFound();
         var reader = new FormReader(Request.Form);
         var outcome = Read(reader).On(Model);
         if (reader.HasProblems || outcome.IsRefused)
