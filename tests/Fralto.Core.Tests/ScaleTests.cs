@@ -76,7 +76,7 @@ public sealed class ScaleTests
             chain.Compute(raw).ShouldBe(new(raw / 60 - 40, StatusCode.Good));
             var setup = new PointSetup(chain, []);
             setup.IsPlain(raw).ShouldBeTrue();
-            setup.ToEngineering(raw).ShouldBe(raw / 60 - 40, 1e-6);
+            setup.ToEngineering(raw).ShouldBe(raw / 60 - 40, 1e-14 * (Math.Abs(raw) + 40));
         }
         PlantModel.Empty.RangeOf(new() { Scale = scale }).ShouldBeNull();
         new LinearScale(Signal.Open, new(0, 1)).Problems().ShouldContain(p => p.Field == "RawLow");

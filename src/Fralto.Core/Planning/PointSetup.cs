@@ -17,6 +17,8 @@ public readonly struct PointSetup
     // The window is a hair narrower than the truth, so that rounding can only send a sample the long way, never past a check.
     private const double Hair = 1e-12;
 
+    private static readonly Span FarApart = new(0, 1L << 30);
+
     // Where each limit becomes exceeded, and down to where it stays so. Single numbers and no vectors: those would stand at multiples of
     // their size and make a point a third larger.
     private readonly double _raise0;
@@ -82,7 +84,11 @@ public readonly struct PointSetup
     {
         if (chain.Slice is { FirstBit: not null } || chain.Scale is not (null or LinearScale or GainScale))
             return null;
-        var (raw, yields) = chain.Scale is { } scale ? (scale.Raw, scale.Engineering) : (new Span(0, 1), new Span(0, 1));
+        var (raw, yields) =
+            // A line through two raw numbers close together would magnify their rounding far out, where a counter may be.
+            chain.Scale is { Signal.Kind: SignalKind.Open } open ? (FarApart, new(open.ToEngineering(0), open.ToEngineering(FarApart.High)))
+            : chain.Scale is { } scale ? (scale.Raw, scale.Engineering)
+            : (new Span(0, 1), new Span(0, 1));
         return (raw, new(chain.Conversion.Of(yields.Low), chain.Conversion.Of(yields.High)));
     }
 
