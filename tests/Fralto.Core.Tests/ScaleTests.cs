@@ -80,7 +80,9 @@ public sealed class ScaleTests
         }
         PlantModel.Empty.RangeOf(new() { Scale = scale }).ShouldBeNull();
         new LinearScale(Signal.Open, new(0, 1)).Problems().ShouldContain(p => p.Field == "RawLow");
-        new ScaleEntry { Kind = ScaleKind.Linear, Engineering = [0, 1] }.Read(out problems).ShouldBeNull();
+        new ScaleEntry { Kind = ScaleKind.Linear, Engineering = [0, 1] }
+            .Read(out problems)
+            .ShouldBeNull();
         problems.ShouldContain(p => p.Field == "Raw");
     }
 

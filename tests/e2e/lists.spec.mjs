@@ -187,12 +187,10 @@ test('limits are set by column: pasted from a spreadsheet, with the effect first
   await cell('Air-on temperature HH').focus();
   await page.keyboard.press('Control+v');
   await expect(cell('Air-off temperature H')).toHaveValue('2.5');
-  await expect(page.getByRole('status').filter({ hasText: 'cannot have' }).or(page.locator('[hx-post*="handler=Effect"]'))).toContainText(
-    /HH|setpoint/,
-  );
+  await expect(page.locator('[hx-post*="handler=Effect"]')).toContainText('no setpoint');
   // A limit that is not there has no deadband: the cell is emptied, and the rest goes through.
   await cell('Air-off temperature HH').fill('');
-  await expect(page.locator('[hx-post*="handler=Effect"]')).toContainText(/Change limits of 2 properties of Kiln; reaches 3 instances/);
+  await expect(page.locator('[hx-post*="handler=Effect"]')).toContainText(/Change limits of 2 properties of Kiln; reaches \d+ instances/);
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Set them' }).focus();
   await page.keyboard.press('Enter');

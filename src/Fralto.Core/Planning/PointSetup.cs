@@ -86,7 +86,9 @@ public readonly struct PointSetup
             return null;
         var (raw, yields) =
             // A line through two raw numbers close together would magnify their rounding far out, where a counter may be.
-            chain.Scale is { Signal.Kind: SignalKind.Open } open ? (FarApart, new(open.ToEngineering(0), open.ToEngineering(FarApart.High)))
+            chain.Scale
+                is { Signal.Kind: SignalKind.Open } open
+                ? (FarApart, new(open.ToEngineering(0), open.ToEngineering(FarApart.High)))
             : chain.Scale is { } scale ? (scale.Raw, scale.Engineering)
             : (new Span(0, 1), new Span(0, 1));
         return (raw, new(chain.Conversion.Of(yields.Low), chain.Conversion.Of(yields.High)));

@@ -18,7 +18,8 @@ public sealed record Signal
     public Span Raw { get; }
 
     /// <summary>All signals with a name, in the order in which they are offered.</summary>
-    public static IReadOnlyList<Signal> Known { get; } = [.. Enum.GetValues<SignalKind>().Where(k => k is not (SignalKind.Free or SignalKind.Open)).Select(Of)];
+    public static IReadOnlyList<Signal> Known { get; } =
+    [.. Enum.GetValues<SignalKind>().Where(k => k is not (SignalKind.Free or SignalKind.Open)).Select(Of)];
 
     /// <summary>True for the forms of 4...20 mA.</summary>
     public bool IsCurrentLoop => Kind is not (SignalKind.Free or SignalKind.Open or SignalKind.Volts or SignalKind.Percent);

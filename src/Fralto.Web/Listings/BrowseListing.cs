@@ -73,7 +73,8 @@ internal static class BrowseListing
                     Class = "small muted",
                     Cell = i =>
                         TagOf(i) is { } tag ? new ListingCell($"● {tag.Name}") { Title = "a tag already" }
-                        : i.Address.KeepingProblem() is { } why ? new ListingCell("⨯ cannot be taken") { Title = why, Class = "small against" }
+                        : i.Address.KeepingProblem() is { } why
+                            ? new ListingCell("⨯ cannot be taken") { Title = why, Class = "small against" }
                         : new ListingCell("new"),
                 },
             ]

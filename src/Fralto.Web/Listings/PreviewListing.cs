@@ -108,7 +108,9 @@ internal static class PreviewListing
         return Html.Of([
             Html.Of($"<div class=\"line wraps\">"),
             mend,
-            Html.Of($"<span>{line.Reason}</span><form hx-post=\"{posts}Leave\" hx-target=\"#import\" hx-swap=\"outerHTML\" class=\"inline\">"),
+            Html.Of(
+                $"<span>{line.Reason}</span><form hx-post=\"{posts}Leave\" hx-target=\"#import\" hx-swap=\"outerHTML\" class=\"inline\">"
+            ),
             hidden,
             Html.Of($"<button class=\"act\" aria-label=\"Leave out row {line.Row}\">leave out</button></form></div>"),
         ]);

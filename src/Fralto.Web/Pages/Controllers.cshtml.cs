@@ -293,7 +293,12 @@ public sealed class ControllersModel(IServiceProvider services, LinkKeeping keep
             Response.Cookies.Append(
                 LastCookie,
                 ValueText.Plain(looked.Id),
-                new() { SameSite = SameSiteMode.Strict, HttpOnly = true, MaxAge = TimeSpan.FromDays(365) }
+                new()
+                {
+                    SameSite = SameSiteMode.Strict,
+                    HttpOnly = true,
+                    MaxAge = TimeSpan.FromDays(365),
+                }
             );
         if (keepForm)
             return;

@@ -73,14 +73,13 @@ public sealed class ExchangeModel : ImportPage
         return Next(waiting.FileName, waiting.Rest) ?? RedirectToPage(new { });
     }
 
-    /// <summary>Shows the first list that would do something, or that needs mending; null when none would. A single list is shown in any
-    /// case.</summary>
-    private RedirectToPageResult? Next(string name, ImmutableArray<(TableKind Kind, Table Table)> lists)
+    /// <summary>Shows the first list that would do something, or that needs mending; null when none would.</summary>
+    private RedirectToPageResult? Next(string name, ImmutableArray<(TableKind Kind, Table Table)> lists, bool showFirst = false)
     {
         while (lists is [var (kind, table), .. var rest])
         {
             var edit = new ImportTable(kind, table);
-            if (lists.Length == 1 || edit.Preview(Model) is { Lines.Count: > 0 })
+            if (showFirst || edit.Preview(Model) is { Lines.Count: > 0 })
                 return Wait(name, ImportTable.NameOf(kind), null, new(edit, []), [.. rest]);
             lists = [.. rest];
         }
