@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using System.Globalization;
+using Fralto.Core.Exchange;
 using Fralto.Runtime.Listings;
 
 namespace Fralto.Bench;
@@ -38,6 +39,34 @@ internal static class ListsBench
         Measure("filter and sort them by name, with the order kept", () =>
             ListingOrder.Of(rows, columns, all with { Filter = "tt17", Sort = "name" }, cache)
         );
+        Import();
+    }
+
+    private static void Import()
+    {
+        var model = HugePlant.Make();
+        var nodes = model.Index.EquipmentInOrder;
+        var labels = new Table(["path", "label", "labelValue"], [.. nodes.Select(e => new[] { model.Index.PathOf(e.Id), "owner", "a" })]);
+        var settings = new Table(
+            ["path", "property", "rangeLow", "rangeHigh"],
+            [
+                .. nodes
+                    .Where(e => e.TemplateId is not null)
+                    .Select(e => new[] { model.Index.PathOf(e.Id), model.Index.PropertiesOf(e).First(p => p.TakesTag).Code, "0", "140" }),
+            ]
+        );
+        foreach (var (kind, table) in new[] { (TableKind.Labels, labels), (TableKind.Settings, settings) })
+        {
+            var begun = Stopwatch.GetTimestamp();
+            var result = new ImportTable(kind, table).Preview(model);
+            Console.WriteLine(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"figure: look at {table.Rows.Count} rows of {ImportTable.NameOf(kind)} = "
+                        + $"{Stopwatch.GetElapsedTime(begun).TotalSeconds:0.0} s (aim 10), {result.Changed + result.Added} would do something"
+                )
+            );
+        }
     }
 
     private static void Measure(string what, Action act)

@@ -1,7 +1,6 @@
 using Fralto.Core.Exchange;
 using Fralto.Core.Plant;
 using Fralto.Core.Rules;
-using Fralto.StandIns.Maltings;
 
 namespace Fralto.StandIns.Tests;
 
@@ -133,17 +132,7 @@ public sealed class DemoListTests
 
     private static PlantModel Build()
     {
-        var model = PlantModel.Empty;
-        foreach (
-            var edit in MaltingsModel.Edits([
-                (StandInPlant.KilnPlcName, 15500),
-                (StandInPlant.SteepPlcName, 15501),
-                (StandInPlant.BoxEdgeName, 15502),
-                (StandInPlant.SiloHubName, 15502),
-                (StandInPlant.TrialPlcName, 15503),
-            ])
-        )
-            model = model.Apply(edit(model).On(model).Changes);
+        var model = ShippedModel.Build();
         var owner = model.Equipment.Values.First(e => e.ParentId is null);
         var labelled = new ImportTable(
             TableKind.Labels,

@@ -2,30 +2,13 @@ using Fralto.Core.Edits;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
 using Fralto.Core.Proposals;
-using Fralto.StandIns.Maltings;
 
 namespace Fralto.StandIns.Tests;
 
 /// <summary>What Fralto proposes for the demo plant, without values.</summary>
 public sealed class DemoProposalTests
 {
-    private static readonly PlantModel Demo = Build();
-
-    private static PlantModel Build()
-    {
-        var model = PlantModel.Empty;
-        foreach (
-            var edit in MaltingsModel.Edits([
-                (StandInPlant.KilnPlcName, 15500),
-                (StandInPlant.SteepPlcName, 15501),
-                (StandInPlant.BoxEdgeName, 15502),
-                (StandInPlant.SiloHubName, 15502),
-                (StandInPlant.TrialPlcName, 15503),
-            ])
-        )
-            model = model.Apply(edit(model).On(model).Changes);
-        return model;
-    }
+    private static readonly PlantModel Demo = ShippedModel.Build();
 
     private static PlantModel Without(Func<Equipment, bool> which)
     {

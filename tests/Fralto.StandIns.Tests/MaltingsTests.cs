@@ -180,21 +180,7 @@ public sealed class MaltingsTests
     [Fact]
     public void The_demo_model_is_built_by_edits_that_are_all_allowed_and_leaves_work_at_Ashholt()
     {
-        var model = PlantModel.Empty;
-        foreach (
-            var edit in MaltingsModel.Edits([
-                (StandInPlant.KilnPlcName, 15500),
-                (StandInPlant.SteepPlcName, 15501),
-                (StandInPlant.BoxEdgeName, 15502),
-                (StandInPlant.SiloHubName, 15502),
-                (StandInPlant.TrialPlcName, 15503),
-            ])
-        )
-        {
-            var outcome = edit(model).On(model);
-            outcome.Problems.ShouldBeEmpty();
-            model = model.Apply(outcome.Changes);
-        }
+        var model = ShippedModel.Build();
         var (plan, findings) = Planner.Compile(model);
         plan.Points.Length.ShouldBe(357);
         model.Equipment.Count.ShouldBeInRange(125, 135);

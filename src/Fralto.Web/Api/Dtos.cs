@@ -53,7 +53,7 @@ internal sealed record LimitDto(LimitCondition Condition, double Setpoint, doubl
 internal sealed record ControllerDto(
     long Id,
     string Name,
-    string Link,
+    string Protocol,
     string Place,
     double UpdateIntervalMs,
     int Tags,
