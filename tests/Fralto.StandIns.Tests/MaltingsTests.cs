@@ -1,6 +1,5 @@
 using Fralto.Core.Modbus;
 using Fralto.Core.Planning;
-using Fralto.Core.Plant;
 using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
 using Fralto.StandIns.Maltings;

@@ -40,7 +40,7 @@ public sealed class ExchangeModel : ImportPage
                         + "pattern."
                 );
         // What is named by others is taken in first, in whatever order the sheets stand.
-        return (IActionResult?)Next(name, [.. lists.OrderBy(l => l.Kind)])
+        return (IActionResult?)Next(name, [.. lists.OrderBy(l => l.Kind)], showFirst: lists.Count == 1)
             ?? Refuse($"{name} says what is there already; there is nothing to take in.");
     }
 
