@@ -63,7 +63,8 @@ internal static class ListsBench
                 string.Create(
                     CultureInfo.InvariantCulture,
                     $"figure: look at {table.Rows.Count} rows of {ImportTable.NameOf(kind)} = "
-                        + $"{Stopwatch.GetElapsedTime(begun).TotalSeconds:0.0} s (aim 10), {result.Changed + result.Added} would do something"
+                        + $"{Stopwatch.GetElapsedTime(begun).TotalSeconds:0.0} s (aim 10), "
+                        + $"{result.Changed + result.Added} would do something"
                 )
             );
         }

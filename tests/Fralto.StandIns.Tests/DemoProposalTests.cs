@@ -2,6 +2,7 @@ using Fralto.Core.Edits;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
 using Fralto.Core.Proposals;
+using Fralto.StandIns.Maltings;
 
 namespace Fralto.StandIns.Tests;
 
