@@ -31,10 +31,11 @@ internal static class ListsBench
             new("about", "About", r => r.About),
         ];
         var all = ListingQuery.All;
-        Measure("filter 100,000 rows by a word", () => ListingOrder.Of(rows, columns, all with { Filter = "tt17" }));
+        Measure("filter 100,000 rows by a word, anew", () => ListingOrder.Of(rows, columns, all with { Filter = "tt17" }));
         Measure("sort them by number", () => ListingOrder.Of(rows, columns, all with { Sort = "value" }));
         Measure("sort them by name, anew", () => ListingOrder.Of(rows, columns, all with { Sort = "name" }));
         var cache = new ListingCache();
+        Measure("filter them by a word, with their texts kept", () => ListingOrder.Of(rows, columns, all with { Filter = "tt17" }, cache));
         Measure("sort them by name, with the order kept", () => ListingOrder.Of(rows, columns, all with { Sort = "name" }, cache));
         Measure("filter and sort them by name, with the order kept", () =>
             ListingOrder.Of(rows, columns, all with { Filter = "tt17", Sort = "name" }, cache)
