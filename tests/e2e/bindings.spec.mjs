@@ -342,6 +342,7 @@ test('bindings are checked, and what moves is seen', async ({ page }) => {
   const before = Number((await left.textContent()).match(/\d+/)[0]);
   // With the keyboard alone: the first row of the list, and the one below it with Shift.
   await page.getByLabel('Filter bindings').fill('Silo level');
+  await expect(page.locator('[data-listing-count]')).toContainText(' of ');
   await expect(page.getByRole('row', { name: /^Silo 02 · Level / })).toBeVisible();
   await page.getByRole('row', { name: /^Silo 02 · Level / }).focus();
   await page.keyboard.press(' ');
