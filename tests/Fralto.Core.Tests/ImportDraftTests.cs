@@ -103,6 +103,8 @@ public sealed class ImportDraftTests
             .Lines.Single()
             .ShouldBe(new(2, ImportOutcome.Changed, $"{path} AirOn", "tag", given.Rows[0][3], "N7"));
         Of(path, "airon", controller, "", "holding 77", "").Lines.Single().After.ShouldBe("N7");
+        Of(path, "AirOn", controller, "", "40078", "").Lines.Single().After.ShouldBe("N7", "as manuals print it");
+        Of(path, "AirOn", controller, "", "nonsense", "").Lines.Single().Column.ShouldBe("address");
         Of(path, "AirOn", controller, "", "", "").Lines.ShouldBeEmpty("a row without a tag is passed over");
         Of(path, "AirOn", controller, "N8", "", "").Lines.Single().Reason.ShouldContain("did you mean N7");
         Of(path, "AirOm", controller, "N7", "", "").Lines.Single().Column.ShouldBe("property");

@@ -4,6 +4,7 @@ using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Plant;
+using Fralto.Core.Protocols;
 using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Exchange;
@@ -151,7 +152,7 @@ internal static class BindingTable
 
         Tag? Find(Controller of, string named, string at) =>
             named.Length > 0 ? TagsOf(of).ByName.GetValueOrDefault(named)
-            : TagsOf(of).ByAddress[at].ToArray() is [var one] ? one
+            : of.Protocol.Rules().ReadAddress(at, out _) is { } place && TagsOf(of).ByAddress[$"{place}"].ToArray() is [var one] ? one
             : null;
     }
 }
