@@ -23,6 +23,37 @@ public sealed class DemoListTests
         preview.Changes.ShouldBeEmpty();
     }
 
+    [Theory]
+    [MemberData(nameof(Kinds))]
+    public void Refused_rows_given_out_with_their_reasons_are_taken_in_again_when_they_are_mended(TableKind kind)
+    {
+        var table = ImportTable.Of(Demo, kind);
+        var draft = new ImportDraft(new ImportTable(kind, table), []);
+        foreach (var row in new[] { 2, 3 })
+            draft = draft.With(row, isOut: true);
+        var bad = draft.Bad(Demo);
+        bad.Rows.Count.ShouldBe(2);
+        bad.Columns.Length.ShouldBe(table.Columns.Length + 1);
+        ImportTable.KindOf(bad).ShouldBe(kind);
+        new ImportTable(kind, bad).Preview(Demo).Lines.ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void A_place_and_a_template_of_one_name_are_two_rows()
+    {
+        var labels = new Table(
+            ["path", "template", "label", "labelValue"],
+            [
+                ["Corvane", "", "Kiln", "a"],
+                ["", "Kiln", "Kiln", "b"],
+                ["", "kiln", "Kiln", "c"],
+            ]
+        );
+        var lines = new ImportTable(TableKind.Labels, labels).Preview(Demo).Lines;
+        lines.Select(l => l.Outcome).ShouldBe([ImportOutcome.Added, ImportOutcome.Added, ImportOutcome.Refused]);
+        lines[2].Reason.ShouldContain("Row 3");
+    }
+
     [Fact]
     public void Lists_taken_in_one_after_the_other_make_the_plant_again_from_its_templates()
     {

@@ -8,7 +8,9 @@ namespace Fralto.Core.Exchange;
 /// <param name="LeftOut">Rows that are left out, as the file numbers them.</param>
 public sealed record ImportDraft(TableImport Import, ImmutableHashSet<int> LeftOut)
 {
-    private const string Why = "why it was refused";
+    /// <summary>The column that says why a row was refused, in a file that is given out to be mended; brought again, it says
+    /// nothing.</summary>
+    internal const string Why = "why it was refused";
 
     /// <summary>What takes in the rows that are not left out.</summary>
     public TableImport Kept => LeftOut.IsEmpty ? Import : Import with { Table = Import.Table.Without(LeftOut) };

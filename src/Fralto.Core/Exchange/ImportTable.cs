@@ -18,14 +18,17 @@ public sealed record ImportTable(TableKind Kind, Table Table) : TableImport(Tabl
     };
 
     /// <inheritdoc/>
-    public override ImportResult Preview(PlantModel model) =>
-        Kind switch
+    public override ImportResult Preview(PlantModel model)
+    {
+        var table = Renamed(Table);
+        return Kind switch
         {
-            TableKind.Equipment => EquipmentTable.Import(model, Table),
-            TableKind.Values => ValueTable.Import(model, Table),
-            TableKind.Bindings => BindingTable.Import(model, Table),
-            _ => ByRow[Kind].Import(model, Renamed(Table)),
+            TableKind.Equipment => EquipmentTable.Import(model, table),
+            TableKind.Values => ValueTable.Import(model, table),
+            TableKind.Bindings => BindingTable.Import(model, table),
+            _ => ByRow[Kind].Import(model, table),
         };
+    }
 
     private protected override string Summary(PlantModel model, ImportResult result) =>
         $"Import {NameOf(Kind)}: {Count(result.Added, "row")} added, {Count(result.Changed, "row")} changed";
@@ -72,12 +75,17 @@ public sealed record ImportTable(TableKind Kind, Table Table) : TableImport(Tabl
         + "path, property, controller, tag; labels have path or template, label, labelValue; template properties have template and code; "
         + "state lists have stateList, value, state; scales have scaleCode; controllers have controller and protocol.";
 
-    // Older files call the column of state lists by another name.
-    private static Table Renamed(Table table) =>
-        table.IndexOf("stateList") < 0 && table.IndexOf("stateSet") is >= 0 and var old
+    // A file that was given out to be mended says nothing in its column of reasons, and older files call the column of state lists by
+    // another name.
+    private static Table Renamed(Table table)
+    {
+        if (table.IndexOf(ImportDraft.Why) is >= 0 and var why)
+            table = table with { Columns = table.Columns.SetItem(why, "") };
+        return table.IndexOf("stateList") < 0 && table.IndexOf("stateSet") is >= 0 and var old
             ? table with
             {
                 Columns = table.Columns.SetItem(old, "stateList"),
             }
             : table;
+    }
 }

@@ -56,9 +56,9 @@ internal abstract class RowTable
             var was = Find(next, cells);
             if (lines.Count > refusedBefore)
                 continue;
-            if (!seen.TryAdd(cells.Subject, cells.Number))
+            if (!seen.TryAdd(cells.Key, cells.Number))
             {
-                cells.Refuse(Columns[Keys - 1], $"Row {seen[cells.Subject]} is about the same.");
+                cells.Refuse(Columns[Keys - 1], $"Row {seen[cells.Key]} is about the same.");
                 continue;
             }
             cells.Was = was;
@@ -103,6 +103,10 @@ internal abstract class RowTable
         /// <summary>What the row is about.</summary>
         public string Subject { get; } =
             string.Join(" ", list.Columns.Take(list.Keys).Select(c => table.Cell(row, table.IndexOf(c))).Where(c => c.Length > 0));
+
+        /// <summary>What tells what the row is about from all else: a path is never taken for a template's code.</summary>
+        public string Key { get; } =
+            string.Join('\n', list.Columns.Take(list.Keys).Select(c => table.Cell(row, table.IndexOf(c)).Trim('/')));
 
         /// <summary>True when numbers may have a decimal comma.</summary>
         public bool HasDecimalComma => table.HasDecimalComma;
