@@ -71,7 +71,9 @@ public sealed class MakeTests
     [InlineData("Kiln", "Corvane/Kiln", "", "Name0")]
     [InlineData("Kiln", "Corvane/Kiln", "a<b", "Name0")]
     public void What_is_wrong_is_said_at_its_field_and_nothing_is_made(string what, string place, string property, string field) =>
-        _plant.Refused(_ => Make(what, place, ("TT", property))).ShouldContain(p => p.Field == field);
+        _plant
+            .Refused(_ => Make(what, place, ("TT", property)))
+            .ShouldContain(p => p.Field == (field == "Name0" ? MakeEquipment.FieldOf("Name", _plant["TT"]) : field));
 
     [Fact]
     public void What_is_there_already_and_is_something_else_is_refused()
@@ -82,7 +84,9 @@ public sealed class MakeTests
         _plant.Refused(_ => new MakeEquipment("Kiln", "Corvane/K", [new(999, "T", null, null)])).ShouldNotBeEmpty();
         _plant.Refused(_ => new MakeEquipment("Kiln", "Corvane/K", [])).ShouldNotBeEmpty();
         // A tag that is bound elsewhere already is not taken from there in passing.
-        _plant.Refused(_ => Make("Kiln", "Corvane/Quay/K1", ("RUN", "T"))).ShouldContain(p => p.Field == "Name0");
+        _plant
+            .Refused(_ => Make("Kiln", "Corvane/Quay/K1", ("RUN", "T")))
+            .ShouldContain(p => p.Field == MakeEquipment.FieldOf("Name", _plant["RUN"]));
     }
 
     [Fact]

@@ -75,9 +75,9 @@ public sealed record MakeEquipment(string TemplateName, string Place, ImmutableA
         for (var i = 0; i < Properties.Length; i++)
         {
             var its = Properties[i];
-            string Field(string field) => $"{(field is "Code" or "" ? "Name" : field)}{i}";
+            string Field(string field) => FieldOf(field is "Code" or "" ? "Name" : field, its.TagId);
             if (its.Name.Length == 0)
-                return EditOutcome.Refused($"Name{i}", "Give the property a name.");
+                return EditOutcome.Refused(FieldOf("Name", its.TagId), "Give the property a name.");
             if (PropertyOf(at, template.Id, its.Name) is null && !Step(Declared(at, template.Id, its), Field))
                 return refused!;
         }
@@ -102,11 +102,16 @@ public sealed record MakeEquipment(string TemplateName, string Place, ImmutableA
         for (var i = 0; i < Properties.Length; i++)
         {
             var property = PropertyOf(at, template.Id, Properties[i].Name)!;
-            if (!Step(new Bind(above!.Id, property.Id, Properties[i].TagId), _ => $"Name{i}"))
+            if (!Step(new Bind(above!.Id, property.Id, Properties[i].TagId), _ => FieldOf("Name", Properties[i].TagId)))
                 return refused!;
         }
         return EditOutcome.Changed($"Make {above!.Name} of {Count(Properties.Length, "tag")}", Several.Merged(made));
     }
+
+    /// <summary>The field a problem with a tag's property is about.</summary>
+    /// <param name="field">Name, Unit, RangeLow or RangeHigh.</param>
+    /// <param name="tagId">The tag.</param>
+    public static string FieldOf(string field, long tagId) => $"{field}{tagId}";
 
     /// <summary>The instance an outcome of this edit has made, or has bound.</summary>
     /// <param name="outcome">The outcome.</param>

@@ -20,17 +20,16 @@ public sealed class MakeModel : FraltoPage
     [BindProperty(SupportsGet = true, Name = "tags")]
     public string? Chosen { get; set; }
 
-    /// <summary>The tags.</summary>
-    public IReadOnlyList<Tag> Tags =>
-        [
-            .. (Chosen ?? "")
-                .Split('.', MakeEquipment.MostTags + 1)
-                .Select(t => long.TryParse(t, NumberStyles.None, CultureInfo.InvariantCulture, out var id) ? id : 0)
-                .Distinct()
-                .Select(id => Model.Tags.GetValueOrDefault(id))
-                .OfType<Tag>()
-                .Take(MakeEquipment.MostTags),
-        ];
+    /// <summary>The tags that are still there.</summary>
+    public IReadOnlyList<Tag> Tags => [.. Ids.Select(id => Model.Tags.GetValueOrDefault(id)).OfType<Tag>()];
+
+    private IEnumerable<long> Ids =>
+        (Chosen ?? "")
+            .Split('.', MakeEquipment.MostTags + 1)
+            .Select(t => long.TryParse(t, NumberStyles.None, CultureInfo.InvariantCulture, out var id) ? id : 0)
+            .Where(id => id > 0)
+            .Distinct()
+            .Take(MakeEquipment.MostTags);
 
     /// <summary>The address of the page for some tags.</summary>
     /// <param name="controller">Their controller.</param>
@@ -45,10 +44,10 @@ public sealed class MakeModel : FraltoPage
         {
             var common = PropertyFinder.Find(Model, names[i], null, 1) is [var found] && Is(found.Name, names[i]) ? found : null;
             fields.AddRange([
-                ($"Name{i}", names[i]),
-                ($"Unit{i}", UnitField.Text(tags[i].Unit ?? common?.Unit, Model)),
-                ($"RangeLow{i}", ValueText.Plain((tags[i].Range ?? common?.Range)?.Low)),
-                ($"RangeHigh{i}", ValueText.Plain((tags[i].Range ?? common?.Range)?.High)),
+                (MakeEquipment.FieldOf("Name", tags[i].Id), names[i]),
+                (MakeEquipment.FieldOf("Unit", tags[i].Id), UnitField.Text(tags[i].Unit ?? common?.Unit, Model)),
+                (MakeEquipment.FieldOf("RangeLow", tags[i].Id), ValueText.Plain((tags[i].Range ?? common?.Range)?.Low)),
+                (MakeEquipment.FieldOf("RangeHigh", tags[i].Id), ValueText.Plain((tags[i].Range ?? common?.Range)?.High)),
             ]);
         }
         Form = FormState.Of(fields);
@@ -57,15 +56,14 @@ public sealed class MakeModel : FraltoPage
     public IActionResult OnPost()
     {
         var reader = new FormReader(Request.Form);
-        var properties = Tags.Select(
-            (t, i) =>
-                new MadeProperty(
-                    t.Id,
-                    reader.Text($"Name{i}"),
-                    UnitField.Read(reader, $"Unit{i}", Model),
-                    reader.Ends($"RangeLow{i}", $"RangeHigh{i}", "the range")
-                )
-        );
+        // Each field is that of its tag, so that one that has gone meanwhile is refused and gives its name to no other.
+        string Field(string field, long tag) => MakeEquipment.FieldOf(field, tag);
+        var properties = Ids.Select(id => new MadeProperty(
+            id,
+            reader.Text(Field("Name", id)),
+            UnitField.Read(reader, Field("Unit", id), Model),
+            reader.Ends(Field("RangeLow", id), Field("RangeHigh", id), "the range")
+        ));
         return Do(
             new MakeEquipment(reader.Text("TemplateName"), reader.Text("Place"), [.. properties]),
             reader,
