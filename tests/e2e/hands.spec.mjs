@@ -125,4 +125,15 @@ test('leaving a form with typed changes asks, and another protocol keeps what fi
   await page.getByRole('link', { name: 'Cancel' }).click();
   await expect(page).toHaveURL(/controllers/);
   expect(asked).toEqual([]);
+
+  // A question that was answered with no has not sent the form: leaving asks all the same.
+  await page.goto(`${fralto.base}/states?from=OffOn`);
+  await page.getByRole('button', { name: 'Add state list', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Save state list' })).toBeVisible();
+  await page.getByLabel('Name', { exact: true }).fill('Off or on');
+  await page.getByRole('button', { name: 'Take out' }).click();
+  await expect.poll(() => asked).toEqual(['confirm']);
+  await page.getByRole('link', { name: /^Templates/ }).click({ noWaitAfter: true });
+  await expect.poll(() => asked).toEqual(['confirm', 'beforeunload']);
+  await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Off or on');
 });

@@ -10,24 +10,23 @@ function isTyped(field) {
   return field.selectedIndex !== Math.max(begins, 0);
 }
 // A form that comes back refused holds what was typed, and nobody has it but this page.
-const holds = form => form.querySelector('.field.wrong, [data-refused]') !== null || fieldsOf(form).some(isTyped);
+const holds = form => form.querySelector('.field.wrong, [aria-invalid]') !== null || fieldsOf(form).some(isTyped);
 
+// Sent, or given up by Cancel: for as long as it takes to leave; what stays all the same, after a download or an answer without content,
+// asks again.
 let goes = false;
+function go() {
+  goes = true;
+  setTimeout(() => (goes = false), 2000);
+}
 addEventListener('submit', event => {
-  if (!event.defaultPrevented) goes = true;
+  if (!event.defaultPrevented) go();
 });
 addEventListener('click', event => {
-  // Cancel says it itself; a file that is fetched leaves the page where it is.
-  const link = event.target.closest?.('a[href]');
-  if (link?.matches('.quiet, [data-carry]')) goes = true;
+  if (!event.defaultPrevented && event.target.closest?.('a[href]')?.matches('.quiet, [data-carry]')) go();
 });
 addEventListener('beforeunload', event => {
-  if (goes) {
-    // The page may stay after all: a download, or an answer without content.
-    setTimeout(() => (goes = false), 1000);
-    return;
-  }
-  if ([...document.querySelectorAll(worked)].some(holds)) event.preventDefault();
+  if (!goes && [...document.querySelectorAll(worked)].some(holds)) event.preventDefault();
 });
 
 // Another choice draws the form anew: what was typed goes along, but for passwords.
