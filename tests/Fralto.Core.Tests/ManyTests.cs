@@ -215,8 +215,8 @@ public sealed class ManyTests
                     }
                 )
             );
-        Several Set(string template, LimitField field, params (LimitCondition, double?)[] values) =>
-            ManyEdits.Limits(_plant.Model, _plant[template], field, [.. values.Select(v => (_plant["AirOn"], v.Item1, v.Item2))]);
+        ChangeLimits Set(string template, LimitField field, params (LimitCondition, double?)[] values) =>
+            new(_plant[template], field, [.. values.Select(v => new ChangeLimits.Value(_plant["AirOn"], v.Item1, v.Item2))]);
         ResolvedProperty Own(long template) => _plant.Model.Index.PropertiesOf(template).Single(p => p.Code == "AirOn");
 
         _plant.Do(_ => Set("Kiln", LimitField.Setpoint, (LimitCondition.High, 95), (LimitCondition.HighHigh, 105)));
@@ -232,8 +232,10 @@ public sealed class ManyTests
         Own(_plant["Drum"]).Own.IsEmpty.ShouldBeTrue();
 
         // One that is out of order refuses all; what says the same changes nothing.
-        _plant.Refused(_ => Set("Kiln", LimitField.Setpoint, (LimitCondition.High, 200), (LimitCondition.HighHigh, 105)));
+        var problem = _plant.Refused(_ => Set("Kiln", LimitField.Setpoint, (LimitCondition.High, 200), (LimitCondition.HighHigh, 105)))[0];
+        problem.Field.ShouldStartWith($"{_plant["AirOn"]}-");
+        problem.Message.ShouldStartWith("Air-on temperature: ");
         _plant.Refused(_ => Set("Kiln", LimitField.Setpoint, (LimitCondition.High, 95)));
-        _plant.Refused(_ => ManyEdits.Limits(_plant.Model, 999, LimitField.Setpoint, []));
+        _plant.Refused(_ => new ChangeLimits(999, LimitField.Setpoint, []));
     }
 }

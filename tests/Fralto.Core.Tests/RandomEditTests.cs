@@ -4,6 +4,7 @@ using Fralto.Core.Basics;
 using Fralto.Core.Bindings;
 using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
+using Fralto.Core.Limits;
 using Fralto.Core.Memory;
 using Fralto.Core.Modbus;
 using Fralto.Core.NamingRules;
@@ -339,6 +340,12 @@ public sealed class RandomEditTests
                 );
             case 46:
                 return new ChangeTemplate([node], step % 4 == 0 ? null : template);
+            case 49:
+                return new ChangeLimits(
+                    template ?? 0,
+                    LimitField.Setpoint,
+                    [new(Of(takes, 11).Item2, (LimitCondition)(step % 4), step % 3 == 0 ? null : step % 90)]
+                );
             case 48:
                 return new MakeEquipment(
                     step % 3 == 0 && model.Templates.Count > 0 ? model.Templates.Values.MinBy(t => t.Id)!.Name : $"Made {step}",

@@ -2,7 +2,6 @@ using System.Collections.Immutable;
 using System.Globalization;
 using Fralto.Core.Basics;
 using Fralto.Core.Hierarchy;
-using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Rules;
@@ -183,48 +182,6 @@ public static class ManyEdits
                 property.Declaration.IsRequired
             )
             : PatchProperty.Exactly(templateId, property.Id, facts);
-
-    /// <summary>Changes one field of the limits of several properties of a template.</summary>
-    /// <param name="model">The model.</param>
-    /// <param name="templateId">The template.</param>
-    /// <param name="field">The field.</param>
-    /// <param name="values">The property, the limit and what the template says of it from now on; null for nothing.</param>
-    public static Several Limits(
-        PlantModel model,
-        long templateId,
-        LimitField field,
-        IReadOnlyList<(long PropertyId, LimitCondition Condition, double? Value)> values
-    )
-    {
-        if (!model.Templates.TryGetValue(templateId, out var template))
-            return Refused("", "The template no longer exists; somebody has taken it out. Reload the page.");
-        var edits = ImmutableArray.CreateBuilder<Edit>();
-        foreach (var of in values.GroupBy(v => v.PropertyId))
-        {
-            if (model.Index.PropertiesOf(templateId).FirstOrDefault(p => p.Id == of.Key) is not { } property)
-                return Refused("", "A property no longer exists; somebody has taken it out. Reload the page.");
-            var limits = property.Own.Limits;
-            foreach (var (_, condition, value) in of)
-            {
-                var before = limits.GetValueOrDefault(condition) ?? new LimitPatch();
-                var after = field switch
-                {
-                    // A limit that gets a setpoint again is no longer taken away.
-                    LimitField.Setpoint => before with { Setpoint = value, Off = value is null ? before.Off : null },
-                    LimitField.Deadband => before with { Deadband = value },
-                    LimitField.Priority => before with { Priority = (int?)value },
-                    LimitField.OnDelay => before with { OnDelay = value },
-                    _ => before with { OffDelay = value },
-                };
-                limits = after == new LimitPatch() ? limits.Remove(condition) : limits.SetItem(condition, after);
-            }
-            if (!limits.SequenceEqual(property.Own.Limits))
-                edits.Add(Exactly(templateId, property, property.Own with { Limits = limits }));
-        }
-        return new(edits.ToImmutable(), $"Change limits of {Count(edits.Count)} of {template.Name}");
-
-        static string Count(int count) => count == 1 ? "1 property" : $"{count} properties";
-    }
 
     private static SaveProperty Declared(ResolvedProperty property, long templateId) =>
         new(

@@ -42,10 +42,7 @@ public static class StateText
             )
                 states.Add(new(value, name, isAbnormal, named is [_, { Length: > 0 } key] ? key : null));
             else
-                wrong.Add(
-                    $"Line {i + 1}, '{lines[i]}', is not a whole number, a space and a name, as in: 2 Fault. What a text says for it may "
-                        + "follow an equals sign, and an exclamation mark says it is abnormal: 2 Fault = flt !"
-                );
+                wrong.Add($"Line {i + 1}, '{lines[i]}', is not a whole number, a space and a name, as in: 2 Fault.");
         }
         problems = wrong.ToImmutable();
         return states.ToImmutable();

@@ -42,7 +42,7 @@ public sealed class LimitsModel : FraltoPage
     /// <summary>Name of the field of a limit.</summary>
     /// <param name="property">The property.</param>
     /// <param name="condition">The limit.</param>
-    public static string NameOf(ResolvedProperty property, LimitCondition condition) => $"{property.Id}-{condition}";
+    public static string NameOf(ResolvedProperty property, LimitCondition condition) => ChangeLimits.FieldOf(property.Id, condition);
 
     /// <summary>What an empty field inherits; null for nothing.</summary>
     /// <param name="property">The property.</param>
@@ -54,6 +54,7 @@ public sealed class LimitsModel : FraltoPage
     {
         if (Template is null)
             return Redirect("/templates");
+        What = Enum.IsDefined(What) ? What : LimitField.Setpoint;
         Form = FormState.Of(
             from property in Properties
             from condition in LimitConditions.All
@@ -90,9 +91,9 @@ public sealed class LimitsModel : FraltoPage
         return Content($"{outcome.Summary}; reaches {(reached == 1 ? "1 instance" : $"{reached} instances")}");
     }
 
-    private Several Read(FormReader reader)
+    private ChangeLimits Read(FormReader reader)
     {
-        var values = new List<(long, LimitCondition, double?)>();
+        var values = new List<ChangeLimits.Value>();
         foreach (var property in Properties)
         foreach (var condition in LimitConditions.All)
         {
@@ -102,9 +103,9 @@ public sealed class LimitsModel : FraltoPage
             var value = reader.Number(name);
             if (What == LimitField.Priority && value is { } p && p is not (1 or 2 or 3 or 4))
                 reader.Refuse(name, "A priority is 1, 2, 3 or 4.");
-            values.Add((property.Id, condition, value));
+            values.Add(new(property.Id, condition, value));
         }
-        return ManyEdits.Limits(Model, At, What, values);
+        return new(At, What, [.. values]);
     }
 
     private double? Of(LimitPatch limit) =>
