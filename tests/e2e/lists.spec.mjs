@@ -180,7 +180,7 @@ test('limits are set by column: pasted from a spreadsheet, with the effect first
   await context.grantPermissions(['clipboard-read', 'clipboard-write']);
   const id = (await fralto.api('/templates')).find(t => t.code === 'Kiln').id;
   await page.goto(`${fralto.base}/templates?at=${id}`);
-  await page.getByRole('link', { name: 'Limits', exact: true }).click();
+  await page.getByRole('link', { name: 'Set limits' }).click();
   await page.getByRole('link', { name: 'deadband' }).click();
   const cell = name => page.getByLabel(name, { exact: true });
   await page.evaluate(() => navigator.clipboard.writeText('4\t3\n2\t2.5'));

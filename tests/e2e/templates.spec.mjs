@@ -121,3 +121,19 @@ test('several instances are edited together, mixed shown as mixed, and only what
   await expect(field(page, 'Description')).toHaveValue('the old sensor');
   await expect(page.locator('#f-HighSetpoint')).toHaveValue('86');
 });
+
+test('the sheet of a template is sorted, chosen from by where properties come from, and stays so while one is opened', async ({ page }) => {
+  await open(page, 'Kiln');
+  const names = () => page.locator('table.list td[data-label="Property"]').allInnerTexts();
+  await expect.poll(async () => (await names()).length).toBeGreaterThan(10);
+  await page.getByLabel('Only with from').selectOption('own');
+  await expect(page.locator('[data-listing-count]')).toHaveText(/^\d+ of \d+ properties$/);
+  await page.getByRole('columnheader', { name: 'Property' }).getByRole('link').press('Enter');
+  await expect(page.getByRole('columnheader', { name: 'Property' })).toHaveAttribute('aria-sort', 'ascending');
+  const own = await names();
+  expect(own).toEqual([...own].sort((a, b) => a.localeCompare(b)));
+  await page.locator('table.list').getByRole('link', { name: 'Grain moisture' }).press('Enter');
+  await expect(page.getByRole('heading', { name: 'Grain moisture' })).toBeVisible();
+  expect(await names()).toEqual(own);
+  await expect(page.locator('table.list tr.on td[data-label="Property"]')).toHaveText('Grain moisture');
+});

@@ -5,6 +5,7 @@ using Fralto.Core.Properties;
 using Fralto.Core.Templates;
 using Fralto.Runtime.Views;
 using Fralto.Web.Forms;
+using Fralto.Web.Listings;
 using Fralto.Web.Live;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -12,7 +13,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Fralto.Web.Pages;
 
 /// <summary>The family of templates, the sheet of one, and the ruler of one of its properties.</summary>
-public sealed class TemplatesModel : FraltoPage
+public sealed class TemplatesModel : ListingPage
 {
     /// <summary>What the address asks for.</summary>
     [BindProperty(SupportsGet = true, Name = "")]
@@ -28,6 +29,17 @@ public sealed class TemplatesModel : FraltoPage
     public FactFields Facts => new(Model, Form, View.Inherited, IsLayer: View.SelectedProperty is not null && !View.IsOwn);
 
     public override LiveScope Scope => View.Selected is { } selected ? new(LiveScopeKind.Template, selected.Id) : base.Scope;
+
+    /// <inheritdoc/>
+    protected override string ListingName => PropertyListing.Name;
+
+    /// <inheritdoc/>
+    protected override IListing? MakeListing()
+    {
+        View ??= TemplateView.Of(Model, Query.At, Query.Property, Query.Open == "template", Query.Open == "property");
+        var said = ListingRequest.Read(Request.Query).Text();
+        return View.Selected is { } at ? PropertyListing.Of(Model, View, at, said.Length > 0 ? $"{said}&" : "") : null;
+    }
 
     public void OnGet() => Show();
 
