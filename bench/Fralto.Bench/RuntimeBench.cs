@@ -210,7 +210,15 @@ internal static class RuntimeBench
                 TimeProvider.System,
                 NullLogger<LinkSupervisor>.Instance
             );
-            Runtime = new(Workspace, store.Run, links, Log, TimeProvider.System, NullLogger<PlantRuntime>.Instance);
+            Runtime = new(
+                Workspace,
+                store.Run,
+                links,
+                Log,
+                new(store.Run, TimeProvider.System, NullLogger<FormulaKeeper>.Instance),
+                TimeProvider.System,
+                NullLogger<PlantRuntime>.Instance
+            );
         }
 
         public PlantStore Store { get; }

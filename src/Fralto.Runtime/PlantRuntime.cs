@@ -1,12 +1,15 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
+using System.Globalization;
 using System.Runtime;
 using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
 using Fralto.Core.Engine;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Quality;
+using Fralto.Core.Scaling;
 using Fralto.Links;
 using Fralto.Store;
 using Microsoft.Extensions.Logging;
@@ -31,7 +34,9 @@ public sealed class PlantRuntime : IAsyncDisposable
     private readonly TimeProvider _clock;
     private readonly ILogger<PlantRuntime> _logger;
     private readonly AlarmLog _log;
-    private readonly ConcurrentQueue<(AlarmKey Key, string Who, TaskCompletionSource<bool> Done)> _acknowledgements = new();
+    private readonly FormulaKeeper _formulas;
+    private readonly ConcurrentDictionary<(long, long), EnteredValue> _entered = new();
+    private readonly ConcurrentQueue<Order> _orders = new();
     private readonly ImmutableArray<SampleBatch>.Builder _past = ImmutableArray.CreateBuilder<SampleBatch>();
     private readonly List<AlarmEvent> _happened = [];
     private readonly List<SampleBatch> _taken = [];
@@ -65,9 +70,10 @@ public sealed class PlantRuntime : IAsyncDisposable
         RunStore store,
         LinkSupervisor links,
         AlarmLog log,
+        FormulaKeeper formulas,
         TimeProvider clock,
         ILogger<PlantRuntime> logger
-    ) => (_workspace, _store, Links, _log, _clock, _logger) = (workspace, store, links, log, clock, logger);
+    ) => (_workspace, _store, Links, _log, _formulas, _clock, _logger) = (workspace, store, links, log, formulas, clock, logger);
 
     public LinkSupervisor Links { get; }
 
@@ -112,9 +118,119 @@ public sealed class PlantRuntime : IAsyncDisposable
     {
         if (!actor.May(ActorRights.Acknowledge))
             return Task.FromResult(false);
+        return OrderAsync((engine, now) => engine.Acknowledge(key, actor.Name, now));
+    }
+
+    /// <summary>Begins the totals, counts and times of a calculated property anew, and notes it.</summary>
+    /// <returns>Why nothing was done; null when it was.</returns>
+    public async Task<string?> ResetAsync(long equipmentId, long propertyId, Actor actor)
+    {
+        if (!actor.May(ActorRights.Command))
+            return $"nothing was reset: {actor.Lacks(ActorRights.Command)}";
+        if (_snapshot.Find(equipmentId, propertyId) is not { Point.Source: PointSource.Formula } found)
+            return "nothing was reset: it is not a calculated value of the running plant";
+        var before = found.Value.Value.ToString("R", CultureInfo.InvariantCulture);
+        try
+        {
+            _store.AppendCommand(new(_clock.GetUtcNow(), actor.Name, found.Point.Path, before, "reset", "", "reset", ""));
+        }
+        catch (StoreException e)
+        {
+            return $"nothing was reset, since it could not be noted: {e.Message}";
+        }
+        return await OrderAsync(
+            (engine, now) => engine.Plan.PointIndexOf(equipmentId, propertyId) is >= 0 and var at && engine.Reset(at, now)
+        )
+            ? null
+            : "nothing was reset: its formula counts nothing from a beginning";
+    }
+
+    /// <summary>Takes a value somebody enters; it is kept, and noted who entered it, before it counts.</summary>
+    /// <param name="equipmentId">The instance.</param>
+    /// <param name="propertyId">A property that is entered.</param>
+    /// <param name="text">The value: a number in the property's unit, true or false, a state, or a text.</param>
+    /// <param name="actor">Who enters it.</param>
+    /// <returns>Why it was not taken; null when it was.</returns>
+    public async Task<string?> EnterAsync(long equipmentId, long propertyId, string text, Actor actor)
+    {
+        if (!actor.May(ActorRights.Command))
+            return $"nothing was entered: {actor.Lacks(ActorRights.Command)}";
+        if (_snapshot.Find(equipmentId, propertyId) is not { Point: { Source: PointSource.Entered } point } found)
+            return "nothing was entered: it is not a value of the running plant that is entered";
+        if (text.Length > LongestEntered || text.Any(char.IsControl))
+            return $"A value is one line of at most {LongestEntered} characters.";
+        if (text.Length == 0)
+            return "Type the value.";
+        if (point.Type.ValueProblem(text, point.States) is { } problem)
+            return problem;
+        var entered = new EnteredValue(equipmentId, propertyId, text, _clock.GetUtcNow(), actor.Name);
+        try
+        {
+            _store.KeepEntered(entered);
+            var before = found.Value.Text
+                ?? (double.IsNaN(found.Value.Value) ? "" : found.Value.Value.ToString("R", CultureInfo.InvariantCulture));
+            _store.AppendCommand(new(entered.At, actor.Name, point.Path, before, text, "", "entered", ""));
+        }
+        catch (StoreException e)
+        {
+            return $"nothing was entered, since it could not be kept: {e.Message}";
+        }
+        _entered[(equipmentId, propertyId)] = entered;
+        return await OrderAsync((engine, now) => Enter(engine, entered, now)) ? null : "it is kept, but the running plant has it no more";
+    }
+
+    /// <summary>Who entered the value of a property, and when; null when nobody has.</summary>
+    public EnteredValue? EnteredOf(long equipmentId, long propertyId) => _entered.GetValueOrDefault((equipmentId, propertyId));
+
+    /// <summary>Looks at something on the engine's thread.</summary>
+    public async Task<T?> AskAsync<T>(Func<PlantEngine, Moment, T?> question)
+        where T : class
+    {
+        T? answer = null;
+        await OrderAsync((engine, now) => (answer = question(engine, now)) is not null);
+        return answer;
+    }
+
+    private const int LongestEntered = 200;
+
+    /// <summary>What is done on the engine's thread for somebody who waits.</summary>
+    private sealed record Order(Func<PlantEngine, Moment, bool> Act, TaskCompletionSource<bool> Done);
+
+    private Task<bool> OrderAsync(Func<PlantEngine, Moment, bool> act)
+    {
         var done = new TaskCompletionSource<bool>(TaskCreationOptions.RunContinuationsAsynchronously);
-        _acknowledgements.Enqueue((key, actor.Name, done));
+        _orders.Enqueue(new(act, done));
         return done.Task.WaitAsync(TimeSpan.FromSeconds(5), _clock);
+    }
+
+    private static bool Enter(PlantEngine engine, EnteredValue entered, Moment now)
+    {
+        var point = engine.Plan.PointIndexOf(entered.EquipmentId, entered.PropertyId);
+        if (point < 0 || engine.Plan.Points[point] is not { Source: PointSource.Entered } known)
+            return false;
+        // What was entered for another type or list before the model changed says nothing now.
+        if (known.Type.ValueProblem(entered.Value, known.States) is not null)
+            return false;
+        var value = known.Type switch
+        {
+            PropertyType.Boolean => entered.Value == "true" ? 1 : 0,
+            PropertyType.State => known.States?.StateOf(entered.Value)?.Value ?? double.NaN,
+            PropertyType.Text or PropertyType.Time => double.NaN,
+            _ => FieldText.Number(entered.Value, out _) ?? double.NaN,
+        };
+        engine.Enter(point, value, known.Type is PropertyType.Text or PropertyType.Time ? entered.Value : null, entered.At, now);
+        return true;
+    }
+
+    /// <summary>Gives what was entered to a plan that has just been put in.</summary>
+    private void EnterAgain(PlantEngine engine)
+    {
+        foreach (var point in engine.Plan.Entered)
+            if (
+                engine.ValueOf(point) is { Status.IsBad: true }
+                && _entered.TryGetValue((engine.Plan.Points[point].EquipmentId, engine.Plan.Points[point].PropertyId), out var entered)
+            )
+                Enter(engine, entered, _clock.Moment());
     }
 
     /// <summary>How old what a tag holds is, by our own clock.</summary>
@@ -151,6 +267,7 @@ public sealed class PlantRuntime : IAsyncDisposable
         IsRunning = false;
         await Links.StopAsync();
         _ = Keep(_engine);
+        _formulas.Finish(_engine);
         await _stopLog.CancelAsync();
         await _logging;
     }
@@ -170,6 +287,10 @@ public sealed class PlantRuntime : IAsyncDisposable
         _findings = findings;
         _engine = new PlantEngine(plan);
         _recent = [.. _store.AlarmEvents(KeptEvents)];
+        foreach (var entered in _store.Entered())
+            _entered[(entered.EquipmentId, entered.PropertyId)] = entered;
+        EnterAgain(_engine);
+        _engine.RestoreFormulas(_formulas.Load(), _clock.Moment());
         _engine.Restore(_store.LoadAlarms(), _clock.Moment());
         EndOpenCommands();
         _logging = Task.Run(() => _log.RunAsync(_stopLog.Token), CancellationToken.None);
@@ -188,8 +309,9 @@ public sealed class PlantRuntime : IAsyncDisposable
         var isSwapped = FollowModel(engine);
         var left = Take(engine);
         Simulate(engine);
-        Acknowledge(engine);
+        CarryOut(engine);
         engine.Advance(_clock.Moment(), left);
+        _formulas.Look(engine);
         _ = Keep(engine);
         if (!isSwapped && (_lastPublish == 0 || _clock.GetElapsedTime(_lastPublish) >= PublishEvery))
         {
@@ -264,13 +386,13 @@ public sealed class PlantRuntime : IAsyncDisposable
         }
     }
 
-    /// <summary>Whoever acknowledges sees the result in the next page, so a snapshot goes out before the answer does.</summary>
-    private void Acknowledge(PlantEngine engine)
+    /// <summary>Whoever orders something sees the result in the next page, so a snapshot goes out before the answer does.</summary>
+    private void CarryOut(PlantEngine engine)
     {
         var answers = new List<Action>();
-        while (_acknowledgements.TryDequeue(out var order))
+        while (_orders.TryDequeue(out var order))
         {
-            var done = engine.Acknowledge(order.Key, order.Who, _clock.Moment());
+            var done = order.Act(engine, _clock.Moment());
             answers.Add(() => order.Done.TrySetResult(done));
         }
         if (answers.Count == 0)
@@ -318,6 +440,7 @@ public sealed class PlantRuntime : IAsyncDisposable
         _lastTook = took < LongestWait ? took : LongestWait;
         (_compiling, _compiled, _findings) = (null, compiled, findings);
         engine.Swap(map, _clock.Moment());
+        EnterAgain(engine);
         // Alarms may carry another priority or path now. What a large plan holds is shown with the next tick: one thing at a time.
         _alarmVersion++;
         _lastPublish = 0;

@@ -56,6 +56,24 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
         );
     }
 
+    public IEnumerable<(string Sql, object Parameters)> Of(SiteCalendar it)
+    {
+        yield return (
+            change.After is null
+                ? "DELETE FROM calendar WHERE id = @Id"
+                : """
+                INSERT INTO calendar (id, time_zone, shifts) VALUES (@Id, @TimeZone, @Shifts)
+                ON CONFLICT (id) DO UPDATE SET time_zone = excluded.time_zone, shifts = excluded.shifts
+                """,
+            new
+            {
+                it.Id,
+                it.TimeZone,
+                Shifts = Json.Write(it.Shifts),
+            }
+        );
+    }
+
     public IEnumerable<(string Sql, object Parameters)> Of(LibraryScale it)
     {
         yield return (

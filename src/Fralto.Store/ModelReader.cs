@@ -3,6 +3,7 @@ using Dapper;
 using Fralto.Core.Basics;
 using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
+using Fralto.Core.Formulas;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.Modbus;
 using Fralto.Core.NamingRules;
@@ -31,6 +32,7 @@ internal sealed class ModelReader(SqliteConnection connection)
         {
             StateLists = StateLists(),
             OwnUnits = OwnUnits(),
+            Calendars = Calendars(),
             Scales = Scales(),
             Templates = Templates(),
             Equipment = Equipment(),
@@ -66,6 +68,14 @@ internal sealed class ModelReader(SqliteConnection connection)
                 "SELECT id, code, symbol, name, factor, base_code FROM own_unit"
             )
             .ToImmutableDictionary(r => r.Id, r => new OwnUnit(r.Id, r.Code, r.Symbol, r.Name, r.Factor, r.Base));
+
+    private ImmutableDictionary<long, SiteCalendar> Calendars() =>
+        ById(
+            connection.Query<(long Id, string Zone, string Shifts)>("SELECT id, time_zone, shifts FROM calendar"),
+            "calendar",
+            r => (r.Id, "the calendar"),
+            r => new SiteCalendar(r.Id, r.Zone, Json.Read<ImmutableArray<Shift>>(r.Shifts))
+        );
 
     private ImmutableDictionary<long, LibraryScale> Scales() =>
         ById(
@@ -236,7 +246,7 @@ internal sealed class ModelReader(SqliteConnection connection)
                 SELECT max(id) AS id FROM state_list UNION ALL SELECT max(id) FROM own_unit UNION ALL SELECT max(id) FROM library_scale
                 UNION ALL SELECT max(id) FROM template UNION ALL SELECT max(id) FROM property UNION ALL SELECT max(id) FROM template_part
                 UNION ALL SELECT max(id) FROM equipment UNION ALL SELECT max(id) FROM controller UNION ALL SELECT max(id) FROM tag
-                UNION ALL SELECT max(id) FROM device_layout UNION ALL SELECT max(id) FROM device)
+                UNION ALL SELECT max(id) FROM device_layout UNION ALL SELECT max(id) FROM device UNION ALL SELECT max(id) FROM calendar)
             """
         ) ?? 0;
         return Math.Max(

@@ -76,6 +76,59 @@ public sealed class RunStore
             }
         );
 
+    /// <summary>Keeps what formulas count, all or none.</summary>
+    /// <exception cref="StoreException">Nothing was kept.</exception>
+    public void KeepFormulaStates(IReadOnlyCollection<FormulaState> states) =>
+        _file.Write(transaction =>
+            transaction.Connection!.Execute(
+                """
+                INSERT INTO formula_state (equipment_id, property_id, piece, signature, state)
+                VALUES (@EquipmentId, @PropertyId, @Piece, @Signature, @State)
+                ON CONFLICT (equipment_id, property_id, piece) DO UPDATE SET signature = excluded.signature, state = excluded.state
+                """,
+                states,
+                transaction
+            )
+        );
+
+    /// <summary>What formulas have counted.</summary>
+    public IReadOnlyList<FormulaState> FormulaStates() =>
+        _file.Read(c =>
+            c.Query<(long EquipmentId, long PropertyId, int Piece, string Signature, byte[] State)>(
+                    "SELECT equipment_id, property_id, piece, signature, state FROM formula_state"
+                )
+                .Select(r => new FormulaState(r.EquipmentId, r.PropertyId, r.Piece, r.Signature, r.State))
+                .ToArray()
+        );
+
+    /// <summary>Keeps what somebody has entered.</summary>
+    /// <exception cref="StoreException">It was not kept.</exception>
+    public void KeepEntered(EnteredValue entered) =>
+        _file.Write(
+            """
+            INSERT INTO entered_value (equipment_id, property_id, value, at, who) VALUES (@EquipmentId, @PropertyId, @Value, @At, @Who)
+            ON CONFLICT (equipment_id, property_id) DO UPDATE SET value = excluded.value, at = excluded.at, who = excluded.who
+            """,
+            new
+            {
+                entered.EquipmentId,
+                entered.PropertyId,
+                entered.Value,
+                At = SqliteFile.Text(entered.At),
+                entered.Who,
+            }
+        );
+
+    /// <summary>The newest of what people have entered.</summary>
+    public IReadOnlyList<EnteredValue> Entered() =>
+        _file.Read(c =>
+            c.Query<(long EquipmentId, long PropertyId, string Value, string At, string Who)>(
+                    "SELECT equipment_id, property_id, value, at, who FROM entered_value"
+                )
+                .Select(r => new EnteredValue(r.EquipmentId, r.PropertyId, r.Value, SqliteFile.Time(r.At), r.Who))
+                .ToArray()
+        );
+
     /// <summary>Notes a command before it is sent.</summary>
     /// <returns>The number of the entry, for what came of it.</returns>
     /// <exception cref="StoreException">It was not noted.</exception>

@@ -68,6 +68,7 @@ internal static class FraltoApp
         builder.Services.AddSingleton<LinkKeeping>();
         builder.Services.AddSingleton<LinkSupervisor>();
         builder.Services.AddSingleton<AlarmLog>();
+        builder.Services.AddSingleton<FormulaKeeper>();
         builder.Services.AddSingleton<PlantRuntime>();
         builder.Services.AddSingleton<CommandWriter>();
         builder.Services.AddSingleton<Core.Proposals.ProposalMemory>();

@@ -58,6 +58,8 @@ public sealed class FoldTests
                     StateListId = set < 1 ? null : set,
                     Value = new[] { null, "1", "2" }[value],
                     Description = new[] { null, "a", "b" }[text],
+                    Formula = new[] { "A + B", null, "A" }[text],
+                    ValidSeconds = new double?[] { null, 60, 5 }[text],
                     Limits = Conditions.Where(c => limits[(int)c] is not null).ToImmutableSortedDictionary(c => c, c => limits[(int)c]!),
                 }
         );
@@ -81,6 +83,7 @@ public sealed class FoldTests
                 folded.StateListId.ShouldBe(LastOf(l => l.StateListId));
                 folded.Value.ShouldBe(Last(l => l.Value));
                 folded.Description.ShouldBe(Last(l => l.Description));
+                folded.Formula.ShouldBe(Last(l => l.Formula));
                 foreach (var condition in Conditions)
                 {
                     var said = layers.Select(l => l.Limits.GetValueOrDefault(condition)).OfType<LimitPatch>().ToArray();
@@ -170,6 +173,8 @@ public sealed class FoldTests
             PatchField.StateList => patch.StateListId,
             PatchField.Value => patch.Value,
             PatchField.Description => patch.Description,
+            PatchField.Formula => patch.Formula,
+            PatchField.ValidFor => patch.ValidSeconds,
             PatchField.HighHigh => patch.Limits.GetValueOrDefault(LimitCondition.HighHigh),
             PatchField.High => patch.Limits.GetValueOrDefault(LimitCondition.High),
             PatchField.Low => patch.Limits.GetValueOrDefault(LimitCondition.Low),

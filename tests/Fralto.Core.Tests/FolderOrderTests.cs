@@ -14,6 +14,7 @@ public class FolderOrderTests
         "Scaling",
         "Limits",
         "Properties",
+        "Formulas",
         "Bindings",
         "Hierarchy",
         "NamingRules",

@@ -72,7 +72,19 @@ public sealed class RandomEditTests
     {
         EntityKinds
             .All.Select(k => k.Id)
-            .ShouldBe(["state-list", "unit", "scale", "template", "equipment", "controller", "layout", "device", "tag", "binding"]);
+            .ShouldBe([
+                "state-list",
+                "unit",
+                "scale",
+                "template",
+                "equipment",
+                "controller",
+                "layout",
+                "device",
+                "tag",
+                "binding",
+                "calendar",
+            ]);
         Steps.Sample(
             steps =>
             {
@@ -133,7 +145,7 @@ public sealed class RandomEditTests
             {
                 var last = Run(steps).Last().After;
                 Integrity.Problems(last).ShouldBeEmpty();
-                Planner.Compile(last).Plan.Points.Length.ShouldBe(last.Bindings.Count);
+                Planner.Compile(last).Plan.Points.Count(p => p.Source == PointSource.Tag).ShouldBe(last.Bindings.Count);
             },
             iter: 150
         );
@@ -279,6 +291,11 @@ public sealed class RandomEditTests
         var some = Of(model.Controllers.Keys.Order(), 37);
         switch (step % 53)
         {
+            case 50:
+                return new SaveCalendar(
+                    new[] { "UTC", "Europe/Lisbon", "Nowhere/Land" }[step % 3],
+                    step % 2 == 0 ? [] : [new("early", new(6, 0)), new("late", new(18, 0))]
+                );
             case 25:
                 return new SaveStateList(
                     step % 2 == 0 ? list?.Id : null,

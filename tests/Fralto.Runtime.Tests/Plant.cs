@@ -164,6 +164,7 @@ internal sealed class Plant : IAsyncDisposable, IRuntimeSink
             Store.Run,
             links,
             new(Store.Run, Clock, NullLogger<AlarmLog>.Instance),
+            new(Store.Run, Clock, NullLogger<FormulaKeeper>.Instance),
             Clock,
             NullLogger<PlantRuntime>.Instance
         );

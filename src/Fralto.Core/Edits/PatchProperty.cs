@@ -54,6 +54,8 @@ public sealed record PatchProperty(ImmutableArray<long> Layers, long PropertyId,
                 && BindingRules.Misfit(next, resolved, next.Tags[bound.TagId], bound.Slice) is { } misfit
             )
                 problems.Add(new("", $"{misfit} Unbind it first."));
+            if (Set.Formula is not null && FormulaRules.Problem(next, layer, resolved) is { } wrong)
+                problems.Add(new(nameof(PropertyPatch.Formula), wrong.Words));
             if (problems.Count > 0)
                 return EditOutcome.Refused(problems);
         }

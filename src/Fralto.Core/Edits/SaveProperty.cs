@@ -1,7 +1,9 @@
 using Fralto.Core.Basics;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Rules;
+using Fralto.Core.Templates;
 
 namespace Fralto.Core.Edits;
 
@@ -48,10 +50,53 @@ public sealed record SaveProperty(
             Properties = known is null ? template.Properties.Add(property) : template.Properties.Replace(known, property),
             Patches = Facts.IsEmpty ? template.Patches.Remove(property.Id) : template.Patches.SetItem(property.Id, Facts),
         };
-        var change = new ModelChange(template, after);
-        return FactRules.BelowProblems(model.Apply([change]), TemplateId, property.Id).ToArray() is { Length: > 0 } below
-            ? EditOutcome.Refused(below)
-            : EditOutcome.Changed($"{(known is null ? "Declare" : "Change")} {Name} on {template.Name}", change);
+        ModelChange[] changes =
+            known is not null && known.Code != Code ? Renaming(model, known, template, after) : [new ModelChange(template, after)];
+        var next = model.Apply(changes);
+        if (FactRules.BelowProblems(next, TemplateId, property.Id).ToArray() is { Length: > 0 } below)
+            return EditOutcome.Refused(below);
+        var resolved = next.Index.PropertiesOf(TemplateId).First(p => p.Id == property.Id);
+        return FormulaRules.Problem(next, TemplateId, resolved) is { } wrong
+            ? EditOutcome.Refused(nameof(PropertyPatch.Formula), wrong.Words)
+            : EditOutcome.Changed(
+                $"{(known is null ? "Declare" : "Change")} {Name} on {template.Name}"
+                    + (changes.Length > 1 ? $", and {changes.Length - 1} more with formulas that name it" : ""),
+                changes
+            );
+    }
+
+    /// <summary>Formulas follow a property that gets another code.</summary>
+    private ModelChange[] Renaming(PlantModel model, PropertyDeclaration known, Template template, Template after)
+    {
+        var changed = new Dictionary<long, ModelChange> { [template.Id] = new(template, after) };
+        foreach (var ((layer, property), text) in FormulaUses.Renamed(model, known.Id, Code))
+        {
+            // What this very edit says of a formula is what is meant.
+            if (layer == template.Id && property == known.Id)
+                continue;
+            var before = changed.TryGetValue(layer, out var change)
+                ? change.After!
+                : (object?)model.Templates.GetValueOrDefault(layer) ?? model.Equipment[layer];
+            changed[layer] = new(
+                change?.Before ?? before,
+                before is Template t
+                    ? t with
+                    {
+                        Patches = t.Patches.SetItem(property, t.Patches[property] with { Formula = text }),
+                    }
+                    : (Equipment)before with
+                    {
+                        Patches = ((Equipment)before).Patches.SetItem(
+                            property,
+                            ((Equipment)before).Patches[property] with
+                            {
+                                Formula = text,
+                            }
+                        ),
+                    }
+            );
+        }
+        return [.. changed.Values];
     }
 
     private string? Clash(PlantModel model)

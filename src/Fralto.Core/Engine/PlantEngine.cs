@@ -32,10 +32,14 @@ public sealed class PlantEngine
 
     private const string NotANumberReason = "the device sent not-a-number or infinity";
 
+    private const string EnteredLongAgo = "entered longer ago than it holds";
+
     private readonly Dictionary<AlarmKey, Alarm> _alarms = [];
     private readonly List<int> _silent = [];
+    private FormulaRunner _formulas = null!;
     private DelayTimers _timers = new(0);
     private DueWheel _wheel = new(0);
+    private Moment _moment;
     private long _touched;
     private long _advanced;
     private long _heardFrom;
@@ -90,7 +94,23 @@ public sealed class PlantEngine
             if (!_tags[i].Status.IsBad)
                 Time(i, now.Ticks);
         }
+        foreach (var (tag, value) in plan.FixedValues)
+            if (_tags[tag].Raw != value || _tags[tag].Status.IsBad)
+                _tags[tag] = HotTag.Waiting with
+                {
+                    Raw = value,
+                    Status = StatusCode.Good,
+                    Reason = null,
+                    SourceTicks = now.UtcTicks,
+                    ReadTicks = now.UtcTicks,
+                    ArrivedTicks = now.Ticks,
+                    ChangedTicks = now.UtcTicks,
+                };
+        foreach (var point in plan.Entered)
+            if (_tags[plan.Points[point].Tag].Status == StatusCode.BadWaitingForInitialData)
+                _tags[plan.Points[point].Tag].Reason = "nobody has entered it yet";
         _points = new HotPoint[plan.Points.Length];
+        _formulas = new(plan, _points, _tags, _formulas, map) { Give = TakeWorkedOut, WhyOf = ReasonOf };
         GoodPoints = 0;
         _timers = new(plan.Delays.Any ? _points.Length * Conditions : 0);
         for (var i = 0; i < _points.Length; i++)
@@ -114,8 +134,11 @@ public sealed class PlantEngine
                     foreach (var (condition, due) in waiting.GetValueOrDefault(old, []))
                         _timers.Start(i * Conditions + (int)condition, due);
             }
+            _points[i].Feeds = plan.DependentsOf(i).Length > 0;
             Evaluate(i, _tags[point.Tag], now);
         }
+        _formulas.QueueAll();
+        WorkOut(in now, 0);
         foreach (var alarm in _alarms.Values.Where(a => !HasLimit(a.Key)).ToArray())
         {
             _alarms.Remove(alarm.Key);
@@ -148,7 +171,96 @@ public sealed class PlantEngine
             Fetch(block, tags);
             for (var i = 0; i < block.Length; i++)
                 if (tags[i] >= 0 && !IsSaidAgain(in block[i], ref _tags[tags[i]], arrived.Ticks))
+                {
                     Take(in block[i], tags[i], in arrived);
+                    if (_formulas.IsUrgent)
+                        WorkOut(in arrived, block[i].TimeTicks);
+                }
+        }
+        if (_formulas.HasWork)
+            WorkOut(in arrived, 0);
+    }
+
+    private void WorkOut(in Moment now, long sourceTicks)
+    {
+        _moment = now;
+        _formulas.Run(in now, sourceTicks);
+    }
+
+    /// <summary>Takes what a formula gives as if its place were a tag.</summary>
+    private void TakeWorkedOut(int place, double value, StatusCode status, long sourceTicks, string? reason, string? text)
+    {
+        var sample = new Sample(PlanTag.NoTag, value, status, sourceTicks, reason, Text: text);
+        if (!IsSaidAgain(in sample, ref _tags[place], _moment.Ticks))
+            Take(in sample, place, in _moment);
+    }
+
+    /// <summary>Begins the totals, counts and times of a calculated point anew.</summary>
+    /// <returns>False when it has none.</returns>
+    public bool Reset(int point, Moment now)
+    {
+        _moment = now;
+        return _formulas.Reset(point, in now);
+    }
+
+    /// <summary>Takes a value somebody has entered.</summary>
+    /// <param name="point">A point that is entered.</param>
+    /// <param name="value">The value in the property's unit; not-a-number for text.</param>
+    /// <param name="text">The text; null for numbers.</param>
+    /// <param name="at">When it was entered.</param>
+    /// <param name="now">Now.</param>
+    /// <exception cref="ArgumentException">The point is not one that is entered.</exception>
+    public void Enter(int point, double value, string? text, DateTimeOffset at, Moment now)
+    {
+        var known = Plan.Points[point];
+        if (known.Source != PointSource.Entered)
+            throw new ArgumentException("The point is not one that is entered.", nameof(point));
+        var isOld = known.ValidSeconds is { } seconds && (now.Utc - at).TotalSeconds > seconds;
+        var sample = new Sample(
+            PlanTag.NoTag,
+            value,
+            isOld ? StatusCode.UncertainLastUsableValue : StatusCode.Good,
+            at.UtcTicks,
+            isOld ? EnteredLongAgo : null,
+            Text: text
+        );
+        Take(in sample, known.Tag, in now);
+        WorkOut(in now, 0);
+    }
+
+    /// <summary>What formulas keep of what has been and has moved since it was asked last.</summary>
+    /// <param name="now">Now.</param>
+    /// <param name="most">At most so many; the others come the next time.</param>
+    public IReadOnlyList<FormulaState> TakeFormulaStates(Moment now, int most) => _formulas.TakeMoved(in now, most);
+
+    /// <summary>Takes up what formulas have kept in an earlier run.</summary>
+    public void RestoreFormulas(IEnumerable<FormulaState> kept, Moment now)
+    {
+        _formulas.Restore(kept, in now);
+        _formulas.QueueAll();
+        WorkOut(in now, 0);
+    }
+
+    /// <summary>What each step of a point's formula gives now; null for a point without.</summary>
+    public FormulaReading? StepsOf(int point, Moment now) => _formulas.StepsOf(point, in now);
+
+    private string? ReasonOf(int point) => ValueOf(point).Reason;
+
+    private void AgeEntered(in Moment now)
+    {
+        foreach (var index in Plan.Entered)
+        {
+            var point = Plan.Points[index];
+            ref var tag = ref _tags[point.Tag];
+            if (
+                point.ValidSeconds is not { } seconds
+                || !tag.Status.IsGood
+                || now.UtcTicks - tag.SourceTicks <= seconds * TimeSpan.TicksPerSecond
+            )
+                continue;
+            (tag.Status, tag.Reason) = (StatusCode.UncertainLastUsableValue, EnteredLongAgo);
+            Output.AddTag(point.Tag);
+            Evaluate(index, tag, in now);
         }
     }
 
@@ -276,6 +388,7 @@ public sealed class PlantEngine
         var until = Math.Min(now.Ticks, takenUntil ?? long.MaxValue);
         while (_timers.TryTake(until, out var slot, out var due))
             Fall(slot, due, in now);
+        AgeEntered(in now);
         _silent.Clear();
         _wheel.Take(until, MostSilent, _silent);
         foreach (var index in _silent)
@@ -296,6 +409,10 @@ public sealed class PlantEngine
             foreach (var point in Plan.PointsOfTag(index))
                 Evaluate(point, tag, in now);
         }
+        if (_formulas.HasWork)
+            WorkOut(in now, 0);
+        _moment = now;
+        _formulas.Advance(in now);
     }
 
     /// <summary>Looks at a tag again when it would be stale.</summary>
@@ -394,6 +511,8 @@ public sealed class PlantEngine
     {
         ref var point = ref _points[index];
         Output.AddPoint(index);
+        if (point.Feeds)
+            _formulas.Moved(index);
         if (tag.Status.IsBad || !point.Setup.IsPlain(tag.Raw))
         {
             EvaluateOdd(index, tag, in at);
@@ -559,18 +678,5 @@ public sealed class PlantEngine
     {
         var point = Plan.PointIndexOf(key.EquipmentId, key.PropertyId);
         return point >= 0 && Plan.Points[point].LimitOf(key.Condition) is not null;
-    }
-
-    private struct HotPoint
-    {
-        public PointSetup Setup;
-        public double Value;
-        public StatusCode Status;
-
-        /// <summary>Limits that are an alarm.</summary>
-        public byte Exceeded;
-
-        /// <summary>Limits the value is beyond, whether or not their delay has passed.</summary>
-        public byte Crossed;
     }
 }

@@ -52,6 +52,9 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
         return fields;
     }
 
+    Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(SiteCalendar it) =>
+        new() { ["time zone"] = it.TimeZone, ["shifts"] = string.Join(", ", it.Shifts.Select(s => $"{s.Name} from {s.Start:HH\\:mm}")) };
+
     Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(OwnUnit it)
     {
         var fields = new Dictionary<string, string>();
@@ -189,6 +192,8 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
             );
             Add("state list", patch.StateListId is { } set ? _model.StateLists.GetValueOrDefault(set)?.Name ?? $"state list {set}" : null);
             Add("value", patch.Value);
+            Add("formula", patch.Formula);
+            Add("valid for", patch.ValidSeconds is { } seconds ? string.Create(CultureInfo.InvariantCulture, $"{seconds} s") : null);
             Add("description", patch.Description);
             foreach (var (condition, limit) in patch.Limits)
                 Add(

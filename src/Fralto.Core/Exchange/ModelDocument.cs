@@ -40,8 +40,21 @@ public sealed record ModelDocument
     /// <summary>The customer's own units.</summary>
     public IReadOnlyList<UnitEntry> Units { get; init; } = [];
 
+    /// <summary>Hours, days and shifts of the plant; null while nobody has said.</summary>
+    public CalendarEntry? Calendar { get; init; }
+
     /// <summary>The library of named scales.</summary>
     public IReadOnlyList<LibraryScaleEntry> Scales { get; init; } = [];
+
+    /// <summary>The calendar of the plant.</summary>
+    /// <param name="TimeZone">Name of the IANA time zone database.</param>
+    /// <param name="Shifts">Shifts with their start, as 06:00.</param>
+    public sealed record CalendarEntry(string TimeZone, IReadOnlyList<ShiftEntry>? Shifts = null);
+
+    /// <summary>A shift.</summary>
+    /// <param name="Name">What people call it.</param>
+    /// <param name="Start">When it begins, as 06:00.</param>
+    public sealed record ShiftEntry(string Name, string Start);
 
     /// <summary>Templates.</summary>
     public IReadOnlyList<TemplateEntry> Templates { get; init; } = [];
@@ -167,6 +180,12 @@ public sealed record ModelDocument
 
         /// <summary>The value of a fixed property, as text.</summary>
         public string? Value { get; init; }
+
+        /// <summary>How a calculated property is worked out.</summary>
+        public string? Formula { get; init; }
+
+        /// <summary>Seconds an entered value holds.</summary>
+        public double? ValidSeconds { get; init; }
 
         /// <summary>What it is.</summary>
         public string? Description { get; init; }

@@ -87,6 +87,17 @@ public static class ModelFormat
                         [.. s.States.Select(t => new ModelDocument.StateEntry(t.Value, t.Name, t.IsAbnormal ? true : null, t.Key))]
                     )),
             ],
+            Calendar = model.Calendars.Values.FirstOrDefault() is { } calendar
+                ? new(
+                    calendar.TimeZone,
+                    [
+                        .. calendar.Shifts.Select(s => new ModelDocument.ShiftEntry(
+                            s.Name,
+                            s.Start.ToString("HH:mm", CultureInfo.InvariantCulture)
+                        )),
+                    ]
+                )
+                : null,
             Units =
             [
                 .. model
@@ -283,6 +294,8 @@ public static class ModelFormat
             NamedScale = facts.NamedScale,
             StateList = facts.StateList,
             Value = facts.Value,
+            Formula = facts.Formula,
+            ValidSeconds = facts.ValidSeconds,
             Description = facts.Description,
             Limits = facts.Limits,
         };
@@ -310,6 +323,8 @@ public static class ModelFormat
             NamedScale = patch.ScaleId is { } named ? model.Scales[named].Code : null,
             StateList = patch.StateListId is { } set ? model.StateLists[set].Code : null,
             Value = patch.Value,
+            Formula = patch.Formula,
+            ValidSeconds = patch.ValidSeconds,
             Description = patch.Description,
             Limits = patch.Limits.IsEmpty
                 ? null

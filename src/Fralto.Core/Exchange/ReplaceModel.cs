@@ -4,6 +4,7 @@ using Fralto.Core.Basics;
 using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
+using Fralto.Core.Formulas;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.Limits;
 using Fralto.Core.Modbus;
@@ -46,6 +47,8 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             .Concat(Differences(model.StateLists, next.StateLists, s => s, removals: true))
             .Concat(Differences(model.Scales, next.Scales, s => s, removals: true))
             .Concat(Differences(model.OwnUnits, next.OwnUnits, u => u, removals: true))
+            .Concat(Differences(model.Calendars, next.Calendars, c => c, removals: true))
+            .Concat(Differences(model.Calendars, next.Calendars, c => c, removals: false))
             .Concat(Differences(model.OwnUnits, next.OwnUnits, u => u, removals: false))
             .Concat(Differences(model.Scales, next.Scales, s => s, removals: false))
             .Concat(Differences(model.StateLists, next.StateLists, s => s, removals: false))
@@ -121,6 +124,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             (_before, _nextId) = (before, before.NextId);
             ReadStateLists(document.StateLists);
             ReadUnits(document.Units);
+            var calendar = CalendarOf(document.Calendar);
             ReadScales(document.Scales);
             ReadTemplates(document.Templates);
             ReadEquipment(document.Equipment);
@@ -133,6 +137,9 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 NextId = _nextId,
                 StateLists = _sets.Values.ToImmutableDictionary(s => s.Id),
                 OwnUnits = _units.Values.ToImmutableDictionary(u => u.Id),
+                Calendars = calendar is null
+                    ? ImmutableDictionary<long, SiteCalendar>.Empty
+                    : ImmutableDictionary<long, SiteCalendar>.Empty.Add(calendar.Id, calendar),
                 Scales = _scales.Values.ToImmutableDictionary(s => s.Id),
                 Templates = _templates.Values.ToImmutableDictionary(t => t.Id),
                 Equipment = _nodes.Values.ToImmutableDictionary(e => e.Id),
@@ -179,6 +186,25 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 if (!_sets.TryAdd(entry.Code, set))
                     Refuse(At("stateLists", i), $"The state list {entry.Code} stands there twice.");
             }
+        }
+
+        private SiteCalendar? CalendarOf(ModelDocument.CalendarEntry? entry)
+        {
+            if (entry is null)
+                return null;
+            var shifts = ImmutableArray.CreateBuilder<Shift>();
+            foreach (var shift in entry.Shifts ?? [])
+                if (TimeOnly.TryParseExact(shift.Start, "HH:mm", CultureInfo.InvariantCulture, DateTimeStyles.None, out var start))
+                    shifts.Add(new(shift.Name, start));
+                else
+                    Refuse("$.calendar.shifts", $"'{shift.Start}' is no time of day; write it as 06:00.");
+            var calendar = new SiteCalendar(
+                _before.Calendars.Values.FirstOrDefault()?.Id ?? _nextId++,
+                entry.TimeZone,
+                [.. shifts.OrderBy(s => s.Start)]
+            );
+            Refuse("$.calendar", EntityRules.Problems(calendar));
+            return calendar;
         }
 
         /// <summary>The shipped units and those of the document.</summary>
@@ -755,6 +781,8 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 ScaleId = named?.Id,
                 StateListId = set?.Id,
                 Value = facts.Value,
+                Formula = facts.Formula,
+                ValidSeconds = facts.ValidSeconds,
                 Description = facts.Description,
                 Limits = (facts.Limits ?? ImmutableDictionary<LimitCondition, ModelDocument.LimitEntry>.Empty).ToImmutableSortedDictionary(
                     l => l.Key,

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Fralto.Core.Formulas;
 
 namespace Fralto.Core.Planning;
 
@@ -6,10 +7,54 @@ namespace Fralto.Core.Planning;
 /// plan.</summary>
 public sealed class Plan
 {
+    private readonly int[] _formulaOfPoint = [];
+    private readonly int[] _firstDependent = [];
+    private readonly int[] _dependents = [];
     private readonly int[] _tagOfId;
     private readonly int[] _firstPoint;
     private readonly int[] _pointsByTag;
     private readonly Dictionary<(long EquipmentId, long PropertyId), int> _pointOf;
+
+    /// <summary>A plan with formulas.</summary>
+    /// <param name="points">The points; each names its tag by index into <paramref name="tags"/>.</param>
+    /// <param name="setups">The hot part of each point, in the same order.</param>
+    /// <param name="tags">All tags, bound or not, and places of points without a tag.</param>
+    /// <param name="formulas">The formulas, each after those it needs.</param>
+    /// <param name="sets">The sets they take.</param>
+    /// <param name="fixedValues">What the model itself says, by place among the tags.</param>
+    /// <param name="calendar">Hours, days and shifts of the plant.</param>
+    internal Plan(
+        ImmutableArray<PlanPoint> points,
+        ImmutableArray<PointSetup> setups,
+        ImmutableArray<PlanTag> tags,
+        ImmutableArray<PlanFormula> formulas,
+        ImmutableArray<PlanSet> sets,
+        ImmutableArray<(int Tag, double Value)> fixedValues,
+        PlantCalendar calendar
+    )
+        : this(points, setups, tags)
+    {
+        (Formulas, Sets, FixedValues, Calendar) = (formulas, sets, fixedValues, calendar);
+        _formulaOfPoint = Filled(points.Length);
+        _firstDependent = new int[points.Length + 1];
+        for (var f = 0; f < formulas.Length; f++)
+        {
+            if (formulas[f].Point >= 0)
+                _formulaOfPoint[formulas[f].Point] = f;
+            foreach (var operand in formulas[f].Operands)
+                if (operand >= 0)
+                    _firstDependent[operand + 1]++;
+        }
+        for (var i = 0; i < points.Length; i++)
+            _firstDependent[i + 1] += _firstDependent[i];
+        _dependents = new int[_firstDependent[^1]];
+        var next = _firstDependent[..^1];
+        for (var f = 0; f < formulas.Length; f++)
+            foreach (var operand in formulas[f].Operands)
+                if (operand >= 0)
+                    _dependents[next[operand]++] = f;
+        Entered = [.. Enumerable.Range(0, points.Length).Where(i => points[i].Source == PointSource.Entered)];
+    }
 
     /// <param name="points">The points; each names its tag by index into <paramref name="tags"/>.</param>
     /// <param name="setups">The hot part of each point, in the same order.</param>
@@ -23,10 +68,11 @@ public sealed class Plan
         for (var i = 0; i < points.Length; i++)
             _pointOf[(points[i].EquipmentId, points[i].PropertyId)] = i;
 
-        _tagOfId = new int[tags.Length == 0 ? 0 : tags.Max(t => t.TagId) + 1];
+        _tagOfId = new int[tags.Length == 0 ? 0 : Math.Max(0, tags.Max(t => t.TagId) + 1)];
         Array.Fill(_tagOfId, -1);
         for (var i = tags.Length - 1; i >= 0; i--)
-            _tagOfId[tags[i].TagId] = i;
+            if (tags[i].TagId != PlanTag.NoTag)
+                _tagOfId[tags[i].TagId] = i;
 
         Controllers = [.. tags.Select(t => t.ControllerId).Distinct()];
         var order = Controllers.Select((id, at) => (id, at)).ToDictionary(c => c.id, c => c.at);
@@ -80,6 +126,33 @@ public sealed class Plan
 
     /// <summary>Of each tag, which of <see cref="Controllers"/> it lives in.</summary>
     public ImmutableArray<int> ControllerOfTag { get; }
+
+    /// <summary>The formulas, each after those it needs.</summary>
+    public ImmutableArray<PlanFormula> Formulas { get; } = [];
+
+    /// <summary>Points that people enter.</summary>
+    public ImmutableArray<int> Entered { get; } = [];
+
+    /// <summary>Hours, days and shifts of the plant.</summary>
+    public PlantCalendar Calendar { get; } = PlantCalendar.Utc;
+
+    internal ImmutableArray<PlanSet> Sets { get; } = [];
+
+    internal ImmutableArray<(int Tag, double Value)> FixedValues { get; } = [];
+
+    /// <summary>The formula that feeds a point; -1 for none.</summary>
+    public int FormulaOf(int point) => _formulaOfPoint.Length == 0 ? -1 : _formulaOfPoint[point];
+
+    /// <summary>The formulas that take a point.</summary>
+    public ReadOnlySpan<int> DependentsOf(int point) =>
+        _firstDependent.Length == 0 ? [] : _dependents.AsSpan(_firstDependent[point], _firstDependent[point + 1] - _firstDependent[point]);
+
+    private static int[] Filled(int count)
+    {
+        var all = new int[count];
+        Array.Fill(all, -1);
+        return all;
+    }
 
     /// <summary>Index of a tag, or of the first element of an array, by the tag's id; -1 when the plan does not know it.</summary>
     public int TagIndexOf(long tagId) => tagId >= 0 && tagId < _tagOfId.Length ? _tagOfId[tagId] : -1;

@@ -22,16 +22,25 @@ public sealed class PlanMap
     /// <summary>Finds it out.</summary>
     public static PlanMap Between(Plan from, Plan to)
     {
+        var points = new int[to.Points.Length];
+        for (var i = 0; i < points.Length; i++)
+            points[i] = from.PointIndexOf(to.Points[i].EquipmentId, to.Points[i].PropertyId);
         var tags = new int[to.Tags.Length];
         for (var i = 0; i < tags.Length; i++)
         {
+            if (to.Tags[i].TagId == PlanTag.NoTag)
+            {
+                tags[i] = -1;
+                continue;
+            }
             var first = from.TagIndexOf(to.Tags[i].TagId);
             var old = first < 0 ? -1 : first + to.Tags[i].Element;
             tags[i] = old >= 0 && old < from.Tags.Length && from.Tags[old].IsReadAs(to.Tags[i]) ? old : -1;
         }
-        var points = new int[to.Points.Length];
+        // What a point without a tag holds is its own, for as long as its value comes from where it came from.
         for (var i = 0; i < points.Length; i++)
-            points[i] = from.PointIndexOf(to.Points[i].EquipmentId, to.Points[i].PropertyId);
+            if (to.Points[i].Source != PointSource.Tag && points[i] is >= 0 and var old && from.Points[old].Source == to.Points[i].Source)
+                tags[to.Points[i].Tag] = from.Points[old].Tag;
         return new(from, to, points, tags);
     }
 }

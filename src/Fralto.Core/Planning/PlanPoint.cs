@@ -7,11 +7,11 @@ using Fralto.Core.Units;
 
 namespace Fralto.Core.Planning;
 
-/// <summary>One bound property of one instance, with what screens and interfaces need to show it: the cold part of a plan.</summary>
+/// <summary>One property of one instance that has a value, with what screens and interfaces need to show it: the cold part of a plan.</summary>
 /// <param name="EquipmentId">The instance.</param>
 /// <param name="PropertyId">The property.</param>
 /// <param name="Path">Codes from the enterprise down to the property, joined by /.</param>
-/// <param name="Tag">Index of the tag that feeds it.</param>
+/// <param name="Tag">Index of the tag that feeds it; where none does, of the place its value is kept in, which stands among the tags.</param>
 /// <param name="Unit">Its unit, or null.</param>
 /// <param name="Range">The range values are shown on, or null.</param>
 /// <param name="Decimals">Decimals a value is shown with.</param>
@@ -19,6 +19,7 @@ namespace Fralto.Core.Planning;
 /// <param name="Limits">Limits in force, highest first.</param>
 /// <param name="Type">What the value is.</param>
 /// <param name="Chain">The way from the raw number to the value.</param>
+/// <param name="Source">Where its value comes from.</param>
 public sealed record PlanPoint(
     long EquipmentId,
     long PropertyId,
@@ -30,9 +31,13 @@ public sealed record PlanPoint(
     StateList? States,
     ImmutableArray<Limit> Limits,
     PropertyType Type,
-    Chain Chain
+    Chain Chain,
+    PointSource Source = PointSource.Tag
 )
 {
+    /// <summary>Seconds after which an entered value is Uncertain; null for never.</summary>
+    public double? ValidSeconds { get; init; }
+
     private const int LongestQuote = 40;
 
     /// <summary>The state a text says; BadOutOfRange when it says none.</summary>

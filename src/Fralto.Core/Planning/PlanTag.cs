@@ -10,6 +10,9 @@ namespace Fralto.Core.Planning;
 /// <param name="Tag">How it is read; null for a simulation.</param>
 public sealed record PlanTag(long TagId, long ControllerId, int Element, TimeSpan StaleAfter, Tag? Tag = null)
 {
+    /// <summary>In place of a tag's id: it is no tag, and keeps the value of a point that has none.</summary>
+    public const long NoTag = -1;
+
     /// <summary>True when what another plan's tag has held is what this one would have held.</summary>
     public bool IsReadAs(PlanTag other) =>
         (TagId, Element) == (other.TagId, other.Element)

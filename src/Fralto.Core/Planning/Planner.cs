@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Fralto.Core.Controllers;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
@@ -39,24 +40,39 @@ public static class Planner
     /// <summary>A property that is called, coded or described differently than in other templates.</summary>
     public const string NameApart = "FR109";
 
+    /// <summary>A calculated property has no formula.</summary>
+    public const string NoFormula = "FR110";
+
+    /// <summary>A formula that does not hold where it stands.</summary>
+    public const string BrokenFormula = "FR111";
+
+    /// <summary>A formula that would be worked out of itself.</summary>
+    public const string CircularFormula = "FR112";
+
+    /// <summary>The place of a value that no tag gives.</summary>
+    private static readonly PlanTag OwnPlace = new(PlanTag.NoTag, 0, 0, TimeSpan.MaxValue);
+
     private static readonly TimeSpan SimulationStale = TimeSpan.FromSeconds(10);
 
     /// <summary>The plan of a model, and what is to be said of the model.</summary>
     public static PlanResult Compile(PlantModel model)
     {
         var findings = new List<Finding>();
-        var tags = model
+        var tagList = model
             .Tags.Values.OrderBy(t => t.Id)
             .SelectMany(t =>
                 Enumerable
                     .Range(0, t.Elements)
                     .Select(e => new PlanTag(t.Id, t.ControllerId, e, model.Controllers[t.ControllerId].StaleAfter(t), t))
             )
-            .Concat(model.Index.Simulations.Select(s => new PlanTag(s.Simulation!.TagId, 0, 0, SimulationStale)))
-            .ToImmutableArray();
-        var tagIndex = new Dictionary<long, int>(tags.Length);
-        for (var i = 0; i < tags.Length; i++)
+            .Concat(model.Index.Simulations.Select(s => new PlanTag(s.Simulation!.TagId, 0, 0, SimulationStale)));
+        var tags = ImmutableArray.CreateBuilder<PlanTag>();
+        tags.AddRange(tagList);
+        var tagIndex = new Dictionary<long, int>(tags.Count);
+        for (var i = 0; i < tags.Count; i++)
             tagIndex.TryAdd(tags[i].TagId, i);
+        var calculated = new List<(Equipment Instance, ResolvedProperty Property, int Point)>();
+        var fixedValues = ImmutableArray.CreateBuilder<(int, double)>();
 
         var points = ImmutableArray.CreateBuilder<PlanPoint>(model.Bindings.Count);
         var setups = ImmutableArray.CreateBuilder<PointSetup>(model.Bindings.Count);
@@ -64,7 +80,7 @@ public static class Planner
             id => id,
             id =>
                 (
-                    Properties: model.Index.PropertiesOf(id).Where(p => p.TakesTag).Select(p => new Prepared(model, p)).ToArray(),
+                    Properties: model.Index.PropertiesOf(id).Where(HasPoint).Select(p => new Prepared(model, p)).ToArray(),
                     HasParts: model.Index.PartsOf(id).Any()
                 )
         );
@@ -81,6 +97,49 @@ public static class Planner
             {
                 // The template's properties are prepared once; only what an instance says itself is worked out for it.
                 var property = instance.Patches.TryGetValue(ofTemplate.Property.Id, out var own) ? ofTemplate.With(model, own) : ofTemplate;
+                if (!property.Property.TakesTag)
+                {
+                    var (plain, hot) = property.RunSimulated();
+                    var source = property.Property.Declaration.Kind switch
+                    {
+                        PropertyKind.Calculated => PointSource.Formula,
+                        PropertyKind.Entered => PointSource.Entered,
+                        _ => PointSource.Fixed,
+                    };
+                    if (source == PointSource.Fixed)
+                    {
+                        if (property.FixedValue is not { } value)
+                            continue;
+                        fixedValues.Add((tags.Count, value));
+                    }
+                    else if (source == PointSource.Formula)
+                    {
+                        if (property.Property.Facts.Formula is null)
+                        {
+                            findings.Add(
+                                new(
+                                    NoFormula,
+                                    FindingSeverity.Warning,
+                                    instance.Id,
+                                    property.Property.Name,
+                                    "is calculated and has no formula"
+                                )
+                            );
+                            continue;
+                        }
+                        calculated.Add((instance, property.Property, points.Count));
+                    }
+                    points.Add(
+                        property.PointOf(instance.Id, model.Index.PathOf(instance.Id), tags.Count, plain) with
+                        {
+                            Source = source,
+                            ValidSeconds = property.Property.Facts.ValidSeconds,
+                        }
+                    );
+                    setups.Add(hot);
+                    tags.Add(OwnPlace);
+                    continue;
+                }
                 if (property.LacksRange)
                     findings.Add(
                         new(
@@ -131,13 +190,65 @@ public static class Planner
                     findings.Add(new(code, FindingSeverity.Warning, instance.Id, property.Property.Name, words));
             }
         }
+        var formulas = Formulas(model, points, calculated, findings);
         foreach (var tag in model.Tags.Values.Where(t => !model.Index.IsUsed(t.Id)).OrderBy(t => t.Name, StringComparer.Ordinal))
             findings.Add(
                 new(UnusedTag, FindingSeverity.Hint, 0, $"{model.Controllers[tag.ControllerId].Name} {tag.Name}", "feeds nothing")
             );
         foreach (var (template, property, words) in NamesApart.Of(model))
             findings.Add(new(NameApart, FindingSeverity.Hint, 0, $"{template.Name} {property.Name}", words));
-        return new PlanResult(new Plan(points.ToImmutable(), setups.ToImmutable(), tags), new FindingList(findings));
+        return new PlanResult(
+            new Plan(
+                points.ToImmutable(),
+                setups.ToImmutable(),
+                tags.ToImmutable(),
+                formulas.Formulas,
+                formulas.Sets,
+                fixedValues.ToImmutable(),
+                model.Calendar
+            ),
+            new FindingList(InOrder(model, findings, calculated.Count > 0))
+        );
+    }
+
+    // What is said of formulas is known last; the findings of one instance follow one another.
+    private static IEnumerable<Finding> InOrder(PlantModel model, List<Finding> findings, bool isMixed)
+    {
+        if (!isMixed)
+            return findings;
+        int PlaceOf(long id) => model.Index.RangeOf(id)?.From ?? int.MaxValue;
+        return findings.OrderBy(f => PlaceOf(f.EquipmentId));
+    }
+
+    private static bool HasPoint(ResolvedProperty property) =>
+        property.Declaration.Kind != PropertyKind.Fixed || property.Declaration.Type is not (PropertyType.Text or PropertyType.Time);
+
+    private static FormulaPlanner Formulas(
+        PlantModel model,
+        ImmutableArray<PlanPoint>.Builder points,
+        List<(Equipment Instance, ResolvedProperty Property, int Point)> calculated,
+        List<Finding> findings
+    )
+    {
+        var pointOf = new Dictionary<(long, long), int>(calculated.Count == 0 ? 0 : points.Count);
+        if (calculated.Count > 0)
+            for (var i = 0; i < points.Count; i++)
+                pointOf[(points[i].EquipmentId, points[i].PropertyId)] = i;
+        var planner = new FormulaPlanner(model, pointOf);
+        foreach (var (instance, property, point) in calculated)
+            if (planner.Add(instance, property, point) is { } broken)
+                findings.Add(new(BrokenFormula, FindingSeverity.Error, instance.Id, property.Name, $"cannot be worked out: {broken}"));
+        foreach (var (point, way) in planner.Order(i => points[i].Path))
+            findings.Add(
+                new(
+                    CircularFormula,
+                    FindingSeverity.Error,
+                    points[point].EquipmentId,
+                    points[point].Path[(points[point].Path.LastIndexOf('/') + 1)..],
+                    way
+                )
+            );
+        return planner;
     }
 
     /// <summary>What every point of one property has, worked out once.</summary>
@@ -151,6 +262,17 @@ public static class Planner
         private readonly Dictionary<(string? Unit, Slice? Bits), (Chain, PointSetup)> _chains = [];
 
         public ResolvedProperty Property => property;
+
+        /// <summary>What the model says the value is; null when it says nothing.</summary>
+        public double? FixedValue =>
+            property.Facts.Value is not { } text
+                ? null
+                : property.Declaration.Type switch
+                {
+                    PropertyType.Boolean => text == "true" ? 1 : 0,
+                    PropertyType.State => _states?.StateOf(text)?.Value,
+                    _ => FieldText.Number(text, out _),
+                };
 
         public bool LacksRange => property.Declaration.Type.IsNumeric() && _range is null;
 

@@ -67,9 +67,13 @@ public static class EntityKinds
             it => it.Simulation?.TagId ?? 0
         );
 
+    /// <summary>The calendar.</summary>
+    public static EntityKind Calendar { get; } =
+        Kept("calendar", "calendar", m => m.Calendars, (m, all) => m with { Calendars = all }, _ => "the calendar");
+
     /// <summary>All of them: what refers to another kind stands after it.</summary>
     public static ImmutableArray<EntityKind> All { get; } =
-    [StateList, Unit, Scale, Template, Equipment, Controller, Layout, Device, Tag, Binding];
+    [StateList, Unit, Scale, Template, Equipment, Controller, Layout, Device, Tag, Binding, Calendar];
 
     private static readonly FrozenDictionary<Type, EntityKind> ByType = All.ToFrozenDictionary(k => k.Type);
 
@@ -102,6 +106,7 @@ public static class EntityKinds
             Device it => visitor.Of(it),
             Tag it => visitor.Of(it),
             PropertyBinding it => visitor.Of(it),
+            SiteCalendar it => visitor.Of(it),
             _ => throw new InvalidOperationException($"{entity.GetType().Name} is not part of a model."),
         };
 

@@ -43,4 +43,7 @@ public interface IEntityVisitor<out T>
 
     /// <summary>For a binding.</summary>
     T Of(PropertyBinding it);
+
+    /// <summary>For the calendar.</summary>
+    T Of(SiteCalendar it);
 }

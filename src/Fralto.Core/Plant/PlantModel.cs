@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
+using Fralto.Core.Formulas;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.Modbus;
 using Fralto.Core.Properties;
@@ -36,6 +37,7 @@ public sealed record PlantModel
         Layouts = other.Layouts;
         Devices = other.Devices;
         Bindings = other.Bindings;
+        Calendars = other.Calendars;
     }
 
     /// <summary>The id the next new entity gets. Never goes back, so an id names one thing for ever.</summary>
@@ -71,6 +73,12 @@ public sealed record PlantModel
     /// <summary>Which tag feeds which property of which instance.</summary>
     public ImmutableDictionary<(long EquipmentId, long PropertyId), PropertyBinding> Bindings { get; init; } =
         ImmutableDictionary<(long EquipmentId, long PropertyId), PropertyBinding>.Empty;
+
+    /// <summary>The plant's calendar, under its one id; empty while nobody has said one.</summary>
+    public ImmutableDictionary<long, SiteCalendar> Calendars { get; init; } = ImmutableDictionary<long, SiteCalendar>.Empty;
+
+    /// <summary>Hours, days and shifts of the plant; UTC while nobody has said which.</summary>
+    public PlantCalendar Calendar => Calendars.Values.FirstOrDefault()?.Calendar ?? PlantCalendar.Utc;
 
     /// <summary>Look-ups over this model, made when first asked for.</summary>
     public ModelIndex Index => _index ??= new ModelIndex(this);

@@ -55,6 +55,8 @@ public sealed class References : IEntityVisitor<IEnumerable<Reference>>
 
     IEnumerable<Reference> IEntityVisitor<IEnumerable<Reference>>.Of(OwnUnit it) => [];
 
+    IEnumerable<Reference> IEntityVisitor<IEnumerable<Reference>>.Of(SiteCalendar it) => [];
+
     IEnumerable<Reference> IEntityVisitor<IEnumerable<Reference>>.Of(LibraryScale it) => UnitOf($"The scale {it.Name}", it.Scale.Unit);
 
     IEnumerable<Reference> IEntityVisitor<IEnumerable<Reference>>.Of(Template it)

@@ -18,6 +18,12 @@ public enum PatchField
     /// <summary>The fixed value.</summary>
     Value,
 
+    /// <summary>The formula.</summary>
+    Formula,
+
+    /// <summary>How long an entered value holds.</summary>
+    ValidFor,
+
     /// <summary>The description.</summary>
     Description,
 

@@ -32,6 +32,12 @@ public sealed record PropertyPatch
     /// <summary>The value of a fixed property.</summary>
     public string? Value { get; init; }
 
+    /// <summary>How a calculated property is worked out; what a command that has one follows.</summary>
+    public string? Formula { get; init; }
+
+    /// <summary>Seconds after which a value somebody has entered is Uncertain; null for never.</summary>
+    public double? ValidSeconds { get; init; }
+
     /// <summary>What the property means here, one line.</summary>
     public string? Description { get; init; }
 
@@ -59,7 +65,15 @@ public sealed record PropertyPatch
 
     /// <summary>True when the layer says nothing at all.</summary>
     public bool IsEmpty =>
-        Unit is null && Range is null && !HasScale && StateListId is null && Value is null && Description is null && Limits.IsEmpty;
+        Unit is null
+        && Range is null
+        && !HasScale
+        && StateListId is null
+        && Value is null
+        && Formula is null
+        && ValidSeconds is null
+        && Description is null
+        && Limits.IsEmpty;
 
     /// <summary>Everything a layer can say.</summary>
     public static ImmutableArray<PatchField> AllFields { get; } = [.. Enum.GetValues<PatchField>()];
@@ -73,6 +87,8 @@ public sealed record PropertyPatch
             PatchField.Scale => this with { Scale = null, ScaleId = null },
             PatchField.StateList => this with { StateListId = null },
             PatchField.Value => this with { Value = null },
+            PatchField.Formula => this with { Formula = null },
+            PatchField.ValidFor => this with { ValidSeconds = null },
             PatchField.Description => this with { Description = null },
             _ => this with { Limits = Limits.Remove(ConditionOf(field)) },
         };
@@ -89,6 +105,8 @@ public sealed record PropertyPatch
                 ScaleId = later.HasScale ? later.ScaleId : ScaleId,
                 StateListId = later.StateListId ?? StateListId,
                 Value = later.Value ?? Value,
+                Formula = later.Formula ?? Formula,
+                ValidSeconds = later.ValidSeconds ?? ValidSeconds,
                 Description = later.Description ?? Description,
                 Limits = later.Limits.IsEmpty
                     ? Limits
@@ -112,11 +130,13 @@ public sealed record PropertyPatch
         && ScaleId == other.ScaleId
         && StateListId == other.StateListId
         && Value == other.Value
+        && Formula == other.Formula
+        && ValidSeconds == other.ValidSeconds
         && Description == other.Description
         && Limits.SequenceEqual(other.Limits);
 
     /// <inheritdoc/>
-    public override int GetHashCode() => HashCode.Combine(Unit, Range, Scale, StateListId, Value, Limits.Count);
+    public override int GetHashCode() => HashCode.Combine(Unit, Range, Scale, StateListId, Value, Formula, Limits.Count);
 
     private static LimitCondition ConditionOf(PatchField field) => (LimitCondition)(field - PatchField.HighHigh);
 }

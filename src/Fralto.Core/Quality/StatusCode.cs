@@ -19,6 +19,9 @@ public readonly record struct StatusCode(uint Value)
     /// <summary>The value is the last one known; newer ones do not come.</summary>
     public static readonly StatusCode UncertainLastUsableValue = new(0x40900000);
 
+    /// <summary>It is worked out of fewer values than it should be.</summary>
+    public static readonly StatusCode UncertainDataSubNormal = new(0x40A40000);
+
     /// <summary>There is no value.</summary>
     public static readonly StatusCode BadNoData = new(0x809B0000);
 
@@ -75,6 +78,7 @@ public readonly record struct StatusCode(uint Value)
         [0x40900000] = "UncertainLastUsableValue",
         [0x42090000] = "UncertainSimulatedValue",
         [0x40930000] = "UncertainSensorNotAccurate",
+        [0x40A40000] = "UncertainDataSubNormal",
         [0x40940000] = "UncertainEngineeringUnitsExceeded",
         [0x80000000] = "Bad",
         [0x80070000] = "BadDecodingError",

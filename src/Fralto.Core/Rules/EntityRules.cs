@@ -130,6 +130,22 @@ public static class EntityRules
                 + $"ms){(controller.Protocol.Rules().IsPushed ? ", or 0 where only changes are sent" : "")}, not "
                 + $"{interval.TotalMilliseconds}.";
 
+    /// <summary>What is wrong with a calendar, by field.</summary>
+    public static IEnumerable<Problem> Problems(SiteCalendar calendar)
+    {
+        if (!calendar.Calendar.IsKnown)
+            yield return new("TimeZone", $"There is no time zone '{calendar.TimeZone}'; write it as Europe/Lisbon or UTC.");
+        if (calendar.Shifts.Length > MostShifts)
+            yield return new("Shifts", $"A day has at most {MostShifts} shifts.");
+        foreach (var shift in calendar.Shifts)
+            if (Naming.NameProblem(shift.Name) is { } wrong)
+                yield return new("Shifts", wrong);
+        if (calendar.Shifts.GroupBy(s => s.Start).FirstOrDefault(g => g.Skip(1).Any()) is { } twice)
+            yield return new("Shifts", $"Two shifts begin at {twice.Key:HH\\:mm}.");
+    }
+
+    private const int MostShifts = 12;
+
     /// <summary>What is wrong with a customer's own unit, by field.</summary>
     public static IEnumerable<Problem> Problems(OwnUnit unit)
     {

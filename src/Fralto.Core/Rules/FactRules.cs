@@ -16,6 +16,7 @@ public static class FactRules
     /// <summary>Longest description of a property, in characters.</summary>
     public const int LongestDescription = 300;
 
+    private const double MostValid = 10 * 366 * 86400d;
     private const int MostBelow = 3;
 
     /// <summary>What is wrong with what a layer says about a property, by field.</summary>
@@ -67,6 +68,14 @@ public static class FactRules
             yield return new("Value", wrong);
         if (facts.Value is not null && property.Kind != PropertyKind.Fixed)
             yield return new("Value", "Only a fixed property has its value in the model.");
+        if (facts.Formula is not null && property.Kind != PropertyKind.Calculated)
+            yield return new("Formula", "Only a calculated property has a formula.");
+        if (facts.Formula is { Length: > Formulas.Formula.Longest } longFormula)
+            yield return new("Formula", $"The formula has {longFormula.Length} characters; {Formulas.Formula.Longest} is the most.");
+        if (facts.ValidSeconds is not null && property.Kind != PropertyKind.Entered)
+            yield return new("ValidSeconds", "Only an entered value can grow old.");
+        if (facts.ValidSeconds is { } valid && valid is not (>= 1 and <= MostValid))
+            yield return new("ValidSeconds", "An entered value holds for 1 s to 10 years.");
         if (facts.Description is { Length: > LongestDescription } text)
             yield return new("Description", $"The description has {text.Length} characters; {LongestDescription} is the most.");
         foreach (var problem in LimitProblems(model, property, facts))

@@ -1,0 +1,196 @@
+using System.Collections.Immutable;
+using Fralto.Core.Formulas;
+using Fralto.Core.Hierarchy;
+using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Rules;
+
+namespace Fralto.Core.Planning;
+
+/// <summary>Puts the formulas of a model in order: which point each takes, and which come first.</summary>
+internal sealed class FormulaPlanner(PlantModel model, Dictionary<(long, long), int> pointOf)
+{
+    private readonly Func<string, bool> _isCode = FormulaNames.Codes(model);
+    private readonly Dictionary<string, Formula> _read = [];
+    private readonly Dictionary<(string Text, string Types), (FormulaProgram? Program, string? Broken)> _programs = [];
+    private readonly List<PlanFormula> _formulas = [];
+    private readonly List<PlanSet> _sets = [];
+
+    /// <summary>The formulas, the first to be worked out first.</summary>
+    public ImmutableArray<PlanFormula> Formulas { get; private set; } = [];
+
+    /// <summary>The sets they take.</summary>
+    public ImmutableArray<PlanSet> Sets => [.. _sets];
+
+    /// <summary>Adds the formula of a point.</summary>
+    /// <param name="instance">The instance.</param>
+    /// <param name="property">The property, with all that its layers say.</param>
+    /// <param name="point">The point it feeds.</param>
+    /// <returns>Why it does not hold here; null when it does.</returns>
+    public string? Add(Equipment instance, ResolvedProperty property, int point)
+    {
+        var names = FormulaNames.Of(model, instance);
+        var text = property.Facts.Formula!;
+        if (!_read.TryGetValue(text, out var formula))
+            _read[text] = formula = Formula.Read(text, model.Units, _isCode);
+        var (program, broken) = Program(
+            formula,
+            names,
+            FormulaNames.TargetOf(model, property),
+            $"{property.Declaration.Type} {property.Facts.Unit} {property.Facts.StateListId}"
+        );
+        if (program is null)
+        {
+            _formulas.Add(new(null, point, -1, 0, [], [], 0, broken));
+            return broken;
+        }
+        var number = _formulas.Count;
+        _formulas.Add(new(program, point, -1, 0, Operands(program, names), new int[program.Sets.Length], 0));
+        for (var i = 0; i < program.Sets.Length; i++)
+            _formulas[number].Sets[i] = AddSet(instance, program.Sets[i], number);
+        return null;
+    }
+
+    /// <summary>Puts all in order.</summary>
+    /// <returns>Points that would be worked out of themselves, each with the way.</returns>
+    public IReadOnlyList<(int Point, string Way)> Order(Func<int, string> pathOf)
+    {
+        var ofPoint = new Dictionary<int, int>();
+        for (var i = 0; i < _formulas.Count; i++)
+            if (_formulas[i].Point >= 0)
+                ofPoint[_formulas[i].Point] = i;
+        var membersOf = _sets.Select(_ => new List<int>()).ToArray();
+        for (var i = 0; i < _formulas.Count; i++)
+            if (_formulas[i].Set >= 0)
+                membersOf[_formulas[i].Set].Add(i);
+        var ranks = new int[_formulas.Count];
+        var (open, circles) = (new List<int>(), new List<(int, string)>());
+        var inCircle = new HashSet<int>();
+        // Depth first, without recursion: a chain of formulas may be as long as the plant is wide.
+        var stack = new Stack<(int Formula, IEnumerator<int> Needs)>();
+        for (var i = 0; i < _formulas.Count; i++)
+        {
+            if (ranks[i] != 0)
+                continue;
+            Enter(i);
+            while (stack.TryPeek(out var at))
+            {
+                if (at.Needs.MoveNext())
+                {
+                    var need = at.Needs.Current;
+                    if (ranks[need] == 0)
+                        Enter(need);
+                    else if (ranks[need] < 0)
+                    {
+                        var way = open[open.IndexOf(need)..];
+                        var names = way.Where(f => _formulas[f].Point >= 0)
+                            .Select(f => pathOf(_formulas[f].Point))
+                            .Append(pathOf(PointOf(need, way)));
+                        var words = $"is worked out of itself: {string.Join(" ← ", names)}";
+                        foreach (var f in way.Where(f => _formulas[f].Point >= 0 && inCircle.Add(f)))
+                            circles.Add((_formulas[f].Point, words));
+                    }
+                    continue;
+                }
+                stack.Pop();
+                open.RemoveAt(open.Count - 1);
+                ranks[at.Formula] = 1 + Needs(at.Formula).Select(n => Math.Max(0, ranks[n])).DefaultIfEmpty(0).Max();
+            }
+        }
+        // From what keeps something back to all it is worked out of.
+        var eager = new bool[_formulas.Count];
+        foreach (var f in Enumerable.Range(0, ranks.Length).OrderByDescending(f => ranks[f]))
+        {
+            eager[f] |= _formulas[f].Program is { HasState: true };
+            if (eager[f])
+                foreach (var need in Needs(f))
+                    eager[need] = true;
+        }
+        for (var i = 0; i < _formulas.Count; i++)
+            _formulas[i] = inCircle.Contains(i)
+                ? _formulas[i] with
+                {
+                    Program = null,
+                    Operands = [],
+                    Sets = [],
+                    Rank = ranks[i],
+                    Broken = circles.First(c => c.Item1 == _formulas[i].Point).Item2,
+                }
+                : _formulas[i] with
+                {
+                    Rank = ranks[i],
+                    IsEager = eager[i],
+                };
+        Formulas = [.. _formulas];
+        return circles;
+
+        void Enter(int formula)
+        {
+            ranks[formula] = -1;
+            open.Add(formula);
+            stack.Push((formula, Needs(formula).GetEnumerator()));
+        }
+
+        IEnumerable<int> Needs(int formula)
+        {
+            foreach (var operand in _formulas[formula].Operands)
+                if (operand >= 0 && ofPoint.TryGetValue(operand, out var need))
+                    yield return need;
+            foreach (var set in _formulas[formula].Sets)
+            foreach (var member in membersOf[set])
+                yield return member;
+        }
+
+        int PointOf(int formula, List<int> way) =>
+            _formulas[formula].Point >= 0 ? _formulas[formula].Point : _formulas[way.First(f => _formulas[f].Point >= 0)].Point;
+    }
+
+    private int[] Operands(FormulaProgram program, FormulaNames names) =>
+        [
+            .. program.Operands.Select(r =>
+                names.Find(r) is { At: { } at } found ? pointOf.GetValueOrDefault((at.Id, found.Property.Id), -1) : -1
+            ),
+        ];
+
+    private int AddSet(Equipment place, SetUse use, int formula)
+    {
+        var members = SetMembers.Of(model, place, use);
+        var set = _sets.Count;
+        _sets.Add(new(use, formula, [.. members.Select(m => m.Name)]));
+        for (var i = 0; i < members.Length; i++)
+        {
+            if (use.Inner is null)
+                continue;
+            var names = FormulaNames.Of(model, members[i]);
+            // Where a member measures in another unit, it is converted for itself.
+            var (program, broken) = Inner(use, names);
+            _formulas.Add(new(program, -1, set, i, program is null ? [] : Operands(program, names), [], 0, broken));
+        }
+        return set;
+    }
+
+    private (FormulaProgram? Program, string? Broken) Inner(SetUse use, FormulaNames names)
+    {
+        var types = string.Join('|', use.Inner!.Operands.Select(r => Typed(names.TypeOf(r))));
+        var key = ($"set {use.Inner.Text}", $"{types}>{use.Inner.Result.Words(model.Units)} {use.Inner.Places[^1]}");
+        if (_programs.TryGetValue(key, out var known))
+            return known;
+        var (program, problems) = FormulaCompiler.CompileInner(use.Inner, names);
+        return _programs[key] = (program, program is null ? problems[0].Words : null);
+    }
+
+    private (FormulaProgram? Program, string? Broken) Program(Formula formula, FormulaNames names, FormulaTarget target, string wanted)
+    {
+        if (formula.Problem is { } unread)
+            return (null, unread.Words);
+        var types = string.Join('|', formula.References.Select(r => Typed(names.TypeOf(r.Reference))));
+        var key = (formula.Text, $"{types}>{wanted}");
+        if (_programs.TryGetValue(key, out var known))
+            return known;
+        var (program, problems) = FormulaCompiler.Compile(formula, names, target);
+        return _programs[key] = (program, program is null ? problems[0].Words : null);
+    }
+
+    private static string Typed(FormulaType? type) =>
+        type is null ? "?" : $"{type.Kind}{type.Measure.Product()}{type.States?.Id}{type.Measure.Warmth}";
+}
