@@ -55,6 +55,12 @@ public sealed class EngineSnapshot
     /// <summary>The reading of a tag, or of one element of an array, by its number in the plan.</summary>
     public TagReading ReadingOf(int tag) => Times.Refresh(tag, Tags[tag]);
 
+    /// <summary>True where the formula of a property counts from a beginning, which can be made anew.</summary>
+    public bool HasCounter(long equipmentId, long propertyId) =>
+        Plan.PointIndexOf(equipmentId, propertyId) is >= 0 and var point
+        && Plan.FormulaOf(point) is >= 0 and var formula
+        && Plan.Formulas[formula].Program is { HasCounter: true };
+
     /// <summary>The point of a property and its value; null when it is not bound in the running plan.</summary>
     public (PlanPoint Point, PointValue Value)? Find(long equipmentId, long propertyId) =>
         Plan.PointIndexOf(equipmentId, propertyId) is >= 0 and var index ? (Plan.Points[index], ValueOf(index)) : null;

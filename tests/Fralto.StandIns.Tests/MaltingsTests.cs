@@ -181,14 +181,15 @@ public sealed class MaltingsTests
     {
         var model = ShippedModel.Build();
         var (plan, findings) = Planner.Compile(model);
-        plan.Points.Length.ShouldBe(357);
+        plan.Points.Count(p => p.Source == PointSource.Tag).ShouldBe(357);
+        plan.Formulas.ShouldAllBe(f => f.Broken == null);
         model.Equipment.Count.ShouldBeInRange(125, 135);
         Integrity.Problems(model).ShouldBeEmpty();
         findings.ShouldNotContain(f => f.Code == Planner.MissingPart);
         findings.ShouldContain(f =>
             f.Code == Planner.Unbound && model.Index.PathOf(f.EquipmentId).StartsWith("Corvane/Ashholt", StringComparison.Ordinal)
         );
-        plan.Points.ShouldAllBe(p => !p.Path.StartsWith("Corvane/Ashholt", StringComparison.Ordinal));
+        plan.Points.ShouldAllBe(p => p.Source != PointSource.Tag || !p.Path.StartsWith("Corvane/Ashholt", StringComparison.Ordinal));
         model.Tags.Values.Select(t => t.Register?.Area).ShouldNotContain(RegisterArea.Coil);
     }
 

@@ -138,7 +138,9 @@ public sealed class PlantEngine
             Evaluate(i, _tags[point.Tag], now);
         }
         _formulas.QueueAll();
-        WorkOut(in now, 0);
+        // An engine that is only being made has no time yet: formulas begin with the first there is.
+        if (now != default)
+            WorkOut(in now, 0);
         foreach (var alarm in _alarms.Values.Where(a => !HasLimit(a.Key)).ToArray())
         {
             _alarms.Remove(alarm.Key);

@@ -26,6 +26,8 @@ internal static class FactCells
         "engineeringHigh",
         "stateList",
         "value",
+        "formula",
+        "validSeconds",
         "description",
         .. LimitConditions.All.SelectMany(c =>
             new[] { c.Letters(), $"{c.Letters()}Deadband", $"{c.Letters()}Priority", $"{c.Letters()}OnDelay", $"{c.Letters()}OffDelay" }
@@ -45,6 +47,8 @@ internal static class FactCells
             Text((own.Scale as LinearScale)?.Yields.High),
             own.StateListId is { } set ? model.StateLists[set].Code : "",
             own.Value ?? "",
+            own.Formula ?? "",
+            Text(own.ValidSeconds),
             own.Description ?? "",
             .. LimitConditions.All.SelectMany(c =>
                 own.Limits.TryGetValue(c, out var l)
@@ -137,6 +141,8 @@ internal static class FactCells
             Scale = library is null ? scale : null,
             ScaleId = library?.Id,
             StateListId = set?.Id,
+            Formula = cells["formula"] is { Length: > 0 } formula ? formula : null,
+            ValidSeconds = cells.Double("validSeconds"),
             Value = cells["value"] is { Length: > 0 } value ? value : null,
             Description = cells["description"] is { Length: > 0 } words ? words : null,
             Limits = limits,

@@ -3,6 +3,7 @@ using Fralto.Core.Basics;
 using Fralto.Core.Edits;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 using Fralto.Core.Templates;
 
 namespace Fralto.Core.Exchange;
@@ -24,8 +25,11 @@ internal sealed class PropertyTable : RowTable
             .Templates.Values.OrderBy(t => model.Index.AncestryOf(t.Id).Count)
             .ThenBy(t => t.Code, StringComparer.Ordinal)
             .SelectMany(t =>
-                model.Index.PropertiesOf(t.Id).Where(p => p.DeclaredBy == t.Id || !p.Own.IsEmpty).Select(p => RowOf(model, t, p))
-            );
+                model.Index.PropertiesOf(t.Id).Where(p => p.DeclaredBy == t.Id || !p.Own.IsEmpty).Select(p => (Template: t, Property: p))
+            )
+            // What is worked out of others stands after them, so that it can be taken in row by row.
+            .OrderBy(row => FormulaUses.DepthOf(model, row.Template.Id, row.Property))
+            .Select(row => RowOf(model, row.Template, row.Property));
 
     /// <inheritdoc/>
     protected override string[]? Find(PlantModel model, RowCells cells)

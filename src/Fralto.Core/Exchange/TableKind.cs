@@ -7,6 +7,9 @@ public enum TableKind
     /// <summary>A state of a state list in each row.</summary>
     States,
 
+    /// <summary>A shift of the plant's calendar in each row, with the time zone.</summary>
+    Calendar,
+
     /// <summary>A scale of the library in each row.</summary>
     Scales,
 

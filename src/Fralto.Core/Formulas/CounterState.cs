@@ -7,14 +7,18 @@ internal sealed class CounterState(TimeUse use) : OverTimeState(use)
 {
     private static readonly long Refresh = TimeSpan.TicksPerSecond;
     private double _sum;
+    private bool _hasCounted;
     private double _seen = double.NaN;
     private long _nextReset = long.MaxValue;
 
     public override (double Value, StatusCode Status) Result =>
-        (
-            Use.Kind == OverTimeKind.Total ? _sum / Use.UnitSeconds : _sum,
-            InputStatus.IsBad ? StatusCode.UncertainLastUsableValue : InputStatus
-        );
+        // Where nothing was ever seen, 0 would claim what is not known.
+        !_hasCounted
+            ? (double.NaN, StatusCode.BadNoData)
+            : (
+                Use.Kind == OverTimeKind.Total ? _sum / Use.UnitSeconds : _sum,
+                InputStatus.IsBad ? StatusCode.UncertainLastUsableValue : InputStatus
+            );
 
     public override long Due =>
         Math.Min(_nextReset, HasInput && Use.Kind != OverTimeKind.Starts && Input != 0 && !Use.IsSloped ? At + Refresh : long.MaxValue);
@@ -42,6 +46,7 @@ internal sealed class CounterState(TimeUse use) : OverTimeState(use)
 
     protected override void Change(double next, in OverTimeMoment now)
     {
+        _hasCounted |= !double.IsNaN(next);
         if (Use.Kind == OverTimeKind.Starts)
         {
             if (double.IsNaN(next))
@@ -63,6 +68,7 @@ internal sealed class CounterState(TimeUse use) : OverTimeState(use)
 
     protected override void Keep(BinaryWriter writer, in OverTimeMoment now)
     {
+        writer.Write(_hasCounted);
         writer.Write(_sum);
         writer.Write(_seen);
         writer.Write(_nextReset == long.MaxValue ? 0 : now.UtcTicks + (_nextReset - now.Ticks));
@@ -70,7 +76,7 @@ internal sealed class CounterState(TimeUse use) : OverTimeState(use)
 
     protected override void Restore(BinaryReader reader, in OverTimeMoment now)
     {
-        (_sum, _seen) = (reader.ReadDouble(), reader.ReadDouble());
+        (_hasCounted, _sum, _seen) = (reader.ReadBoolean(), reader.ReadDouble(), reader.ReadDouble());
         var reset = reader.ReadInt64();
         // What should have begun anew while nobody looked begins anew now.
         _nextReset = reset == 0 ? long.MaxValue : now.TicksOf(reset);

@@ -64,7 +64,8 @@ public sealed record PlantCalendar(string TimeZone, ImmutableArray<Shift> Shifts
     /// <inheritdoc/>
     public override int GetHashCode() => HashCode.Combine(TimeZone, Shifts.Length);
 
-    private DateTime Local(long utcTicks) => TimeZoneInfo.ConvertTimeFromUtc(new(utcTicks, DateTimeKind.Utc), Zone);
+    /// <summary>What the plant's clock shows at a moment.</summary>
+    public DateTime Local(long utcTicks) => TimeZoneInfo.ConvertTimeFromUtc(new(utcTicks, DateTimeKind.Utc), Zone);
 
     /// <summary>UTC of a time of the plant's clock. One that is left out when the clock is set forward is the moment it is set; of one that
     /// comes twice the first after a moment.</summary>

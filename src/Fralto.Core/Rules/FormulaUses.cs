@@ -23,6 +23,16 @@ public static class FormulaUses
                 yield return ($"{reference}", found);
     }
 
+    /// <summary>How many formulas stand one on the other in a property: 0 for one that has none.</summary>
+    public static int DepthOf(PlantModel model, long layer, ResolvedProperty property, int most = 50) =>
+        property.Facts.Formula is null || most == 0
+            ? 0
+            : 1
+                + UsesOf(model, layer, property)
+                    .Select(u => DepthOf(model, u.Property.DeclaredBy, u.Property, most - 1))
+                    .DefaultIfEmpty(0)
+                    .Max();
+
     /// <summary>Where a property is taken by a formula: each template or instance that says such a formula itself.</summary>
     /// <param name="model">The model.</param>
     /// <param name="propertyId">The property that is taken.</param>

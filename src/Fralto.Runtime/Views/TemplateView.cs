@@ -67,8 +67,23 @@ public sealed class TemplateView
     /// <summary>What taking the selected property out would do, in words.</summary>
     public string PropertyRemoval =>
         SelectedProperty is { } p && new RemoveProperty(p.DeclaredBy, p.Id).On(_model) is { IsRefused: false } outcome
-            ? $"{outcome.Summary}? {(Reach == 1 ? "1 instance loses" : $"{Reach} instances lose")} it."
+            ? $"{outcome.Summary}? {(Reach == 1 ? "1 instance loses" : $"{Reach} instances lose")} it.{Broken(p)}"
             : "";
+
+    /// <summary>The formulas that would no longer hold without a property, in words.</summary>
+    private string Broken(ResolvedProperty property)
+    {
+        var users = FormulaUses.UsersOf(_model, property.Id).Where(u => u.User.Id != property.Id).ToArray();
+        if (users.Length == 0)
+            return "";
+        var names = users
+            .Take(MostNamed)
+            .Select(u => $"{u.User.Name} of {(u.Layer is Equipment e ? e.Name : _model.Templates[u.Layer.Id].Name)}");
+        return $" {(users.Length == 1 ? "1 formula breaks" : $"{users.Length} formulas break")}: {string.Join(", ", names)}"
+            + $"{(users.Length > MostNamed ? " and more" : "")}.";
+    }
+
+    private const int MostNamed = 5;
 
     /// <summary>The templates that have the selected one, or an ancestor of it, as a part.</summary>
     public IEnumerable<(Template Whole, TemplatePart Part)> Wholes =>

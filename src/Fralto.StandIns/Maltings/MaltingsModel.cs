@@ -77,6 +77,7 @@ public static class MaltingsModel
             .. Machines,
             .. Vessels,
             .. Beds,
+            .. Calculations,
             .. TarnQuay,
             .. Enumerable.Range(1, Kilns).SelectMany(KilnAt),
             .. Enumerable.Range(1, StandInPlant.Steeps).SelectMany(SteepAt),
@@ -216,15 +217,9 @@ public static class MaltingsModel
             NewTemplate("DrivenMachine", "Driven machine", "Equipment", "Anything a motor turns."),
             State("DrivenMachine", "Run", "Run", "RunState"),
             Number("DrivenMachine", "Current", "Motor current", "AMP", 0, 60, null, (LimitCondition.High, 55, 1, 3)),
-            m => new SaveProperty(
-                Template(m, "DrivenMachine"),
-                null,
-                "RunningHours",
-                "Running hours",
-                PropertyKind.Calculated,
-                PropertyType.Number,
-                new() { Unit = "HUR", Range = new(0, 200_000) }
-            ),
+            Formula("DrivenMachine", "RunningHours", "Running hours", "HUR", 0, 200_000, "time(Run is Running)"),
+            Formula("DrivenMachine", "Starts", "Starts", null, 0, 100_000, "starts(Run is Running)"),
+            Formula("DrivenMachine", "StartsToday", "Starts today", null, 0, 100, "starts(Run is Running, each day)"),
             NewTemplate("Fan", "Fan", "DrivenMachine", "Moves air through a bed.", EquipmentLevel.EquipmentModule),
             Number("Fan", "Speed", "Speed", "RPM", 0, 1450, null),
             NewTemplate("Elevator", "Elevator", "DrivenMachine", "Lifts grain in buckets on a belt.", EquipmentLevel.WorkCell),
@@ -410,6 +405,115 @@ public static class MaltingsModel
             Part("Kiln", "LC{n}", "Load cell {n}", "Weigher", EquipmentLevel.ControlModule, 2),
         ];
 
+    /// <summary>What is not measured but worked out, and what the laboratory enters.</summary>
+    private static IEnumerable<Func<PlantModel, Edit>> Calculations =>
+        [
+            _ => new SaveCalendar("Europe/Dublin", [new("early", new(6, 0)), new("late", new(14, 0)), new("night", new(22, 0))]),
+            Formula("AirSweptBed", "AirDrop", "Air temperature drop", "KEL", -10, 60, "AirOn - AirOff"),
+            Formula("AirSweptBed", "AirFlow", "Air flow", "MQH", 0, 300_000, "FanSpeed / 100 % × 270 000 m³/h"),
+            Formula("AirSweptBed", "HeatToAir", "Heat to the bed", "KWT", -500, 5000, "AirFlow × 1.1 kJ/(m³·K) × AirDrop"),
+            Formula("Kiln", "GasHeat", "Heat of the gas", "KWT", 0, 8000, "GasFlow × 9.77 kWh/m³"),
+            Formula(
+                "Kiln",
+                "Efficiency",
+                "Share of the heat in the bed",
+                "P1",
+                0,
+                100,
+                "if GasHeat > 20 kW then HeatToAir / GasHeat else 0 %"
+            ),
+            Formula(
+                "Kiln",
+                "BatchGas",
+                "Gas of this batch",
+                "MTQ",
+                0,
+                20_000,
+                "total(GasFlow, from 2 m³/h, reset when Phase is Withering)"
+            ),
+            Formula("Kiln", "PhaseTime", "Time in this phase", "HUR", 0, 48, "held(Phase)"),
+            Entered("Kiln", "DryLoad", "Dry mass of the load", "TNE", 0, 60, null),
+            Formula("Kiln", "Evaporation", "Evaporation", "E93", -500, 6000, "-rate(DryLoad × Moisture / (100 % - Moisture), last 10 min)"),
+            Formula("GerminationBox", "WarmestBed", "Warmest of the bed", "CEL", 10, 30, "max(BedTop, BedMid, BedLow)"),
+            m =>
+                Calculated(
+                    m,
+                    "GerminationBox",
+                    "WarmestAt",
+                    "Warmest at",
+                    PropertyType.Text,
+                    new() { Formula = "which max(BedTop, BedMid, BedLow)" }
+                ),
+            Formula("GerminationBox", "CarbonDioxideHour", "Carbon dioxide, last hour", "P1", 0, 10, "mean(CarbonDioxide, last 1 h)"),
+            Entered("GerminationBox", "Chitting", "Chitted corns, laboratory", "P1", 0, 100, 86_400),
+            Formula("SteepVessel", "WaterToday", "Water today", "MTQ", 0, 500, "total(WaterFlow, each day)"),
+            Formula("SteepVessel", "OxygenLow", "Least oxygen, last 15 min", "M1", 0, 12, "min(Oxygen, last 15 min)"),
+            Formula("Silo", "MassApart", "Weighed less than by level", "TNE", -100, 100, "MassByLevel - Mass"),
+            Formula("Silo", "WarmestCable", "Warmest cable", "CEL", -20, 60, "max(Cable1, Cable2, Cable3)"),
+            _ => new SaveTemplate(null, "SiloPark", "Silo park", null, "All silos of a site together.", [EquipmentLevel.StorageZone]),
+            Formula("SiloPark", "Stock", "Stock", "TNE", 0, 15_000, "sum(below Silo: Mass)"),
+            m =>
+                Calculated(m, "SiloPark", "Fullest", "Fullest silo", PropertyType.Text, new() { Formula = "which max(below Silo: Level)" }),
+            Formula("SiloPark", "Warm", "Silos above 30 °C", null, 0, 24, "count(below Silo: WarmestCable > 30 °C)"),
+        ];
+
+    private static Func<PlantModel, Edit> Formula(
+        string template,
+        string code,
+        string name,
+        string? unit,
+        double low,
+        double high,
+        string formula
+    ) =>
+        m =>
+            Calculated(
+                m,
+                template,
+                code,
+                name,
+                unit is null ? PropertyType.Integer : PropertyType.Number,
+                new()
+                {
+                    Unit = unit,
+                    Range = new(low, high),
+                    Formula = formula,
+                }
+            );
+
+    private static SaveProperty Calculated(
+        PlantModel m,
+        string template,
+        string code,
+        string name,
+        PropertyType type,
+        PropertyPatch facts
+    ) => new(Template(m, template), null, code, name, PropertyKind.Calculated, type, facts);
+
+    private static Func<PlantModel, Edit> Entered(
+        string template,
+        string code,
+        string name,
+        string unit,
+        double low,
+        double high,
+        double? validSeconds
+    ) =>
+        m => new SaveProperty(
+            Template(m, template),
+            null,
+            code,
+            name,
+            PropertyKind.Entered,
+            PropertyType.Number,
+            new()
+            {
+                Unit = unit,
+                Range = new(low, high),
+                ValidSeconds = validSeconds,
+            }
+        );
+
     private static IEnumerable<Func<PlantModel, Edit>> TarnQuay =>
         [
             _ => new SaveEquipment(null, "Corvane", "Corvane", EquipmentLevel.Enterprise, null, null),
@@ -425,7 +529,7 @@ public static class MaltingsModel
             Place($"{Quay}/Kilning", "BurnerHall", "Burner hall", EquipmentLevel.ProcessCell),
             Series($"{Quay}/Kilning/BurnerHall", EquipmentLevel.Unit, "GasBurner", "Burner {n}", "BRN{n}", 6),
             Place(Quay, "GrainHandling", "Grain handling", EquipmentLevel.Area, "cost-centre=440"),
-            Place($"{Quay}/GrainHandling", "SiloPark", "Silo park", EquipmentLevel.StorageZone),
+            Instance($"{Quay}/GrainHandling", "SiloPark", "Silo park", "SiloPark", EquipmentLevel.StorageZone),
             Series($"{Quay}/GrainHandling/SiloPark", EquipmentLevel.StorageUnit, "Silo", "Silo {n}", "S{n}", 24, 2),
             Place($"{Quay}/GrainHandling", "Intake", "Intake line", EquipmentLevel.ProductionLine),
             Series($"{Quay}/GrainHandling/Intake", EquipmentLevel.WorkCell, "Elevator", "Elevator {n}", "EL{n}", 2),

@@ -106,6 +106,7 @@ internal sealed record AlarmDto(
 
 internal sealed record ValueDto(
     string Path,
+    string Source,
     double? Value,
     string? StateName,
     string Unit,
@@ -144,6 +145,9 @@ internal sealed record PlacedDto(string Place, string Message);
 
 /// <summary>A command: path of the property, and the value in its unit, a state by name, true or false, or text.</summary>
 internal sealed record CommandDto(string? Path, JsonElement Value);
+
+/// <summary>A calculated property whose counting begins anew.</summary>
+internal sealed record ResetDto(string? Path);
 
 /// <summary>A raw value.</summary>
 internal sealed record ValueToWriteDto(JsonElement Value);

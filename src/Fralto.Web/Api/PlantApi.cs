@@ -43,9 +43,9 @@ internal static class PlantApi
         api.MapGet("/values", (ModelWorkspace workspace, PlantRuntime runtime, string? path, int? limit, string? cursor) =>
                 Values(workspace.Model, runtime.Snapshot, path, limit, cursor)
             )
-            .WithSummary("Newest value of each bound property")
+            .WithSummary("Newest value of each property that has one")
             .WithDescription(
-                "path keeps what lies at or below a path, for example Corvane/TarnQuay/Kilning. Codes are compared whole, so KLN1 "
+                "source says where a value comes from: tag, formula, entered or fixed. path keeps what lies at or below a path, for example Corvane/TarnQuay/Kilning. Codes are compared whole, so KLN1 "
                     + "does not match KLN10."
             )
             .Pages<ValueDto>()
@@ -257,6 +257,7 @@ internal static class PlantApi
         var tag = model.Tags.GetValueOrDefault(snapshot.Plan.Tags[point.Tag].TagId);
         return new ValueDto(
             point.Path,
+            point.Source.ToString().ToLowerInvariant(),
             Finite(value.Value),
             value.Text ?? point.States?.NameOf(value.Value),
             ValueText.Unit(point),

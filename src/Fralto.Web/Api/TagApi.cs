@@ -3,8 +3,10 @@ using System.Text.Json;
 using Fralto.Core.Commands;
 using Fralto.Core.Controllers;
 using Fralto.Core.Exchange;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Mqtt;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Protocols;
 using Fralto.Links;
 using Fralto.Web.Exchange;
@@ -22,6 +24,16 @@ internal static class TagApi
         api.MapPost("/commands", CommandAsync)
             .WithSummary("Gives a command property a value, in its unit, and waits until it reads back")
             .Produces<CommandedDto>()
+            .ProducesProblem(StatusCodes.Status422UnprocessableEntity);
+        api.MapPost("/entered", EnterAsync)
+            .WithSummary("Enters a value of a property that people enter, in its unit")
+            .Produces(StatusCodes.Status204NoContent)
+            .ProducesProblem(StatusCodes.Status404NotFound)
+            .ProducesProblem(StatusCodes.Status422UnprocessableEntity);
+        api.MapPost("/resets", ResetAsync)
+            .WithSummary("Begins the totals, counts and times of a calculated property anew")
+            .Produces(StatusCodes.Status204NoContent)
+            .ProducesProblem(StatusCodes.Status404NotFound)
             .ProducesProblem(StatusCodes.Status422UnprocessableEntity);
         api.MapPut("/controllers/{controller}/tags/{tag}/value", WriteAsync)
             .WithSummary("Writes a tag of memory")
@@ -75,15 +87,7 @@ internal static class TagApi
         if (!context.Request.HasJsonContentType())
             return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
         var model = workspace.Model;
-        var slash = (command.Path ?? "").LastIndexOf('/');
-        if (
-            slash < 0
-            || model.Index.Find(command.Path![..slash]) is not { TemplateId: not null } instance
-            || model
-                .Index.PropertiesOf(instance)
-                .FirstOrDefault(p => p.Code.Equals(command.Path[(slash + 1)..], StringComparison.OrdinalIgnoreCase))
-                is not { } property
-        )
+        if (Named(model, command.Path) is not var (instance, property))
             return Results.Problem($"Nothing has the path '{command.Path}'.", statusCode: StatusCodes.Status404NotFound);
         if (TextOf(command.Value) is not { } text)
             return Results.Problem("A value is a number, a text, true or false.", statusCode: StatusCodes.Status422UnprocessableEntity);
@@ -93,6 +97,45 @@ internal static class TagApi
             ? ValueText.Of(point, value.Value)
             : ValueText.None;
         return Answer(await desk.GiveAsync(order, before, Actor.Interface));
+    }
+
+    private static async Task<IResult> EnterAsync(CommandDto entered, HttpContext context, ModelWorkspace workspace, PlantRuntime runtime)
+    {
+        if (!context.Request.HasJsonContentType())
+            return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
+        if (Named(workspace.Model, entered.Path) is not var (instance, property))
+            return Results.Problem($"Nothing has the path '{entered.Path}'.", statusCode: StatusCodes.Status404NotFound);
+        if (TextOf(entered.Value) is not { } text)
+            return Results.Problem("A value is a number, a text, true or false.", statusCode: StatusCodes.Status422UnprocessableEntity);
+        return await runtime.EnterAsync(instance.Id, property.Id, text, Actor.Interface) is { } refusal
+            ? Results.Problem(refusal, statusCode: StatusCodes.Status422UnprocessableEntity)
+            : Results.NoContent();
+    }
+
+    private static async Task<IResult> ResetAsync(ResetDto reset, HttpContext context, ModelWorkspace workspace, PlantRuntime runtime)
+    {
+        if (!context.Request.HasJsonContentType())
+            return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
+        if (Named(workspace.Model, reset.Path) is not var (instance, property))
+            return Results.Problem($"Nothing has the path '{reset.Path}'.", statusCode: StatusCodes.Status404NotFound);
+        return await runtime.ResetAsync(instance.Id, property.Id, Actor.Interface) is { } refusal
+            ? Results.Problem(refusal, statusCode: StatusCodes.Status422UnprocessableEntity)
+            : Results.NoContent();
+    }
+
+    /// <summary>The property of a path; null when nothing has it.</summary>
+    private static (Equipment Instance, ResolvedProperty Property)? Named(PlantModel model, string? path)
+    {
+        var slash = (path ?? "").LastIndexOf('/');
+        return
+            slash >= 0
+            && model.Index.Find(path![..slash]) is { TemplateId: not null } instance
+            && model
+                .Index.PropertiesOf(instance)
+                .FirstOrDefault(p => p.Code.Equals(path[(slash + 1)..], StringComparison.OrdinalIgnoreCase))
+                is { } property
+            ? (instance, property)
+            : null;
     }
 
     private static async Task<IResult> WriteAsync(

@@ -24,6 +24,12 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
     /// <summary>Fields in which several layers that are edited together differ.</summary>
     public IReadOnlySet<string> Mixed { get; init; } = new HashSet<string>();
 
+    /// <summary>The template or instance they belong to; null where there are several: formulas are not typed then.</summary>
+    public long? Layer { get; init; }
+
+    /// <summary>The property; null for a new one.</summary>
+    public long? PropertyId { get; init; }
+
     /// <summary>What stands faintly in an empty field: "mixed", or what is inherited.</summary>
     public string? Otherwise(string field, string? inherited) => Mixed.Contains(field) ? MixedText : inherited;
 
@@ -85,6 +91,8 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
             ("Unit", UnitField.Text(patch.Unit, model)),
             ("StateListId", patch.StateListId),
             ("Value", patch.Value),
+            ("Formula", patch.Formula),
+            ("ValidSeconds", ValueText.Plain(patch.ValidSeconds)),
             ("Description", patch.Description),
             ("RangeLow", ValueText.Plain(patch.Range?.Low)),
             ("RangeHigh", ValueText.Plain(patch.Range?.High)),
@@ -128,6 +136,8 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
             : PropertyPatch.Empty;
         return facts with
         {
+            Formula = kind == PropertyKind.Calculated && reader.Text("Formula") is { Length: > 0 } formula ? formula : null,
+            ValidSeconds = kind == PropertyKind.Entered ? reader.Number("ValidSeconds") : null,
             Value = kind == PropertyKind.Fixed && reader.Text("Value") is { Length: > 0 } value ? value : null,
             Description = reader.Text("Description") is { Length: > 0 } text ? text : null,
         };

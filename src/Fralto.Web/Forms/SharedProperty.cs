@@ -95,6 +95,8 @@ public sealed record SharedProperty(
         ["ScaleChoice"] = PatchField.Scale,
         ["StateListId"] = PatchField.StateList,
         ["Value"] = PatchField.Value,
+        ["Formula"] = PatchField.Formula,
+        ["ValidSeconds"] = PatchField.ValidFor,
         ["Description"] = PatchField.Description,
     }
         .Concat(ScaleFields.Names.Select(f => KeyValuePair.Create(f, PatchField.Scale)))

@@ -104,6 +104,13 @@ internal static class LiveListing
                     Cell = i => new("") { Content = Strip(Point(i), snapshot.ValueOf(i), Key(i), Shown(i)) },
                 },
                 new("limits", "Limits", i => Limits(Point(i), Shown(i))) { Class = "num small muted", IsSearched = false },
+                new("source", "Source", i => SourceOf(Point(i).Source))
+                {
+                    IsFacet = true,
+                    IsAside = true,
+                    IsSearched = false,
+                    Class = "small muted",
+                },
                 new("state", "Condition", i => StateOf(Point(i), snapshot.ValueOf(i)))
                 {
                     IsLive = true,
@@ -167,6 +174,15 @@ internal static class LiveListing
         : point.States is { } states && states.States.Any(s => s.IsAbnormal) ? "as it should be"
         : "nothing is said";
 
+    private static string SourceOf(PointSource source) =>
+        source switch
+        {
+            PointSource.Formula => "calculated",
+            PointSource.Entered => "entered",
+            PointSource.Fixed => "fixed",
+            _ => "tag",
+        };
+
     private static ListingCell QualityCell(
         PlantModel model,
         EngineSnapshot snapshot,
@@ -193,6 +209,8 @@ internal static class LiveListing
         var pieces = new List<IHtmlContent> { Html.Of($"{name} ") };
         if (Declared(model, point)?.Declaration.Kind == PropertyKind.Command)
             pieces.Add(Html.Act($"{page}{sign}command={key}", "command", $"Command {model.Equipment[point.EquipmentId].Name} {name}"));
+        if (point.Source == PointSource.Entered)
+            pieces.Add(Html.Act($"{page}{sign}enter={key}", "enter", $"Enter {model.Equipment[point.EquipmentId].Name} {name}"));
         if (model.Bindings.TryGetValue((point.EquipmentId, point.PropertyId), out var its) && its.Simulation is not null)
             pieces.Add(Html.Of($"<span class=\"small simulated\">≈ simulated</span> "));
         var mark = ValueText.WorstExceeded(point, value) is { } limit ? Forms.PriorityTagHelper.Mark(limit.Priority) : "";

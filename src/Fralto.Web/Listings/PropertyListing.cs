@@ -55,10 +55,10 @@ internal static class PropertyListing
                     IsFacet = true,
                 },
                 new("range", "Range", p => RangeOf(model, p)) { Class = "num", Number = p => p.Facts.Range?.High ?? double.NaN },
-                new("raw", "Raw", p => RawOf(model, p))
+                new("raw", "Raw or formula", p => RawOf(model, p))
                 {
                     Class = "num muted",
-                    Cell = p => new(RawOf(model, p)) { Title = model.ScaleOf(p.Facts)?.Words },
+                    Cell = p => new(RawOf(model, p)) { Title = p.Facts.Formula ?? model.ScaleOf(p.Facts)?.Words },
                 },
                 new("limits", "Limits", p => string.Join(" ", p.Limits.Reverse().Select(l => l.Condition.Letters())))
                 {
@@ -92,7 +92,9 @@ internal static class PropertyListing
         $"{(p.Facts.StateListId is { } states ? model.StateLists[states].Name : TemplateChoices.RangeText(p.Facts.Range))}{p.Facts.Value}";
 
     private static string RawOf(PlantModel model, ResolvedProperty p) =>
-        p.Facts.ScaleId is { } named ? model.Scales[named].Name : model.ScaleOf(p.Facts)?.RawWords ?? "";
+        p.Facts.Formula is { } formula ? $"= {formula}"
+        : p.Facts.ScaleId is { } named ? model.Scales[named].Name
+        : model.ScaleOf(p.Facts)?.RawWords ?? "";
 
     private static IHtmlContent NameOf(string href, string name, string classes, bool isOn, string? apart) =>
         Html.Of([

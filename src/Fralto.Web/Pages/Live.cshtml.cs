@@ -1,4 +1,5 @@
 using Fralto.Core.Commands;
+using Fralto.Core.Engine;
 using Fralto.Core.Planning;
 using Fralto.Core.Properties;
 using Fralto.Core.Units;
@@ -71,6 +72,48 @@ public sealed class LivePageModel(CommandWriter commands) : ListingPage
             Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
         return Show();
     }
+
+    /// <summary>Takes a value somebody enters.</summary>
+    /// <param name="cell">Instance and property.</param>
+    /// <param name="back">The instance on whose sheet it was entered; null for this page.</param>
+    public Task<IActionResult> OnPostEnterAsync(string? cell, long? back) =>
+        ActAsync(
+            cell,
+            back,
+            (equipment, property) => Runtime.EnterAsync(equipment, property, new FormReader(Request.Form).Text("Value"), Actor),
+            "Entered"
+        );
+
+    /// <summary>Begins what a formula counts anew.</summary>
+    /// <param name="cell">Instance and property.</param>
+    /// <param name="back">The instance on whose sheet it was ordered; null for this page.</param>
+    public Task<IActionResult> OnPostResetAsync(string? cell, long? back) =>
+        ActAsync(cell, back, (equipment, property) => Runtime.ResetAsync(equipment, property, Actor), "Reset");
+
+    private async Task<IActionResult> ActAsync(string? cell, long? back, Func<long, long, Task<string?>> act, string did)
+    {
+        if (CellText.Read(cell) is not var (equipment, property))
+            return NotFound();
+        var name = Snapshot.Find(equipment, property) is { } found ? found.Point.Path : "it";
+        var refusal = await act(equipment, property);
+        if (refusal is null)
+        {
+            Done = $"{did}: {name}";
+            return back is { } sheet ? RedirectToPage("/Plant", new { at = sheet }) : RedirectToPage(new { at = Query.At });
+        }
+        Refusal = $"{name}: {refusal}";
+        Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        Query.Enter = cell;
+        Form = new FormReader(Request.Form).State();
+        return Show();
+    }
+
+    /// <summary>What is being entered; null when nothing is.</summary>
+    public (PlanPoint Point, PointValue Value)? Entering =>
+        CellText.Read(Query.Enter) is var (equipment, property)
+        && Snapshot.Find(equipment, property) is { Point.Source: PointSource.Entered } found
+            ? found
+            : null;
 
     /// <summary>What a command can be chosen from; null when it is typed.</summary>
     public static IEnumerable<(string Value, string Text)>? ChoicesOf(PlanPoint point) =>

@@ -11,4 +11,7 @@ public sealed class LiveQuery
 
     /// <summary>The command being given: instance and property, joined by a point.</summary>
     public string? Command { get; set; }
+
+    /// <summary>The value being entered: instance and property, joined by a point.</summary>
+    public string? Enter { get; set; }
 }

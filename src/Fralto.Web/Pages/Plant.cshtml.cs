@@ -33,7 +33,7 @@ public sealed class PlantPageModel : FraltoPage
     public FactFields Facts =>
         SharedProperty is { } shared
             ? new(Model, Form, shared.Inherited, IsLayer: true) { Mixed = shared.Mixed }
-            : new(Model, Form, View.Inherited, IsLayer: true);
+            : new(Model, Form, View.Inherited, IsLayer: true) { Layer = View.Selected?.Id, PropertyId = View.OpenProperty?.Id };
 
     public override LiveScope Scope => View.Selected is { } selected ? new(LiveScopeKind.Place, selected.Id) : base.Scope;
 

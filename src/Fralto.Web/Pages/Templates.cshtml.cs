@@ -26,7 +26,12 @@ public sealed class TemplatesModel : ListingPage
     public RulerView? Ruler { get; private set; }
 
     /// <summary>The fields of the property's facts.</summary>
-    public FactFields Facts => new(Model, Form, View.Inherited, IsLayer: View.SelectedProperty is not null && !View.IsOwn);
+    public FactFields Facts =>
+        new(Model, Form, View.Inherited, IsLayer: View.SelectedProperty is not null && !View.IsOwn)
+        {
+            Layer = View.Selected?.Id,
+            PropertyId = View.SelectedProperty?.Id,
+        };
 
     public override LiveScope Scope => View.Selected is { } selected ? new(LiveScopeKind.Template, selected.Id) : base.Scope;
 

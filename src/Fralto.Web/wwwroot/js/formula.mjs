@@ -1,0 +1,86 @@
+// The field of a formula: words are completed at the cursor, by keyboard; a piece that does not fit is replaced by what does.
+let list;
+let field;
+let asked = 0;
+
+const wordAt = at => /[\p{L}_][\p{L}\p{N}_.-]*$/u.exec(at.value.slice(0, at.selectionStart))?.[0] ?? '';
+
+function close() {
+  list?.remove();
+  list = undefined;
+  field?.setAttribute('aria-expanded', 'false');
+  field?.removeAttribute('aria-activedescendant');
+}
+
+async function open(at, all) {
+  const mine = ++asked;
+  const word = wordAt(at);
+  if (word === '' && !all) return close();
+  const answer = await fetch(`${at.dataset.formula}${encodeURIComponent(word)}`);
+  const found = await answer.text();
+  if (mine !== asked || document.activeElement !== at || !answer.ok) return;
+  if (found.trim() === '') return close();
+  if (!list) {
+    field = at;
+    list = document.createElement('div');
+    list.className = 'found suggested';
+    list.id = 'formula-suggested';
+    list.setAttribute('role', 'listbox');
+    list.setAttribute('aria-label', 'Words of formulas');
+    list.addEventListener('mousedown', event => event.preventDefault());
+    list.addEventListener('click', event => take(event.target.closest('.hit')));
+    at.parentElement.append(list);
+    at.setAttribute('aria-controls', list.id);
+    at.setAttribute('aria-expanded', 'true');
+  }
+  list.innerHTML = found;
+}
+
+function put(at, from, to, text) {
+  at.setRangeText(text, from, to, 'end');
+  at.dispatchEvent(new Event('input', { bubbles: true }));
+}
+
+function take(hit) {
+  if (!hit) return;
+  const end = field.selectionStart;
+  put(field, end - wordAt(field).length, end, hit.dataset.text);
+  close();
+}
+
+function choose(hit) {
+  for (const other of list.querySelectorAll('.hit')) other.setAttribute('aria-selected', other === hit ? 'true' : 'false');
+  field.setAttribute('aria-activedescendant', hit?.id ?? '');
+  hit?.scrollIntoView({ block: 'nearest' });
+}
+
+addEventListener('input', event => {
+  if (event.isTrusted && event.target.matches('[data-formula]')) open(event.target, false);
+});
+addEventListener('focusout', event => {
+  if (event.target === field) close();
+});
+addEventListener('keydown', event => {
+  if (!event.target.matches?.('[data-formula]')) return;
+  if (event.ctrlKey && event.key === ' ') {
+    event.preventDefault();
+    open(event.target, true);
+    return;
+  }
+  if (!list) return;
+  const hits = [...list.querySelectorAll('.hit')];
+  const at = hits.findIndex(h => h.getAttribute('aria-selected') === 'true');
+  if (event.key === 'ArrowDown') choose(hits[Math.min(at + 1, hits.length - 1)]);
+  else if (event.key === 'ArrowUp') choose(hits[Math.max(at - 1, 0)]);
+  else if ((event.key === 'Enter' || event.key === 'Tab') && at >= 0) take(hits[at]);
+  else if (event.key === 'Escape') close();
+  else return;
+  event.preventDefault();
+});
+addEventListener('click', event => {
+  const fix = event.target.closest('[data-instead]');
+  const at = fix?.closest('form')?.querySelector('[data-formula]');
+  if (!at) return;
+  put(at, +fix.dataset.from, +fix.dataset.from + +fix.dataset.length, fix.dataset.instead);
+  at.focus();
+});
