@@ -189,6 +189,32 @@ public class FormulaTests
         FormulaCompiler.Compile(Read(text), All, In(unit)).Problems[0].Words.ShouldContain(words);
 
     [Fact]
+    [Trait("source", "mathjs 15.2.0, by Outside/expressions.mjs")]
+    public void Arithmetic_is_that_of_an_evaluator_of_its_own()
+    {
+        foreach (var line in File.ReadLines(Path.Combine(AppContext.BaseDirectory, "Outside", "expressions.tsv")))
+        {
+            var parts = line.Split('\t');
+            var wanted = double.Parse(parts[1], System.Globalization.CultureInfo.InvariantCulture);
+            var result = Run(parts[0], In(null));
+            result.Status.ShouldBe(StatusCode.Good, parts[0]);
+            result.Value.ShouldBe(wanted, 1e-9 * Math.Max(1, Math.Abs(wanted)), parts[0]);
+        }
+    }
+
+    [Fact]
+    [Trait("source", "GNU units 2.22")]
+    public void Products_of_units_are_those_of_another_program()
+    {
+        foreach (var line in File.ReadLines(Path.Combine(AppContext.BaseDirectory, "Outside", "dimensions.tsv")))
+        {
+            var parts = line.Split('\t');
+            var wanted = double.Parse(parts[2], System.Globalization.CultureInfo.InvariantCulture);
+            Run(parts[0], In(parts[1])).Value.ShouldBe(wanted, 1e-9 * Math.Abs(wanted), parts[0]);
+        }
+    }
+
+    [Fact]
     public void Curly_quotes_and_signs_of_a_text_program_are_read() =>
         Run("if Phase is “Curing” then 4 · 2 ÷ 2 – 1 else 0", In(null)).Value.ShouldBe(3);
 

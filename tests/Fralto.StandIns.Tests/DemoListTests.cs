@@ -73,6 +73,7 @@ public sealed class DemoListTests
                     new ReplaceModel(
                         templates with
                         {
+                            Calendar = null,
                             Templates =
                             [
                                 .. templates.Templates.Select(t =>
