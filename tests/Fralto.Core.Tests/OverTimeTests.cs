@@ -218,6 +218,77 @@ public class OverTimeTests
         state.Result.Value.ShouldBe(wanted, 1e-12);
     }
 
+    /// <summary>What a window gives at the end of each interval of a signal.</summary>
+    private static List<(double Value, double Covered)> Intervals(
+        OverTimeKind kind,
+        int seconds,
+        int count,
+        (int At, double Value)[] signal
+    )
+    {
+        var begin = Begin - Begin % (seconds * Second);
+        OverTimeMoment Time(int at) => new(begin + at * Second, begin + at * Second, PlantCalendar.Utc);
+        var state = OverTimeState.For(Use(kind, seconds, seconds));
+        var results = new List<(double, double)>();
+        var next = 0;
+        var held = Value(double.NaN);
+        state.Take(in held, null, null, 0, Time(0));
+        for (var i = 1; i <= count; i++)
+        {
+            for (; next < signal.Length && signal[next].At < i * seconds; next++)
+            {
+                held = Value(signal[next].Value);
+                state.Take(in held, null, null, 0, Time(signal[next].At));
+            }
+            state.Take(in held, null, null, 0, Time(i * seconds));
+            results.Add((state.Result.Value, state.Covered * seconds));
+        }
+        return results;
+    }
+
+    // Data set A, all Good, and B with a Bad value at 40 s: the results a stepped signal has by the definitions of OPC UA Part 13,
+    // clause 5.4, worked out independently in standards.md 7.3 and 7.4.
+    private static readonly (int, double)[] DataA = [(0, 10), (10, 20), (20, 10), (35, 40), (60, 40), (70, 0), (75, 0), (90, 30)];
+
+    private static readonly (int, double)[] DataB =
+    [
+        (10, 10),
+        (20, 20),
+        (30, 30),
+        (40, double.NaN),
+        (50, 50),
+        (60, 60),
+        (70, 70),
+        (80, 80),
+        (90, 90),
+    ];
+
+    [Theory]
+    [Trait("source", "OPC UA Part 13, clause 5.4")]
+    [InlineData(OverTimeKind.Mean, 60, new[] { 24.166667, 21.666667 })]
+    [InlineData(OverTimeKind.Mean, 30, new[] { 13.333333, 35, 13.333333, 30 })]
+    [InlineData(OverTimeKind.Total, 60, new[] { 1450d, 1300 })]
+    [InlineData(OverTimeKind.Total, 30, new[] { 400d, 1050, 400, 900 })]
+    [InlineData(OverTimeKind.Minimum, 30, new[] { 10d, 10, 0, 30 })]
+    [InlineData(OverTimeKind.Maximum, 30, new[] { 20d, 40, 40, 30 })]
+    [InlineData(OverTimeKind.Range, 30, new[] { 10d, 30, 40, 0 })]
+    [InlineData(OverTimeKind.Range, 60, new[] { 30d, 40 })]
+    [InlineData(OverTimeKind.Time, 60, new[] { 60d, 40 })]
+    [InlineData(OverTimeKind.Time, 30, new[] { 30d, 30, 10, 30 })]
+    [InlineData(OverTimeKind.First, 30, new[] { 10d, 10, 40, 30 })]
+    public void Windows_over_data_set_A_are_those_of_Part_13(OverTimeKind kind, int seconds, double[] wanted) =>
+        Intervals(kind, seconds, wanted.Length, DataA).Select(r => r.Value).ShouldBe(wanted, 1e-5);
+
+    [Fact]
+    [Trait("source", "OPC UA Part 13, clause 5.4")]
+    public void Windows_over_data_set_B_leave_out_what_is_Bad()
+    {
+        var means = Intervals(OverTimeKind.Mean, 16, 6, DataB);
+        // TimeAverage2: regions that are not Bad. From 48 s to 50 s the value is Bad, so that 10 s of 50 and 4 s of 60 are left.
+        means.Select(r => r.Value).ShouldBe([10, 18.75, 30, 740d / 14, 66.25, 83.75], 1e-5);
+        means.Select(r => r.Covered).ShouldBe([6, 16, 8, 14, 16, 16], 1e-4);
+    }
+
     [Fact]
     public void A_filter_goes_63_percent_of_the_way_in_one_time_constant()
     {

@@ -6,6 +6,7 @@ async function views(demo) {
   const [equipment, templates, controllers] = [await demo.api('/equipment'), await demo.api('/templates'), await demo.api('/controllers')];
   const kiln = templates.find(t => t.code === 'Kiln').id;
   const airOn = templates.find(t => t.code === 'Kiln').properties.find(p => p.code === 'AirOn').id;
+  const heat = templates.find(t => t.code === 'Kiln').properties.find(p => p.code === 'HeatToAir').id;
   const setpoint = templates.find(t => t.code === 'TemperatureLoop').properties.find(p => p.code === 'Setpoint').id;
   const loop = equipment.find(e => e.path.endsWith('KLN1/AirOnLoop')).id;
   const box = controllers.find(c => c.name === 'box-edge').id;
@@ -42,6 +43,8 @@ async function views(demo) {
     '/units?open=new',
     `/chain?at=${one}&property=${airOn}&value=60`,
     `/templates?at=${kiln}&property=${airOn}`,
+    `/templates?at=${kiln}&property=${heat}`,
+    '/calendar',
     `/live?at=${one}&unit=CEL`,
     '/exchange',
     '/journal?entry=30',

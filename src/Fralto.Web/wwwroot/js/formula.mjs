@@ -81,6 +81,8 @@ addEventListener('click', event => {
   const fix = event.target.closest('[data-instead]');
   const at = fix?.closest('form')?.querySelector('[data-formula]');
   if (!at) return;
+  // The places of the others are not what they were.
+  for (const other of fix.form.querySelectorAll('[data-instead]')) other.disabled = true;
   put(at, +fix.dataset.from, +fix.dataset.from + +fix.dataset.length, fix.dataset.instead);
   at.focus();
 });

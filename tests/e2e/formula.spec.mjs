@@ -1,0 +1,115 @@
+// A formula is said once on a template: written with the keyboard, mistyped and mended, seen live, refined at one instance; totals are
+// reset by command and stay through a restart; a laboratory enters what no device measures.
+import { test, expect } from './test.mjs';
+import { startFralto } from './fralto.mjs';
+
+let fralto;
+test.beforeAll(async () => {
+  fralto = await startFralto('demo');
+});
+test.afterAll(async () => {
+  await fralto.forget();
+});
+
+const field = (page, label) => page.getByLabel(label, { exact: true });
+const all = () => fralto.api('/equipment');
+const idOf = async code => (await all()).find(e => e.code === code).id;
+const value = async path => (await fralto.api(`/values?path=${path}`))[0];
+const kiln = number => `Corvane/TarnQuay/Kilning/KilnHouse/KLN${number}`;
+
+test('a formula is written with the keyboard, what does not fit is underlined and mended, and it runs for every instance', async ({ page }) => {
+  const template = (await fralto.api('/templates')).find(t => t.code === 'Kiln').id;
+  await page.goto(`${fralto.base}/templates?at=${template}&open=property`);
+  await field(page, 'Property name').fill('Water in the bed');
+  await field(page, 'Code').fill('WaterInBed');
+  await field(page, 'Kind').selectOption('Calculated');
+  await field(page, 'Unit').fill('t');
+  const formula = field(page, 'Formula');
+  await formula.focus();
+  await page.keyboard.type('DryL');
+  const option = page.getByRole('option', { name: /^DryLoad/ });
+  await expect(option).toBeVisible();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(formula).toHaveValue('DryLoad');
+  await page.keyboard.press('End');
+  await page.keyboard.type(' * Moistur / (100 % - Moistur)');
+  await page.keyboard.press('Escape');
+  const wrong = page.locator('.formulawrong');
+  await expect(wrong.locator('mark')).toHaveText('Moistur');
+  await expect(wrong).toContainText('did you mean Moisture?');
+  await page.getByRole('button', { name: 'Use Moisture' }).first().press('Enter');
+  await expect(formula).toHaveValue('DryLoad * Moisture / (100 % - Moistur)');
+  await expect(page.getByRole('button', { name: 'Use Moisture' })).toHaveCount(1);
+  await expect(page.getByRole('button', { name: 'Use Moisture' })).toBeEnabled();
+  await page.getByRole('button', { name: 'Use Moisture' }).press('Enter');
+  await expect(page.locator('svg.brackets')).toHaveAttribute('aria-label', /DryLoad is t;.*DryLoad \* Moisture/);
+  // Metres and tonnes do not go together, and nothing is saved.
+  await formula.fill('DryLoad + BedDepth');
+  await expect(wrong).toContainText('DryLoad is in t, BedDepth is in m: they cannot be added.');
+  await page.getByRole('button', { name: 'Add property', exact: true }).click();
+  await expect(page.locator('small.problem', { hasText: 'they cannot be added' })).toBeVisible();
+  await formula.fill('DryLoad * Moisture / (100 % - Moisture)');
+  await page.getByRole('button', { name: 'Add property', exact: true }).click();
+  await expect(page.getByRole('heading', { name: 'Water in the bed' })).toBeVisible();
+  await expect(page.locator('table.steps')).toContainText('DryLoad * Moisture');
+  await expect.poll(async () => (await value(`${kiln(1)}/WaterInBed`))?.source).toBe('formula');
+});
+
+test('what no device measures is entered on the sheet and over the interface, and formulas follow', async ({ page }) => {
+  await page.goto(`${fralto.base}/plant?at=${await idOf('KLN1')}`);
+  await page.getByRole('textbox', { name: 'Dry mass of the load' }).fill('heavy');
+  await page.getByRole('button', { name: 'Enter Dry mass of the load' }).click();
+  await expect(page.getByRole('alert')).toContainText("'heavy' is no number");
+  await page.goto(`${fralto.base}/plant?at=${await idOf('KLN1')}`);
+  await page.getByRole('textbox', { name: 'Dry mass of the load' }).fill('40');
+  await page.getByRole('textbox', { name: 'Dry mass of the load' }).press('Enter');
+  await expect(page.getByRole('status').first()).toContainText('Entered');
+  await expect(page.getByText(/^local user, /)).toBeVisible();
+  const { value: moisture } = await value(`${kiln(1)}/Moisture`);
+  await expect.poll(async () => (await value(`${kiln(1)}/WaterInBed`)).value).toBeGreaterThan(0);
+  const water = (await value(`${kiln(1)}/WaterInBed`)).value;
+  expect(Math.abs(water - (40 * moisture) / (100 - moisture))).toBeLessThan(0.5);
+  const put = await fetch(`${fralto.base}/api/v1/entered`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ path: `${kiln(2)}/DryLoad`, value: 38.5 }),
+  });
+  expect(put.status).toBe(204);
+  expect(await value(`${kiln(2)}/DryLoad`)).toMatchObject({ source: 'entered', value: 38.5, unit: 't' });
+  const sources = new Set((await fralto.api('/values')).map(v => v.source));
+  expect([...sources].sort()).toEqual(['entered', 'formula', 'tag']);
+});
+
+test('a formula is refined at one instance, and goes back', async ({ page }) => {
+  const id = await idOf('KLN2');
+  await page.goto(`${fralto.base}/plant?at=${id}`);
+  await page.getByRole('link', { name: 'Water in the bed' }).click();
+  await field(page, 'Formula').fill('DryLoad / 2');
+  await expect(page.locator('table.steps')).toContainText('DryLoad / 2');
+  await page.getByRole('button', { name: 'Set for Kiln 2' }).click();
+  await expect.poll(async () => (await value(`${kiln(2)}/WaterInBed`)).value).toBe(19.25);
+  expect((await value(`${kiln(1)}/WaterInBed`)).value).not.toBe(20);
+  await page.getByRole('button', { name: 'Back to template', exact: true }).click();
+  await expect.poll(async () => (await value(`${kiln(2)}/WaterInBed`)).value).not.toBe(19.25);
+});
+
+test('a total is reset by command, noted, and stays through a restart', async ({ page }) => {
+  const fan = `${kiln(1)}/MainFan/RunningHours`;
+  const gas = async () => (await value(`${kiln(3)}/BatchGas`)).value;
+  await expect.poll(gas, { timeout: 20_000 }).toBeGreaterThan(0.05);
+  await page.goto(`${fralto.base}/plant?at=${(await all()).find(e => e.path === `${kiln(1)}/MainFan`).id}`);
+  const before = (await value(fan)).value;
+  expect(before).toBeGreaterThan(0);
+  page.on('dialog', dialog => dialog.accept());
+  await page.getByRole('button', { name: 'Reset Running hours' }).click();
+  await expect(page.getByRole('status').first()).toContainText('Reset');
+  expect((await value(fan)).value).toBeLessThan(before);
+  await page.goto(`${fralto.base}/journal?commands=true`);
+  await expect(page.getByText(fan).first()).toBeVisible();
+  const [total, load] = [await gas(), (await value(`${kiln(1)}/DryLoad`)).value];
+  await fralto.stop();
+  fralto = await startFralto('demo', fralto.directory);
+  expect(await gas()).toBeGreaterThanOrEqual(total - 1e-9);
+  expect((await value(`${kiln(1)}/DryLoad`)).value).toBe(load);
+});
