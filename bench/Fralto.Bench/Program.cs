@@ -16,6 +16,11 @@ if (args is ["model", "--write", var file])
     ModelBench.Write(file);
     return 0;
 }
+if (args is ["formulas"])
+{
+    FormulaBench.Run();
+    return 0;
+}
 if (args is ["lists"])
 {
     ListsBench.Run();
@@ -54,7 +59,7 @@ if (args is ["planner"])
 Console.Error.WriteLine(
     string.Create(
         CultureInfo.InvariantCulture,
-        $"bench knows: engine (also without a word), model [--write FILE], links, planner, runtime [edits|large], bindings, lists; not "
+        $"bench knows: engine (also without a word), model [--write FILE], links, planner, runtime [edits|large], bindings, lists, formulas; not "
             + $"{string.Join(' ', args)}"
     )
 );

@@ -152,6 +152,16 @@ public sealed class RunStore
             )
         );
 
+    /// <summary>The value a property was given last and had confirmed, in words; null when it never was.</summary>
+    /// <param name="path">Path of the property.</param>
+    public string? LastGiven(string path) =>
+        _file.Read(c =>
+            c.QueryFirstOrDefault<string>(
+                "SELECT wanted FROM command WHERE target = @path AND outcome = 'confirmed' ORDER BY id DESC LIMIT 1",
+                new { path }
+            )
+        );
+
     /// <summary>Notes what came of a command.</summary>
     /// <exception cref="StoreException">It was not noted.</exception>
     public void EndCommand(long id, string outcome, string reason) =>

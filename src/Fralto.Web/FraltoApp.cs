@@ -79,6 +79,7 @@ internal static class FraltoApp
         builder.Services.AddSingleton<Listings.ListingMemory>();
         builder.Services.AddSingleton<LiveFeed>();
         builder.Services.AddSingleton<RawWatches>();
+        builder.Services.AddSingleton<CommandFollower>();
         builder.Services.AddSingleton<Exchange.RecentResults<Exchange.PendingImport>>();
         builder.Services.AddHostedService<RuntimeHost>();
         if (standIns is not null)

@@ -59,6 +59,9 @@ public sealed class FoldTests
                     Value = new[] { null, "1", "2" }[value],
                     Description = new[] { null, "a", "b" }[text],
                     Formula = new[] { "A + B", null, "A" }[text],
+                    AtStart = new[] { null, "last", "5" }[text],
+                    FollowSeconds = new double?[] { 1, null, 5 }[text],
+                    FollowDeadband = new double?[] { null, 2, 3 }[text],
                     ValidSeconds = new double?[] { null, 60, 5 }[text],
                     Limits = Conditions.Where(c => limits[(int)c] is not null).ToImmutableSortedDictionary(c => c, c => limits[(int)c]!),
                 }
@@ -175,6 +178,10 @@ public sealed class FoldTests
             PatchField.Description => patch.Description,
             PatchField.Formula => patch.Formula,
             PatchField.ValidFor => patch.ValidSeconds,
+            PatchField.AtStart => patch.AtStart,
+            PatchField.Following => (patch.FollowSeconds, patch.FollowDeadband) is (null, null)
+                ? null
+                : (patch.FollowSeconds, patch.FollowDeadband),
             PatchField.HighHigh => patch.Limits.GetValueOrDefault(LimitCondition.HighHigh),
             PatchField.High => patch.Limits.GetValueOrDefault(LimitCondition.High),
             PatchField.Low => patch.Limits.GetValueOrDefault(LimitCondition.Low),

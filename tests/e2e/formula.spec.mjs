@@ -113,3 +113,59 @@ test('a total is reset by command, noted, and stays through a restart', async ({
   expect(await gas()).toBeGreaterThanOrEqual(total - 1e-9);
   expect((await value(`${kiln(1)}/DryLoad`)).value).toBe(load);
 });
+
+test('a command follows a formula, another is given a value at a start, and both are noted', async () => {
+  let plant = await startFralto('serve');
+  const model = {
+    format: 'fralto-model',
+    version: 1,
+    templates: [
+      {
+        code: 'Mixer',
+        properties: [
+          { code: 'Asked', kind: 'Measured', type: 'Number', unit: 'P1' },
+          { code: 'Speed', kind: 'Command', type: 'Number', unit: 'P1', range: [0, 100], formula: 'Asked / 2', followDeadband: 1 },
+          { code: 'Ramp', kind: 'Command', type: 'Number', unit: 'SEC', range: [0, 100], atStart: '7' },
+          { code: 'Held', kind: 'Command', type: 'Number', unit: 'SEC', range: [0, 100], atStart: 'last' },
+        ],
+      },
+    ],
+    equipment: [
+      { path: 'Co', level: 'Enterprise' },
+      { path: 'Co/M1', level: 'Unit', template: 'Mixer' },
+    ],
+    controllers: [
+      {
+        name: 'mem',
+        protocol: 'Memory',
+        tags: ['asked', 'speed', 'ramp', 'held'].map(name => ({ name, address: 'start 0', type: 'Float64' })),
+      },
+    ],
+    bindings: ['Asked', 'Speed', 'Ramp', 'Held'].map(property => ({
+      equipment: 'Co/M1',
+      property,
+      controller: 'mem',
+      tag: property.toLowerCase(),
+    })),
+  };
+  const send = (method, path, body) =>
+    fetch(`${plant.base}/api/v1${path}`, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+  const held = async code => (await plant.api(`/values?path=Co/M1/${code}`))[0]?.value;
+  expect((await send('PUT', '/model', model)).ok).toBe(true);
+  await expect.poll(() => held('Ramp')).toBe(7);
+  await send('PUT', '/controllers/mem/tags/asked/value', { value: 80 });
+  await expect.poll(() => held('Speed')).toBe(40);
+  // What moves by less than the deadband writes nothing; what moves on is followed.
+  await send('PUT', '/controllers/mem/tags/asked/value', { value: 81 });
+  await send('PUT', '/controllers/mem/tags/asked/value', { value: 20 });
+  await expect.poll(() => held('Speed')).toBe(10);
+  expect((await send('POST', '/commands', { path: 'Co/M1/Held', value: 33 })).ok).toBe(true);
+  const given = await plant.api('/commands');
+  expect(given.map(c => `${c.who} ${c.target} ${c.wanted}`)).toEqual(
+    expect.arrayContaining(['formula Co/M1/Speed 40 %', 'formula Co/M1/Speed 10 %', 'at start Co/M1/Ramp 7 s']),
+  );
+  await plant.stop();
+  plant = await startFralto('serve', plant.directory);
+  await expect.poll(() => held('Held')).toBe(33);
+  await plant.forget();
+});

@@ -21,6 +21,7 @@ const kiln2 = await id('/equipment', e => e.code === 'KLN2');
 const quay = await id('/equipment', e => e.code === 'TarnQuay');
 
 const airOn = (await fralto.api('/templates')).find(t => t.code === 'Kiln').properties.find(p => p.code === 'AirOn').id;
+const heat = (await fralto.api('/templates')).find(t => t.code === 'Kiln').properties.find(p => p.code === 'Efficiency').id;
 const boxes = (await fralto.api('/templates')).find(t => t.code === 'GerminationBox');
 const [box2, pilot] = [await id('/equipment', e => e.code === 'BOX2'), await id('/equipment', e => e.code === 'PilotKiln')];
 
@@ -37,9 +38,9 @@ const views = {
   checks: '/checks',
   controllers: `/controllers?at=${await id('/controllers', c => c.name === 'kiln-plc')}`,
   browse: `/browse?at=${await id('/controllers', c => c.name === 'box-edge')}&filter=box-1`,
-  together: `/plant?at=${kilns[0]}&with=${kilns.slice(1).join(',')}`,
   place: `/plant?at=${quay}`,
   chain: `/chain?at=${steep1}&property=${ofSteep('WaterFlow')}&value=30`,
+  formula: `/templates?at=${kiln}&property=${heat}`,
   units: '/units?filter=volume%20flow&unit=MQH&number=12',
 };
 for (const [name, address] of Object.entries(views)) {
@@ -47,6 +48,7 @@ for (const [name, address] of Object.entries(views)) {
   // What a page works out beside itself is waited for.
   await page.locator('[data-pending]').waitFor({ state: 'detached', timeout: 60_000 });
   if (name === 'place') await page.getByText(/bindings look wrong/).first().waitFor({ timeout: 60_000 });
+  if (name === 'formula') await page.evaluate(() => document.querySelector('.drawer').scrollTo(0, 130));
   if (name === 'checks') await page.getByText(/^looked through at/).waitFor({ timeout: 60_000 });
   await page.waitForTimeout(1000);
   await page.screenshot({ path: `${target}${name}.png` });

@@ -246,16 +246,10 @@ internal sealed class FormulaRunner
             Feed(formula, value, ticks);
             return;
         }
+        var place = formula.Place >= 0 ? formula.Place : _plan.Points[formula.Point].Tag;
         var reason = value.Status.IsGood ? null : ReasonOf(number, program, value);
         var text = program.Result.Kind == FormulaKind.Text && !value.Status.IsBad ? TextOf(formula, program, (int)value.Value) : null;
-        Give(
-            _plan.Points[formula.Point].Tag,
-            text is null ? value.Value : double.NaN,
-            value.Status,
-            ticks == 0 ? now.UtcTicks : ticks,
-            reason,
-            text
-        );
+        Give(place, text is null ? value.Value : double.NaN, value.Status, ticks == 0 ? now.UtcTicks : ticks, reason, text);
         if (program.HasState && !_isTimed[number])
             Time(number, now.Ticks);
     }
@@ -348,9 +342,9 @@ internal sealed class FormulaRunner
                     );
             case StepKind.OverTime:
                 var state = _states[number][step.A];
-                return state.Covered < 1 && program.Times[step.A] is { Window: > 0 } or { Span: not null }
-                    ? string.Create(CultureInfo.InvariantCulture, $"covers {Math.Floor(state.Covered * 100)} % of its window: {text}")
-                    : $"nothing has come yet: {text}";
+                return program.Times[step.A] is not ({ Window: > 0 } or { Span: not null }) ? $"nothing has come yet: {text}"
+                    : state.Covered == 0 ? $"its window has only begun, or nothing came in it: {text}"
+                    : string.Create(CultureInfo.InvariantCulture, $"covers {Math.Floor(state.Covered * 100)} % of its window: {text}");
             default:
                 return step.Kind switch
                 {

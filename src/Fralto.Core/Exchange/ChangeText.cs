@@ -193,6 +193,12 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
             Add("state list", patch.StateListId is { } set ? _model.StateLists.GetValueOrDefault(set)?.Name ?? $"state list {set}" : null);
             Add("value", patch.Value);
             Add("formula", patch.Formula);
+            Add("at a start", patch.AtStart);
+            Add(
+                "follows at most every",
+                patch.FollowSeconds is { } every ? string.Create(CultureInfo.InvariantCulture, $"{every} s") : null
+            );
+            Add("follows when moved by", patch.FollowDeadband?.ToString("R", CultureInfo.InvariantCulture));
             Add("valid for", patch.ValidSeconds is { } seconds ? string.Create(CultureInfo.InvariantCulture, $"{seconds} s") : null);
             Add("description", patch.Description);
             foreach (var (condition, limit) in patch.Limits)

@@ -28,6 +28,9 @@ internal static class FactCells
         "value",
         "formula",
         "validSeconds",
+        "atStart",
+        "followSeconds",
+        "followDeadband",
         "description",
         .. LimitConditions.All.SelectMany(c =>
             new[] { c.Letters(), $"{c.Letters()}Deadband", $"{c.Letters()}Priority", $"{c.Letters()}OnDelay", $"{c.Letters()}OffDelay" }
@@ -49,6 +52,9 @@ internal static class FactCells
             own.Value ?? "",
             own.Formula ?? "",
             Text(own.ValidSeconds),
+            own.AtStart ?? "",
+            Text(own.FollowSeconds),
+            Text(own.FollowDeadband),
             own.Description ?? "",
             .. LimitConditions.All.SelectMany(c =>
                 own.Limits.TryGetValue(c, out var l)
@@ -143,6 +149,9 @@ internal static class FactCells
             StateListId = set?.Id,
             Formula = cells["formula"] is { Length: > 0 } formula ? formula : null,
             ValidSeconds = cells.Double("validSeconds"),
+            AtStart = cells["atStart"] is { Length: > 0 } atStart ? atStart : null,
+            FollowSeconds = cells.Double("followSeconds"),
+            FollowDeadband = cells.Double("followDeadband"),
             Value = cells["value"] is { Length: > 0 } value ? value : null,
             Description = cells["description"] is { Length: > 0 } words ? words : null,
             Limits = limits,

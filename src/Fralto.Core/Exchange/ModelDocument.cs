@@ -187,6 +187,15 @@ public sealed record ModelDocument
         /// <summary>Seconds an entered value holds.</summary>
         public double? ValidSeconds { get; init; }
 
+        /// <summary>What a command is given at a start: a value, or "last".</summary>
+        public string? AtStart { get; init; }
+
+        /// <summary>Seconds between two values a command that follows a formula is given.</summary>
+        public double? FollowSeconds { get; init; }
+
+        /// <summary>How far the formula has to move before it is given another.</summary>
+        public double? FollowDeadband { get; init; }
+
         /// <summary>What it is.</summary>
         public string? Description { get; init; }
 

@@ -296,6 +296,9 @@ public static class ModelFormat
             Value = facts.Value,
             Formula = facts.Formula,
             ValidSeconds = facts.ValidSeconds,
+            AtStart = facts.AtStart,
+            FollowSeconds = facts.FollowSeconds,
+            FollowDeadband = facts.FollowDeadband,
             Description = facts.Description,
             Limits = facts.Limits,
         };
@@ -325,6 +328,9 @@ public static class ModelFormat
             Value = patch.Value,
             Formula = patch.Formula,
             ValidSeconds = patch.ValidSeconds,
+            AtStart = patch.AtStart,
+            FollowSeconds = patch.FollowSeconds,
+            FollowDeadband = patch.FollowDeadband,
             Description = patch.Description,
             Limits = patch.Limits.IsEmpty
                 ? null

@@ -783,6 +783,9 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 Value = facts.Value,
                 Formula = facts.Formula,
                 ValidSeconds = facts.ValidSeconds,
+                AtStart = facts.AtStart,
+                FollowSeconds = facts.FollowSeconds,
+                FollowDeadband = facts.FollowDeadband,
                 Description = facts.Description,
                 Limits = (facts.Limits ?? ImmutableDictionary<LimitCondition, ModelDocument.LimitEntry>.Empty).ToImmutableSortedDictionary(
                     l => l.Key,

@@ -26,8 +26,9 @@ internal sealed class FormulaPlanner(PlantModel model, Dictionary<(long, long), 
     /// <param name="instance">The instance.</param>
     /// <param name="property">The property, with all that its layers say.</param>
     /// <param name="point">The point it feeds.</param>
+    /// <param name="place">Where the value is kept when the point is a command that follows it; -1 when the point is worked out.</param>
     /// <returns>Why it does not hold here; null when it does.</returns>
-    public string? Add(Equipment instance, ResolvedProperty property, int point)
+    public string? Add(Equipment instance, ResolvedProperty property, int point, int place = -1)
     {
         var names = FormulaNames.Of(model, instance);
         var text = property.Facts.Formula!;
@@ -41,11 +42,18 @@ internal sealed class FormulaPlanner(PlantModel model, Dictionary<(long, long), 
         );
         if (program is null)
         {
-            _formulas.Add(new(null, point, -1, 0, [], [], 0, broken));
+            if (place < 0)
+                _formulas.Add(new(null, point, -1, 0, [], [], 0, broken));
             return broken;
         }
         var number = _formulas.Count;
-        _formulas.Add(new(program, point, -1, 0, Operands(program, names), new int[program.Sets.Length], 0));
+        _formulas.Add(
+            new(program, place < 0 ? point : -1, -1, 0, Operands(program, names), new int[program.Sets.Length], 0)
+            {
+                Follower = place < 0 ? -1 : point,
+                Place = place,
+            }
+        );
         for (var i = 0; i < program.Sets.Length; i++)
             _formulas[number].Sets[i] = AddSet(instance, program.Sets[i], number);
         return null;

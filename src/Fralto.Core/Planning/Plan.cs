@@ -53,6 +53,7 @@ public sealed class Plan
             foreach (var operand in formulas[f].Operands)
                 if (operand >= 0)
                     _dependents[next[operand]++] = f;
+        Followed = [.. Enumerable.Range(0, formulas.Length).Where(f => formulas[f].Follower >= 0)];
         Entered = [.. Enumerable.Range(0, points.Length).Where(i => points[i].Source == PointSource.Entered)];
     }
 
@@ -129,6 +130,9 @@ public sealed class Plan
 
     /// <summary>The formulas, each after those it needs.</summary>
     public ImmutableArray<PlanFormula> Formulas { get; } = [];
+
+    /// <summary>Formulas that a command follows.</summary>
+    public ImmutableArray<int> Followed { get; } = [];
 
     /// <summary>Points that people enter.</summary>
     public ImmutableArray<int> Entered { get; } = [];

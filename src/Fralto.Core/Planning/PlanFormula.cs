@@ -22,6 +22,12 @@ public sealed record PlanFormula(
     string? Broken = null
 )
 {
+    /// <summary>The point of the command that follows it; -1 for none.</summary>
+    public int Follower { get; init; } = -1;
+
+    /// <summary>Where its value is kept among the tags, where it feeds no point; -1 else.</summary>
+    public int Place { get; init; } = -1;
+
     /// <summary>True where each value on the way counts, and not only the last of a batch: it, or what takes it, keeps what has
     /// been.</summary>
     public bool IsEager { get; init; }

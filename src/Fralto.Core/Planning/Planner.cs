@@ -72,6 +72,7 @@ public static class Planner
         for (var i = 0; i < tags.Count; i++)
             tagIndex.TryAdd(tags[i].TagId, i);
         var calculated = new List<(Equipment Instance, ResolvedProperty Property, int Point)>();
+        var following = new List<(Equipment Instance, ResolvedProperty Property, int Point, int Place)>();
         var fixedValues = ImmutableArray.CreateBuilder<(int, double)>();
 
         var points = ImmutableArray.CreateBuilder<PlanPoint>(model.Bindings.Count);
@@ -176,6 +177,11 @@ public static class Planner
                     )
                 );
                 setups.Add(setup);
+                if (property.Property.Declaration.Kind == PropertyKind.Command && property.Property.Facts.Formula is not null)
+                {
+                    following.Add((instance, property.Property, points.Count - 1, tags.Count));
+                    tags.Add(OwnPlace);
+                }
                 if (binding.Simulation is not null)
                     findings.Add(
                         new(
@@ -190,7 +196,7 @@ public static class Planner
                     findings.Add(new(code, FindingSeverity.Warning, instance.Id, property.Property.Name, words));
             }
         }
-        var formulas = Formulas(model, points, calculated, findings);
+        var formulas = Formulas(model, points, calculated, following, findings);
         foreach (var tag in model.Tags.Values.Where(t => !model.Index.IsUsed(t.Id)).OrderBy(t => t.Name, StringComparer.Ordinal))
             findings.Add(
                 new(UnusedTag, FindingSeverity.Hint, 0, $"{model.Controllers[tag.ControllerId].Name} {tag.Name}", "feeds nothing")
@@ -207,7 +213,7 @@ public static class Planner
                 fixedValues.ToImmutable(),
                 model.Calendar
             ),
-            new FindingList(InOrder(model, findings, calculated.Count > 0))
+            new FindingList(InOrder(model, findings, calculated.Count + following.Count > 0))
         );
     }
 
@@ -227,17 +233,21 @@ public static class Planner
         PlantModel model,
         ImmutableArray<PlanPoint>.Builder points,
         List<(Equipment Instance, ResolvedProperty Property, int Point)> calculated,
+        List<(Equipment Instance, ResolvedProperty Property, int Point, int Place)> following,
         List<Finding> findings
     )
     {
-        var pointOf = new Dictionary<(long, long), int>(calculated.Count == 0 ? 0 : points.Count);
-        if (calculated.Count > 0)
+        var pointOf = new Dictionary<(long, long), int>(calculated.Count + following.Count == 0 ? 0 : points.Count);
+        if (calculated.Count + following.Count > 0)
             for (var i = 0; i < points.Count; i++)
                 pointOf[(points[i].EquipmentId, points[i].PropertyId)] = i;
         var planner = new FormulaPlanner(model, pointOf);
         foreach (var (instance, property, point) in calculated)
             if (planner.Add(instance, property, point) is { } broken)
                 findings.Add(new(BrokenFormula, FindingSeverity.Error, instance.Id, property.Name, $"cannot be worked out: {broken}"));
+        foreach (var (instance, property, point, place) in following)
+            if (planner.Add(instance, property, point, place) is { } broken)
+                findings.Add(new(BrokenFormula, FindingSeverity.Error, instance.Id, property.Name, $"cannot be followed: {broken}"));
         foreach (var (point, way) in planner.Order(i => points[i].Path))
             findings.Add(
                 new(

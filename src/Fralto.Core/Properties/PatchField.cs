@@ -24,6 +24,12 @@ public enum PatchField
     /// <summary>How long an entered value holds.</summary>
     ValidFor,
 
+    /// <summary>What a command is given at a start.</summary>
+    AtStart,
+
+    /// <summary>How a command follows its formula.</summary>
+    Following,
+
     /// <summary>The description.</summary>
     Description,
 

@@ -38,6 +38,20 @@ public sealed record PropertyPatch
     /// <summary>Seconds after which a value somebody has entered is Uncertain; null for never.</summary>
     public double? ValidSeconds { get; init; }
 
+    /// <summary>What a command is given once when its controller first answers after a start: a value, or <see cref="LastGiven"/>; null
+    /// for nothing.</summary>
+    public string? AtStart { get; init; }
+
+    /// <summary>In place of a value at a start: the one that was given last.</summary>
+    public const string LastGiven = "last";
+
+    /// <summary>Seconds between two values a command that follows a formula is given; null for one.</summary>
+    public double? FollowSeconds { get; init; }
+
+    /// <summary>How far the formula has to move before a command that follows it is given another value, in the unit; null for
+    /// anything.</summary>
+    public double? FollowDeadband { get; init; }
+
     /// <summary>What the property means here, one line.</summary>
     public string? Description { get; init; }
 
@@ -72,6 +86,9 @@ public sealed record PropertyPatch
         && Value is null
         && Formula is null
         && ValidSeconds is null
+        && AtStart is null
+        && FollowSeconds is null
+        && FollowDeadband is null
         && Description is null
         && Limits.IsEmpty;
 
@@ -89,6 +106,8 @@ public sealed record PropertyPatch
             PatchField.Value => this with { Value = null },
             PatchField.Formula => this with { Formula = null },
             PatchField.ValidFor => this with { ValidSeconds = null },
+            PatchField.AtStart => this with { AtStart = null },
+            PatchField.Following => this with { FollowSeconds = null, FollowDeadband = null },
             PatchField.Description => this with { Description = null },
             _ => this with { Limits = Limits.Remove(ConditionOf(field)) },
         };
@@ -107,6 +126,9 @@ public sealed record PropertyPatch
                 Value = later.Value ?? Value,
                 Formula = later.Formula ?? Formula,
                 ValidSeconds = later.ValidSeconds ?? ValidSeconds,
+                AtStart = later.AtStart ?? AtStart,
+                FollowSeconds = later.FollowSeconds ?? FollowSeconds,
+                FollowDeadband = later.FollowDeadband ?? FollowDeadband,
                 Description = later.Description ?? Description,
                 Limits = later.Limits.IsEmpty
                     ? Limits
@@ -132,6 +154,9 @@ public sealed record PropertyPatch
         && Value == other.Value
         && Formula == other.Formula
         && ValidSeconds == other.ValidSeconds
+        && AtStart == other.AtStart
+        && FollowSeconds == other.FollowSeconds
+        && FollowDeadband == other.FollowDeadband
         && Description == other.Description
         && Limits.SequenceEqual(other.Limits);
 

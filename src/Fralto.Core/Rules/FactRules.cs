@@ -68,8 +68,30 @@ public static class FactRules
             yield return new("Value", wrong);
         if (facts.Value is not null && property.Kind != PropertyKind.Fixed)
             yield return new("Value", "Only a fixed property has its value in the model.");
-        if (facts.Formula is not null && property.Kind != PropertyKind.Calculated)
-            yield return new("Formula", "Only a calculated property has a formula.");
+        if (facts.Formula is not null && property.Kind is not (PropertyKind.Calculated or PropertyKind.Command))
+            yield return new("Formula", "Only a calculated property has a formula, and a command may follow one.");
+        var follows = property.Kind == PropertyKind.Command && facts.Formula is not null;
+        if (facts.FollowSeconds is not null && !follows)
+            yield return new("FollowSeconds", "Only a command that follows a formula is given values again and again.");
+        else if (facts.FollowSeconds is { } every && every is not (>= 1 and <= 86_400))
+            yield return new("FollowSeconds", "A command is given a value once in 1 s to 86400 s.");
+        if (facts.FollowDeadband is not null && !follows)
+            yield return new("FollowDeadband", "Only a command that follows a formula has a deadband here.");
+        else if (facts.FollowDeadband < 0)
+            yield return new("FollowDeadband", "A deadband is 0 or more.");
+        if (facts.AtStart is { } start)
+        {
+            if (property.Kind != PropertyKind.Command)
+                yield return new("AtStart", "Only a command is given a value at a start.");
+            else if (follows)
+                yield return new("AtStart", "It follows a formula, also at a start; leave one of the two empty.");
+            else if (
+                start != PropertyPatch.LastGiven
+                && property.Type.ValueProblem(start, facts.StateListId is { } list ? model.StateLists.GetValueOrDefault(list) : null)
+                    is { } misfit
+            )
+                yield return new("AtStart", $"{misfit} Or write {PropertyPatch.LastGiven}.");
+        }
         if (facts.Formula is { Length: > Formulas.Formula.Longest } longFormula)
             yield return new("Formula", $"The formula has {longFormula.Length} characters; {Formulas.Formula.Longest} is the most.");
         if (facts.ValidSeconds is not null && property.Kind != PropertyKind.Entered)

@@ -37,6 +37,14 @@ public static class FormulaRules
         var (program, problems) = Compile(model, names, property);
         if (program is null)
             return problems[0];
+        if (property.Declaration.Kind == PropertyKind.Command)
+            return program.HasState
+                ? new(
+                    0,
+                    property.Facts.Formula.Length,
+                    "A command follows what is now; give what counts, waits or looks back a calculated property of its own, and follow that."
+                )
+                : null;
         return Cycle(model, names, property) is { } cycle ? new(0, property.Facts.Formula.Length, cycle) : null;
     }
 

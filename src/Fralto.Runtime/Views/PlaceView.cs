@@ -1,4 +1,5 @@
 using Fralto.Core.Hierarchy;
+using Fralto.Core.Planning;
 using Fralto.Core.Plant;
 using Fralto.Links;
 
@@ -84,11 +85,13 @@ public sealed class PlaceView
             if (Of(point.EquipmentId) is not { } count)
                 continue;
             var value = snapshot.ValueOf(i);
-            if (value.Status.IsBad)
+            // What is worked out of a Bad value is no second trouble.
+            if (value.Status.IsBad && point.Source == PointSource.Tag)
                 count.Bad++;
             else if (value.IsAbnormalOf(point))
                 count.Beyond++;
-            count.Controllers.Add(snapshot.Plan.Tags[point.Tag].ControllerId);
+            if (point.Source == PointSource.Tag)
+                count.Controllers.Add(snapshot.Plan.Tags[point.Tag].ControllerId);
         }
         foreach (var alarm in snapshot.Alarms.Where(a => a.IsActive))
             if (Of(alarm.Key.EquipmentId) is { } count)

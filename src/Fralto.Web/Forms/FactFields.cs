@@ -93,6 +93,9 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
             ("Value", patch.Value),
             ("Formula", patch.Formula),
             ("ValidSeconds", ValueText.Plain(patch.ValidSeconds)),
+            ("AtStart", patch.AtStart),
+            ("FollowSeconds", ValueText.Plain(patch.FollowSeconds)),
+            ("FollowDeadband", ValueText.Plain(patch.FollowDeadband)),
             ("Description", patch.Description),
             ("RangeLow", ValueText.Plain(patch.Range?.Low)),
             ("RangeHigh", ValueText.Plain(patch.Range?.High)),
@@ -136,7 +139,13 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
             : PropertyPatch.Empty;
         return facts with
         {
-            Formula = kind == PropertyKind.Calculated && reader.Text("Formula") is { Length: > 0 } formula ? formula : null,
+            Formula =
+                kind is PropertyKind.Calculated or PropertyKind.Command && reader.Text("Formula") is { Length: > 0 } formula
+                    ? formula
+                    : null,
+            AtStart = kind == PropertyKind.Command && reader.Text("AtStart") is { Length: > 0 } start ? start : null,
+            FollowSeconds = kind == PropertyKind.Command ? reader.Number("FollowSeconds") : null,
+            FollowDeadband = kind == PropertyKind.Command ? reader.Number("FollowDeadband") : null,
             ValidSeconds = kind == PropertyKind.Entered ? reader.Number("ValidSeconds") : null,
             Value = kind == PropertyKind.Fixed && reader.Text("Value") is { Length: > 0 } value ? value : null,
             Description = reader.Text("Description") is { Length: > 0 } text ? text : null,

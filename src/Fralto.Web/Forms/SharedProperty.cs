@@ -97,6 +97,9 @@ public sealed record SharedProperty(
         ["Value"] = PatchField.Value,
         ["Formula"] = PatchField.Formula,
         ["ValidSeconds"] = PatchField.ValidFor,
+        ["AtStart"] = PatchField.AtStart,
+        ["FollowSeconds"] = PatchField.Following,
+        ["FollowDeadband"] = PatchField.Following,
         ["Description"] = PatchField.Description,
     }
         .Concat(ScaleFields.Names.Select(f => KeyValuePair.Create(f, PatchField.Scale)))

@@ -209,6 +209,12 @@ internal static class LiveListing
         var pieces = new List<IHtmlContent> { Html.Of($"{name} ") };
         if (Declared(model, point)?.Declaration.Kind == PropertyKind.Command)
             pieces.Add(Html.Act($"{page}{sign}command={key}", "command", $"Command {model.Equipment[point.EquipmentId].Name} {name}"));
+        if (Declared(model, point) is { Declaration.Kind: PropertyKind.Command, Facts: var facts })
+            pieces.Add(
+                Html.Of(
+                    $"<span class=\"small waits\">{(facts.Formula is not null ? "follows a formula" : facts.AtStart is { } start ? $"at a start: {start}" : "")}</span> "
+                )
+            );
         if (point.Source == PointSource.Entered)
             pieces.Add(Html.Act($"{page}{sign}enter={key}", "enter", $"Enter {model.Equipment[point.EquipmentId].Name} {name}"));
         if (model.Bindings.TryGetValue((point.EquipmentId, point.PropertyId), out var its) && its.Simulation is not null)

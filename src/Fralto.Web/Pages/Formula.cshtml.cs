@@ -32,7 +32,7 @@ public sealed class FormulaModel : FraltoPage
         if (PropertyOf(reader) is not { } property)
             return Content("");
         if (string.IsNullOrWhiteSpace(property.Facts.Formula))
-            return Partial("_FormulaWords", FormulaFunction.All);
+            return property.Declaration.Kind == PropertyKind.Command ? Content("") : Partial("_FormulaWords", FormulaFunction.All);
         var instances = Model.Equipment.TryGetValue(At, out var one) ? [one] : FormulaReport.InstancesOf(Model, At).ToArray();
         var running = await Runtime.AskAsync(
             (engine, now) =>
@@ -105,7 +105,7 @@ public sealed class FormulaModel : FraltoPage
             known is not null && (isInstance || known.DeclaredBy != At)
                 ? (known.Declaration.Kind, known.Declaration.Type)
                 : (reader.Choice<PropertyKind>("Kind"), reader.Choice<PropertyType>("Type"));
-        if (kind != PropertyKind.Calculated)
+        if (kind is not (PropertyKind.Calculated or PropertyKind.Command))
             return null;
         var inherited =
             known is null ? PropertyPatch.Empty
