@@ -203,6 +203,36 @@ public class FormulaTests
     }
 
     [Fact]
+    public void Machine_code_gives_what_the_steps_give()
+    {
+        var texts = File.ReadLines(Path.Combine(AppContext.BaseDirectory, "Outside", "expressions.tsv"))
+            .Select(l => l.Split('\t')[0])
+            .Take(150)
+            .Concat([
+                "if Count > 3 then Count else 0",
+                "Count / (Count - 7)",
+                "1 / (1 / (Count - 7))",
+                "if Run and Count < 9 or not Run then 1 else 2",
+                "AirOn > 30 °C",
+                "clamp(Level, 0 m, 1 m)",
+                "Phase is Curing",
+                "Count else 3",
+            ]);
+        var machine = new FormulaMachine();
+        foreach (var text in texts)
+        {
+            var program = FormulaCompiler.Compile(Read(text), All, null).Program!;
+            var operands = program.Operands.Select(r => FormulaValue.Good(All.Known[$"{r}"].Value)).ToArray();
+            var walked = machine.Walk(program, operands, [], [], default);
+            var kernel = FormulaKernel.Of(program)!([.. operands.Select(o => o.Value)]);
+            if (walked.Status.IsBad)
+                double.IsNaN(kernel).ShouldBeTrue(text);
+            else
+                kernel.ShouldBe(walked.Value, text);
+        }
+    }
+
+    [Fact]
     [Trait("source", "GNU units 2.22")]
     public void Products_of_units_are_those_of_another_program()
     {

@@ -189,7 +189,7 @@ internal sealed class FormulaRunner
         var formula = _plan.FormulaOf(point);
         if (formula < 0 || _plan.Formulas[formula].Program is not { } program)
             return null;
-        Calculate(formula, program, MomentOf(in now, 0));
+        Calculate(formula, program, MomentOf(in now, 0), isWalked: true);
         var steps = _machine.Steps[..program.Steps.Length].ToArray();
         var reasons = new string?[steps.Length];
         for (var i = 0; i < steps.Length; i++)
@@ -254,7 +254,7 @@ internal sealed class FormulaRunner
             Time(number, now.Ticks);
     }
 
-    private (FormulaValue Value, long Ticks) Calculate(int number, FormulaProgram program, OverTimeMoment now)
+    private (FormulaValue Value, long Ticks) Calculate(int number, FormulaProgram program, OverTimeMoment now, bool isWalked = false)
     {
         var formula = _plan.Formulas[number];
         var (operands, newest) = (formula.Operands, 0L);
@@ -274,7 +274,12 @@ internal sealed class FormulaRunner
             _setValues[i] = _sets[formula.Sets[i]].Result;
             newest = Math.Max(newest, _sets[formula.Sets[i]].NewestTicks);
         }
-        return (_machine.Run(program, _operands, _setValues, _states[number], in now), newest);
+        return (
+            isWalked
+                ? _machine.Walk(program, _operands, _setValues, _states[number], in now)
+                : _machine.Run(program, _operands, _setValues, _states[number], in now),
+            newest
+        );
     }
 
     private void Feed(PlanFormula formula, FormulaValue value, long ticks)

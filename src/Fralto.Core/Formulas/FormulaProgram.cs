@@ -65,6 +65,19 @@ public sealed class FormulaProgram
     /// <summary>Texts a result may be, by number.</summary>
     internal string[] Names { get; }
 
+    /// <summary>The program as machine code, once it has run often enough for that to pay; null before, and where it cannot be.</summary>
+    internal Func<double[], double>? Kernel { get; private set; }
+
+    private const int Often = 200;
+    private int _runs;
+
+    /// <summary>Counts a run that would have been quicker as machine code.</summary>
+    internal void CountRun()
+    {
+        if (_runs <= Often && ++_runs == Often)
+            Kernel = FormulaKernel.Of(this);
+    }
+
     /// <summary>The longest window, in ticks; 0 for none.</summary>
     public long LongestWindow => Times.IsEmpty ? 0 : Times.Max(t => t.Window);
 }

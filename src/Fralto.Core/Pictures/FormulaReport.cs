@@ -136,7 +136,7 @@ public sealed record FormulaReport(
         var sets = program.Sets.Select(s => SetOf(model, instance, s, valueOf)).ToArray();
         var states = program.Times.Select(OverTimeState.For).ToArray();
         var machine = new FormulaMachine();
-        var result = machine.Run(program, operands, sets, states, new OverTimeMoment(1, 1, model.Calendar));
+        var result = machine.Walk(program, operands, sets, states, new OverTimeMoment(1, 1, model.Calendar));
         var steps = machine.Steps[..program.Steps.Length].ToArray();
         string? Why(FormulaValue value)
         {
