@@ -59,7 +59,8 @@ if (args is ["planner"])
 Console.Error.WriteLine(
     string.Create(
         CultureInfo.InvariantCulture,
-        $"bench knows: engine (also without a word), model [--write FILE], links, planner, runtime [edits|large], bindings, lists, formulas; not "
+        $"bench knows: engine (also without a word), model [--write FILE], links, planner, runtime [edits|large], bindings, lists, "
+            + $"formulas; not "
             + $"{string.Join(' ', args)}"
     )
 );

@@ -11,7 +11,8 @@ using Microsoft.Extensions.Logging;
 
 namespace Fralto.Runtime;
 
-/// <summary>Gives commands by itself where the model says so: one that follows a formula is given what the formula gives, one that says what
+/// <summary>Gives commands by itself where the model says so: one that follows a formula is given what the formula gives, one that says
+/// what
 /// it is at a start is given that once, when its controller first answers. Everything given is noted like any command.</summary>
 /// <remarks>A Bad value writes nothing. What is refused is tried again after a while, and not with each value.</remarks>
 public sealed class CommandFollower : SnapshotSink

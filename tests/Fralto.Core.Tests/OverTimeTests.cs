@@ -12,7 +12,8 @@ public class OverTimeTests
     // A Monday, at the full hour, so that panes begin with it.
     private static readonly long Begin = new DateTime(2026, 6, 1, 6, 0, 0, DateTimeKind.Utc).Ticks;
 
-    /// <summary>A signal: from each time on, the value; not-a-number while it is Bad. Times in tenths of seconds from the beginning.</summary>
+    /// <summary>A signal: from each time on, the value; not-a-number while it is Bad. Times in tenths of seconds from the
+    /// beginning.</summary>
     private static readonly Gen<(long At, double Value)[]> Signals = Gen.Select(
             Gen.Long[0, 3000],
             Gen.OneOf(Gen.Double[-50, 50], Gen.Double[-50, 50], Gen.Const(0d), Gen.Const(double.NaN), Gen.Int[0, 1].Select(i => (double)i))

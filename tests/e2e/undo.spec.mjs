@@ -38,9 +38,13 @@ test('what was taken out comes back with its bindings, and goes again', async ({
   await expect(page.locator('.node', { hasText: 'Kiln house' })).toBeVisible();
   expect(await count()).toBe(before);
   await expect
-    .poll(async () => (await fralto.api('/values?path=Corvane/TarnQuay/Kilning')).filter(v => v.source === 'tag' && v.status.name !== 'Good').map(v => v.path), {
-      timeout: 15_000,
-    })
+    .poll(
+      async () => {
+        const tags = (await fralto.api('/values?path=Corvane/TarnQuay/Kilning')).filter(v => v.source === 'tag');
+        return tags.filter(v => v.status.name !== 'Good').map(v => v.path);
+      },
+      { timeout: 15_000 },
+    )
     .toEqual(['Corvane/TarnQuay/Kilning/KilnHouse/KLN3/Moisture']);
 });
 

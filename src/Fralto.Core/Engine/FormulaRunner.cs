@@ -9,6 +9,7 @@ namespace Fralto.Core.Engine;
 internal sealed class FormulaRunner
 {
     private const int MostDue = 20_000;
+    private const string NotThere = "has no value here: it is not bound, or not there";
     private readonly PriorityQueue<int, int> _queue = new();
     private readonly FormulaMachine _machine = new();
     private readonly List<int> _due = [];
@@ -336,14 +337,15 @@ internal sealed class FormulaRunner
         {
             case StepKind.Operand:
                 var point = _plan.Formulas[number].Operands[step.A];
-                return $"{program.Operands[step.A]}: {(point < 0 ? "has no value here: it is not bound, or not there" : WhyOf(point) ?? "is not Good")}";
+                return $"{program.Operands[step.A]}: {(point < 0 ? NotThere : WhyOf(point) ?? "is not Good")}";
             case StepKind.Set:
                 var (tree, set) = (_sets[_plan.Formulas[number].Sets[step.A]], _plan.Sets[_plan.Formulas[number].Sets[step.A]]);
                 return tree.Members == 0
                     ? $"there is no {set.Use.Template} below"
                     : string.Create(
                         CultureInfo.InvariantCulture,
-                        $"{(tree.Bad > 0 ? $"{tree.Bad} of {tree.Members} are Bad" : "not all are Good")}, the first {set.Names[Math.Max(0, tree.FirstOdd)]}"
+                        $"{(tree.Bad > 0 ? $"{tree.Bad} of {tree.Members} are Bad" : "not all are Good")}, the first "
+                            + $"{set.Names[Math.Max(0, tree.FirstOdd)]}"
                     );
             case StepKind.OverTime:
                 var state = _states[number][step.A];

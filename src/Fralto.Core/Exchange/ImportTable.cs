@@ -75,7 +75,8 @@ public sealed record ImportTable(TableKind Kind, Table Table) : TableImport(Tabl
     public static string KnownColumns =>
         "Equipment has path, name, level; fixed values have path and codes of properties; settings have path and property; bindings have "
         + "path, property, controller, tag; labels have path or template, label, labelValue; template properties have template and code; "
-        + "state lists have stateList, value, state; scales have scaleCode; the calendar has timeZone; controllers have controller and protocol.";
+        + "state lists have stateList, value, state; scales have scaleCode; the calendar has timeZone; "
+        + "controllers have controller and protocol.";
 
     // A file that was given out to be mended says nothing in its column of reasons, and older files call the column of state lists by
     // another name.

@@ -279,7 +279,8 @@ public sealed class FormulaCompiler
         {
             Wrong(
                 whole,
-                $"{Of(one.Node)} is {_types[one.Step].Words(Units)}, {Of(two.Node)} is {_types[two.Step].Words(Units)}: one is a temperature, the other a difference of two."
+                $"{Of(one.Node)} is {_types[one.Step].Words(Units)}, {Of(two.Node)} is {_types[two.Step].Words(Units)}: "
+                    + "one is a temperature, the other a difference of two."
             );
             return null;
         }
@@ -320,7 +321,8 @@ public sealed class FormulaCompiler
                 return Wrong(
                     piece,
                     $"{Of(piece)} is a temperature {In(step)} with a zero of its own; it cannot be "
-                        + $"{(node.Sign == "*" ? "multiplied" : "divided")}. Take a difference of two temperatures, or kelvin({Of(piece)}).",
+                        + $"{(node.Sign == "*" ? "multiplied" : "divided")}. Take a difference of two temperatures, "
+                        + $"or kelvin({Of(piece)}).",
                     $"kelvin({Of(piece)})"
                 );
         if (node.Sign == "/" && _steps[b] is { Kind: StepKind.Constant, K: 0 })
@@ -408,8 +410,8 @@ public sealed class FormulaCompiler
             {
                 Wrong(
                     piece.Node,
-                    $"{Of(piece.Node)} is {_types[piece.Step].Words(Units)}, {Of(first.Node)} is {_types[first.Step].Words(Units)}: both have to "
-                        + "be of one kind."
+                    $"{Of(piece.Node)} is {_types[piece.Step].Words(Units)}, {Of(first.Node)} is {_types[first.Step].Words(Units)}: "
+                        + "both have to be of one kind."
                 );
                 return null;
             }
@@ -607,7 +609,8 @@ public sealed class FormulaCompiler
             return Wrong(
                 node.Inner!,
                 kind == SetKind.Count
-                    ? $"{Of(node.Inner!)} is {inner.Result.Words(Units)}; count takes what is true or false, for example {Of(node.Inner!)} > 0."
+                    ? $"{Of(node.Inner!)} is {inner.Result.Words(Units)}; count takes what is true or false, "
+                        + $"for example {Of(node.Inner!)} > 0."
                     : $"{Of(node.Inner!)} is {inner.Result.Words(Units)}; {node.Function.Name} takes numbers."
             );
         if (inner is not null && inner.Result.Kind is FormulaKind.State or FormulaKind.Text)

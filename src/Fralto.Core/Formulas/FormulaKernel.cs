@@ -2,11 +2,13 @@ using System.Linq.Expressions;
 
 namespace Fralto.Core.Formulas;
 
-/// <summary>Turns a program of plain arithmetic into machine code, for the time in which all its operands are Good. Everything else, and whatever has
+/// <summary>Turns a program of plain arithmetic into machine code, for the time in which all its operands are Good. Everything else, and
+/// whatever has
 /// no finite result on the way, is left to the steps.</summary>
 internal static class FormulaKernel
 {
-    /// <summary>From the numbers of the operands to the result; not-a-number where the steps have to say why there is none. Null for a program
+    /// <summary>From the numbers of the operands to the result; not-a-number where the steps have to say why there is none. Null for a
+    /// program
     /// that looks at quality, at sets or at what has been.</summary>
     public static Func<double[], double>? Of(FormulaProgram program)
     {

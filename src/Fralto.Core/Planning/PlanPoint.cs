@@ -7,11 +7,13 @@ using Fralto.Core.Units;
 
 namespace Fralto.Core.Planning;
 
-/// <summary>One property of one instance that has a value, with what screens and interfaces need to show it: the cold part of a plan.</summary>
+/// <summary>One property of one instance that has a value, with what screens and interfaces need to show it: the cold part of a
+/// plan.</summary>
 /// <param name="EquipmentId">The instance.</param>
 /// <param name="PropertyId">The property.</param>
 /// <param name="Path">Codes from the enterprise down to the property, joined by /.</param>
-/// <param name="Tag">Index of the tag that feeds it; where none does, of the place its value is kept in, which stands among the tags.</param>
+/// <param name="Tag">Index of the tag that feeds it; where none does, of the place its value is kept in, which stands among the
+/// tags.</param>
 /// <param name="Unit">Its unit, or null.</param>
 /// <param name="Range">The range values are shown on, or null.</param>
 /// <param name="Decimals">Decimals a value is shown with.</param>

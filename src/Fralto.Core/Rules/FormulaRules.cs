@@ -42,7 +42,8 @@ public static class FormulaRules
                 ? new(
                     0,
                     property.Facts.Formula.Length,
-                    "A command follows what is now; give what counts, waits or looks back a calculated property of its own, and follow that."
+                    "A command follows what is now; give what counts, waits or looks back a calculated property of its own, "
+                        + "and follow that."
                 )
                 : null;
         return Cycle(model, names, property) is { } cycle ? new(0, property.Facts.Formula.Length, cycle) : null;

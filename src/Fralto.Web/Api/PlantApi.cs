@@ -45,7 +45,8 @@ internal static class PlantApi
             )
             .WithSummary("Newest value of each property that has one")
             .WithDescription(
-                "source says where a value comes from: tag, formula, entered or fixed. path keeps what lies at or below a path, for example Corvane/TarnQuay/Kilning. Codes are compared whole, so KLN1 "
+                "source says where a value comes from: tag, formula, entered or fixed. "
+                    + "path keeps what lies at or below a path, for example Corvane/TarnQuay/Kilning. Codes are compared whole, so KLN1 "
                     + "does not match KLN10."
             )
             .Pages<ValueDto>()

@@ -174,6 +174,12 @@ internal static class LiveListing
         : point.States is { } states && states.States.Any(s => s.IsAbnormal) ? "as it should be"
         : "nothing is said";
 
+    /// <summary>What a command is given without anybody's doing, in words; empty for nothing.</summary>
+    private static string ByItself(PropertyPatch facts) =>
+        facts.Formula is not null ? "follows a formula"
+        : facts.AtStart is { } start ? $"at a start: {start}"
+        : "";
+
     private static string SourceOf(PointSource source) =>
         source switch
         {
@@ -210,11 +216,7 @@ internal static class LiveListing
         if (Declared(model, point)?.Declaration.Kind == PropertyKind.Command)
             pieces.Add(Html.Act($"{page}{sign}command={key}", "command", $"Command {model.Equipment[point.EquipmentId].Name} {name}"));
         if (Declared(model, point) is { Declaration.Kind: PropertyKind.Command, Facts: var facts })
-            pieces.Add(
-                Html.Of(
-                    $"<span class=\"small waits\">{(facts.Formula is not null ? "follows a formula" : facts.AtStart is { } start ? $"at a start: {start}" : "")}</span> "
-                )
-            );
+            pieces.Add(Html.Of($"<span class=\"small waits\">{ByItself(facts)}</span> "));
         if (point.Source == PointSource.Entered)
             pieces.Add(Html.Act($"{page}{sign}enter={key}", "enter", $"Enter {model.Equipment[point.EquipmentId].Name} {name}"));
         if (model.Bindings.TryGetValue((point.EquipmentId, point.PropertyId), out var its) && its.Simulation is not null)

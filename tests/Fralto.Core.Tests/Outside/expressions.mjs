@@ -3,7 +3,11 @@ import { parse } from 'mathjs';
 let seed = 20261128;
 const random = () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 2147483648;
 const pick = list => list[Math.floor(random() * list.length)];
-const number = () => pick([() => `${Math.floor(random() * 20)}`, () => (random() * 10).toFixed(3), () => `${1 + Math.floor(random() * 9)}e-${1 + Math.floor(random() * 3)}`])();
+const number = () =>
+  pick([
+    () => `${Math.floor(random() * 20)}`,
+    () => (random() * 10).toFixed(3),
+    () => `${1 + Math.floor(random() * 9)}e-${1 + Math.floor(random() * 3)}`])();
 function expression(depth) {
   if (depth === 0 || random() < 0.15) return number();
   return pick([
