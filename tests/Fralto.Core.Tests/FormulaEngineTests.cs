@@ -279,6 +279,45 @@ public class FormulaEngineTests
     }
 
     [Fact]
+    public void A_formula_that_takes_what_nobody_gives_is_found()
+    {
+        Tanks();
+        Node("B", "T4", EquipmentLevel.Unit, "Tank");
+        var finding = Planner.Compile(_model).Findings.Single(f => f.Code == Planner.NeverWorkedOut);
+        finding.EquipmentId.ShouldBe(At("T4").Id);
+        finding.Message.ShouldBe("Volume takes Level, which has no value here: it is not bound, or not there");
+    }
+
+    [Fact]
+    public void Formulas_that_stand_on_each_other_in_many_ways_are_looked_through_once()
+    {
+        Template("Deep");
+        Do(Property("Deep", "A0", PropertyKind.Entered, "MTR"));
+        Do(Property("Deep", "B0", PropertyKind.Entered, "MTR"));
+        for (var i = 1; i <= 30; i++)
+        {
+            Do(Property("Deep", $"A{i}", PropertyKind.Calculated, "MTR", $"A{i - 1} + B{i - 1}"));
+            Do(Property("Deep", $"B{i}", PropertyKind.Calculated, "MTR", $"B{i - 1} + A{i - 1}"));
+        }
+        var last = _model.Index.PropertiesOf(TemplateId("Deep"))[^1];
+        FormulaUses.DepthOf(_model, TemplateId("Deep"), last, []).ShouldBe(30);
+        Try(Property("Deep", "A1", PropertyKind.Calculated, "MTR", "B30")).Problems.Single().Message.ShouldContain("worked out of itself");
+    }
+
+    [Fact]
+    public void A_formula_nested_as_deep_as_may_be_is_reported_at_once()
+    {
+        Tanks();
+        var text = string.Concat(Enumerable.Repeat("(1 m + ", 28)) + "Level" + new string(')', 28);
+        Do(Property("Tank", "Nested", PropertyKind.Calculated, "MTR", text));
+        var property = _model.Index.PropertiesOf(TemplateId("Tank"))[^1];
+        var report = Pictures.FormulaReport.Of(_model, TemplateId("Tank"), property, (_, _) => null, _ => null);
+        report.Problems.ShouldBeEmpty();
+        report.Pieces.Max(p => p.Level).ShouldBe(29);
+        report.Pieces[^1].Text.ShouldBe(text[1..^1]);
+    }
+
+    [Fact]
     public void Totals_go_on_through_an_edit_a_restart_and_a_command_begins_them_anew()
     {
         Tanks();

@@ -20,16 +20,19 @@ internal sealed class PropertyTable : RowTable
     protected override int Keys => 2;
 
     /// <inheritdoc/>
-    protected override IEnumerable<string[]> RowsOf(PlantModel model) =>
-        model
+    protected override IEnumerable<string[]> RowsOf(PlantModel model)
+    {
+        var depths = new Dictionary<long, int>();
+        return model
             .Templates.Values.OrderBy(t => model.Index.AncestryOf(t.Id).Count)
             .ThenBy(t => t.Code, StringComparer.Ordinal)
             .SelectMany(t =>
                 model.Index.PropertiesOf(t.Id).Where(p => p.DeclaredBy == t.Id || !p.Own.IsEmpty).Select(p => (Template: t, Property: p))
             )
             // What is worked out of others stands after them, so that it can be taken in row by row.
-            .OrderBy(row => FormulaUses.DepthOf(model, row.Template.Id, row.Property))
+            .OrderBy(row => FormulaUses.DepthOf(model, row.Template.Id, row.Property, depths))
             .Select(row => RowOf(model, row.Template, row.Property));
+    }
 
     /// <inheritdoc/>
     protected override string[]? Find(PlantModel model, RowCells cells)

@@ -25,7 +25,9 @@ public sealed class Formula
     /// <summary>The template of the set a piece of the text stands in; null outside of sets.</summary>
     /// <param name="at">A character of the piece.</param>
     public string? TemplateAt(int at) =>
-        Root?.All.OfType<SetNode>().LastOrDefault(s => s.Inner is { } inner && inner.At <= at && at < inner.End)?.Template;
+        !Text.Contains(':', StringComparison.Ordinal)
+            ? null
+            : Root?.All.OfType<SetNode>().LastOrDefault(s => s.Inner is { } inner && inner.At <= at && at < inner.End)?.Template;
 
     /// <summary>Reads a formula.</summary>
     /// <param name="text">Its text.</param>

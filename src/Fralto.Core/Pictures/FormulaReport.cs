@@ -50,15 +50,19 @@ public sealed record FormulaReport(
         if (FormulaRules.Cycle(model, names, property) is { } cycle)
             return new(text, [new(0, Math.Max(1, text.Length), cycle)], [], [], "");
         var steps = PiecesOf(program);
+        var levels = LevelsOf(program, steps);
         ImmutableArray<FormulaPiece> pieces =
         [
-            .. steps.Select(s => new FormulaPiece(
-                program.Places[s].At,
-                program.Places[s].End,
-                LevelOf(program, steps, s),
-                program.Text[program.Places[s].At..program.Places[s].End],
-                program.Types[s].Words(model.Units)
-            )),
+            .. steps.Select(
+                (s, i) =>
+                    new FormulaPiece(
+                        program.Places[s].At,
+                        program.Places[s].End,
+                        levels[i],
+                        program.Text[program.Places[s].At..program.Places[s].End],
+                        program.Types[s].Words(model.Units)
+                    )
+            ),
         ];
         var instances = (isInstance ? [at!] : InstancesOf(model, layer))
             .Select(e => Instance(model, e, property, steps, valueOf, running(e.Id)))
@@ -84,28 +88,20 @@ public sealed record FormulaReport(
                 .Order(),
         ];
 
-    /// <summary>How many pieces lie one in another, this one the outermost.</summary>
-    private static int LevelOf(FormulaProgram program, int[] steps, int step)
+    /// <summary>How many pieces lie one in another in each, itself the outermost: 1 for one that holds none.</summary>
+    private static int[] LevelsOf(FormulaProgram program, int[] steps)
     {
-        var place = program.Places[step];
-        return 1
-            + steps
-                .Where(s =>
-                    s != step && program.Places[s].At >= place.At && program.Places[s].End <= place.End && program.Places[s] != place
-                )
-                .Select(s =>
-                    LevelOf(
-                        program,
-                        [
-                            .. steps.Where(o =>
-                                program.Places[o].At >= program.Places[s].At && program.Places[o].End <= program.Places[s].End
-                            ),
-                        ],
-                        s
-                    )
-                )
-                .DefaultIfEmpty(0)
-                .Max();
+        var levels = new int[steps.Length];
+        // What a piece is made of stands before it.
+        for (var i = 0; i < steps.Length; i++)
+        {
+            var (at, end) = program.Places[steps[i]];
+            for (var j = 0; j < i; j++)
+                if (program.Places[steps[j]] is var inner && inner.At >= at && inner.End <= end && levels[j] > levels[i])
+                    levels[i] = levels[j];
+            levels[i]++;
+        }
+        return levels;
     }
 
     private static FormulaInstance? Instance(

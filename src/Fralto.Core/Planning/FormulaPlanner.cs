@@ -22,6 +22,9 @@ internal sealed class FormulaPlanner(PlantModel model, Dictionary<(long, long), 
     /// <summary>The sets they take.</summary>
     public ImmutableArray<PlanSet> Sets => [.. _sets];
 
+    /// <summary>What formulas take and nothing gives a value to.</summary>
+    public List<(Equipment Instance, ResolvedProperty Property, string Reference)> Missing { get; } = [];
+
     /// <summary>Adds the formula of a point.</summary>
     /// <param name="instance">The instance.</param>
     /// <param name="property">The property, with all that its layers say.</param>
@@ -54,6 +57,10 @@ internal sealed class FormulaPlanner(PlantModel model, Dictionary<(long, long), 
                 Place = place,
             }
         );
+        var operands = _formulas[number].Operands;
+        for (var i = 0; i < operands.Length; i++)
+            if (operands[i] < 0)
+                Missing.Add((instance, property, $"{program.Operands[i]}"));
         for (var i = 0; i < program.Sets.Length; i++)
             _formulas[number].Sets[i] = AddSet(instance, program.Sets[i], number);
         return null;

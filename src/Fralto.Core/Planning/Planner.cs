@@ -49,6 +49,9 @@ public static class Planner
     /// <summary>A formula that would be worked out of itself.</summary>
     public const string CircularFormula = "FR112";
 
+    /// <summary>A formula takes something that has no value where it stands.</summary>
+    public const string NeverWorkedOut = "FR113";
+
     /// <summary>The place of a value that no tag gives.</summary>
     private static readonly PlanTag OwnPlace = new(PlanTag.NoTag, 0, 0, TimeSpan.MaxValue);
 
@@ -248,6 +251,16 @@ public static class Planner
         foreach (var (instance, property, point, place) in following)
             if (planner.Add(instance, property, point, place) is { } broken)
                 findings.Add(new(BrokenFormula, FindingSeverity.Error, instance.Id, property.Name, $"cannot be followed: {broken}"));
+        foreach (var (instance, property, reference) in planner.Missing)
+            findings.Add(
+                new(
+                    NeverWorkedOut,
+                    FindingSeverity.Hint,
+                    instance.Id,
+                    property.Name,
+                    $"takes {reference}, which has no value here: it is not bound, or not there"
+                )
+            );
         foreach (var (point, way) in planner.Order(i => points[i].Path))
             findings.Add(
                 new(

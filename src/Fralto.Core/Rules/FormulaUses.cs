@@ -18,20 +18,28 @@ public static class FormulaUses
             yield break;
         var names = NamesOf(model, layer);
         var seen = new HashSet<string>();
-        foreach (var (reference, at, end) in Formula.Read(text, model.Units, FormulaNames.Codes(model)).References)
-            if (Find(model, names, text, reference, at) is { } found && seen.Add($"{reference}"))
+        var formula = Formula.Read(text, model.Units, FormulaNames.Codes(model));
+        foreach (var (reference, at, _) in formula.References)
+            if (Find(names, formula, reference, at) is { } found && seen.Add($"{reference}"))
                 yield return ($"{reference}", found);
     }
 
     /// <summary>How many formulas stand one on the other in a property: 0 for one that has none.</summary>
-    public static int DepthOf(PlantModel model, long layer, ResolvedProperty property, int most = 50) =>
-        property.Facts.Formula is null || most == 0
-            ? 0
-            : 1
-                + UsesOf(model, layer, property)
-                    .Select(u => DepthOf(model, u.Property.DeclaredBy, u.Property, most - 1))
-                    .DefaultIfEmpty(0)
-                    .Max();
+    /// <param name="model">The model.</param>
+    /// <param name="layer">The template or instance that has the property.</param>
+    /// <param name="property">The property, with all that its layers say.</param>
+    /// <param name="known">What has been found out before, by property.</param>
+    public static int DepthOf(PlantModel model, long layer, ResolvedProperty property, Dictionary<long, int> known)
+    {
+        if (property.Facts.Formula is null)
+            return 0;
+        if (known.TryGetValue(property.Id, out var depth))
+            return depth;
+        // What comes round to itself is no deeper for that.
+        known[property.Id] = 0;
+        var below = UsesOf(model, layer, property).ToArray();
+        return known[property.Id] = 1 + below.Select(u => DepthOf(model, u.Property.DeclaredBy, u.Property, known)).DefaultIfEmpty(0).Max();
+    }
 
     /// <summary>Where a property is taken by a formula: each template or instance that says such a formula itself.</summary>
     /// <param name="model">The model.</param>
@@ -80,8 +88,9 @@ public static class FormulaUses
     private static IEnumerable<(int At, int End)> PlacesOf(PlantModel model, long layer, string text, long propertyId)
     {
         var names = NamesOf(model, layer);
-        foreach (var (reference, at, end) in Formula.Read(text, model.Units, FormulaNames.Codes(model)).References)
-            if (Find(model, names, text, reference, at)?.Id == propertyId)
+        var formula = Formula.Read(text, model.Units, FormulaNames.Codes(model));
+        foreach (var (reference, at, end) in formula.References)
+            if (Find(names, formula, reference, at)?.Id == propertyId)
                 yield return (end - reference.Code.Length, end);
     }
 
@@ -89,10 +98,6 @@ public static class FormulaUses
         model.Equipment.TryGetValue(layer, out var instance) ? FormulaNames.Of(model, instance) : FormulaNames.Of(model, layer);
 
     /// <summary>The property a reference means, also inside a set, where it is seen from the set's template.</summary>
-    private static ResolvedProperty? Find(PlantModel model, FormulaNames names, string text, FormulaReference reference, int at)
-    {
-        var formula = Formula.Read(text, model.Units, FormulaNames.Codes(model));
-        var seen = formula.TemplateAt(at) is { } template ? names.Below(template) as FormulaNames : names;
-        return seen?.Find(reference)?.Property;
-    }
+    private static ResolvedProperty? Find(FormulaNames names, Formula formula, FormulaReference reference, int at) =>
+        (formula.TemplateAt(at) is { } template ? names.Below(template) as FormulaNames : names)?.Find(reference)?.Property;
 }
