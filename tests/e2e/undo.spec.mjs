@@ -72,3 +72,22 @@ test('the journal of a place shows what touched it, field by field', async ({ pa
   await page.getByRole('link', { name: 'Change Trial kiln' }).click();
   await expect(page.locator('tr.detail')).toHaveText(/Trial kiln: name\s*Pilot kiln\s*Trial kiln/);
 });
+
+test('what was done is told by the next page, also when a piece of a page was fetched meanwhile', async ({ page }) => {
+  const [first] = await fralto.api('/equipment');
+  const { id } = (await fralto.api('/equipment')).find(e => e.code === 'BRN6');
+  await page.goto(`${fralto.base}/plant?at=${id}&open=change`);
+  await page.getByLabel('Name', { exact: true }).fill('Burner six');
+  // The answer to the form has come, the page it leads to is not asked for yet, and the page before asks for its piece once more.
+  await page.evaluate(async place => {
+    const form = document.querySelector('input[name=Name]').form;
+    await fetch(form.action, { method: 'POST', body: new FormData(form), redirect: 'manual' });
+    await fetch(place, { headers: { 'HX-Request': 'true' } });
+    form.reset();
+  }, `/place?at=${first.id}`);
+  await page.goto(`${fralto.base}/plant?at=${id}`);
+  await expect(page.getByRole('status').first()).toContainText('Burner six');
+  await page.reload();
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Burner six');
+  await expect(page.getByRole('status').filter({ hasText: 'Burner six' })).toHaveCount(0);
+});

@@ -5,6 +5,7 @@ using Fralto.Core.Plant;
 using Fralto.Web.Forms;
 using Fralto.Web.Live;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Fralto.Web.Pages;
@@ -49,6 +50,13 @@ public abstract class FraltoPage : PageModel
 
     /// <summary>What the open page follows.</summary>
     public virtual LiveScope Scope => new(LiveScopeKind.Header);
+
+    /// <summary>What was done just now is told by the next whole page: a piece of one that is fetched meanwhile leaves it there.</summary>
+    public override void OnPageHandlerExecuted(PageHandlerExecutedContext context)
+    {
+        if (context.Result is not PageResult || Request.Headers.ContainsKey("HX-Request"))
+            TempData.Keep();
+    }
 
     /// <summary>Places to choose from: the nodes without a template below an enterprise.</summary>
     public IEnumerable<Equipment> AllPlaces => Model.Index.EquipmentInOrder.Where(e => e.TemplateId is null && e.ParentId is not null);
