@@ -196,7 +196,7 @@ public class OverTimeTests
             );
 
     [Theory]
-    // Integrals of known functions over one hour, sampled each second: a ramp, a half sine.
+    // Integrals of known functions over one hour, sampled each second: a line through the samples is exact, a step is half a sample short.
     [InlineData(true, 0.5, 1e-9)]
     [InlineData(false, 0.5, 2e-4)]
     public void A_total_of_a_ramp_is_its_integral(bool sloped, double wanted, double tolerance)

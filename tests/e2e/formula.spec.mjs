@@ -112,6 +112,13 @@ test('a total is reset by command, noted, and stays through a restart', async ({
   fralto = await startFralto('demo', fralto.directory);
   expect(await gas()).toBeGreaterThanOrEqual(total - 1e-9);
   expect((await value(`${kiln(1)}/DryLoad`)).value).toBe(load);
+  // Killed, it loses what came in two seconds, at the most gas there can be, and a little for the writing.
+  const most = (800 / 3600) * 2.5;
+  await expect.poll(gas, { timeout: 40_000 }).toBeGreaterThan(2 * most);
+  const counted = await gas();
+  await fralto.stop('SIGKILL');
+  fralto = await startFralto('demo', fralto.directory);
+  expect(await gas()).toBeGreaterThan(counted - most);
 });
 
 test('a command follows a formula, another is given a value at a start, and both are noted', async () => {

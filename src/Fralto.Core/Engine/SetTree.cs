@@ -54,7 +54,7 @@ internal sealed class SetTree
                 return FormulaValue.Good(Members);
             var good = Members - _bad;
             if (good == 0)
-                return Members == 0 && _use.Kind is SetKind.Sum or SetKind.Count && Members == 0
+                return Members == 0 && _use.Kind is SetKind.Sum or SetKind.Count
                     ? FormulaValue.Good(0)
                     : new(double.NaN, StatusCode.BadNoData);
             var value = _use.Kind switch

@@ -77,7 +77,4 @@ public sealed class FormulaProgram
         if (_runs <= Often && ++_runs == Often)
             Kernel = FormulaKernel.Of(this);
     }
-
-    /// <summary>The longest window, in ticks; 0 for none.</summary>
-    public long LongestWindow => Times.IsEmpty ? 0 : Times.Max(t => t.Window);
 }
