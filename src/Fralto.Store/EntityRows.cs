@@ -56,6 +56,30 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
         );
     }
 
+    public IEnumerable<(string Sql, object Parameters)> Of(AlarmSetup it)
+    {
+        yield return (
+            change.After is null
+                ? "DELETE FROM alarm_setup WHERE id = @Id"
+                : """
+                INSERT INTO alarm_setup (id, rules, responses, lists, mail, languages, log_days)
+                VALUES (@Id, @Rules, @Responses, @Lists, @Mail, @Languages, @LogDays)
+                ON CONFLICT (id) DO UPDATE SET rules = excluded.rules, responses = excluded.responses, lists = excluded.lists,
+                  mail = excluded.mail, languages = excluded.languages, log_days = excluded.log_days
+                """,
+            new
+            {
+                it.Id,
+                Rules = Json.Write(it.Rules),
+                Responses = Json.Write(it.Responses),
+                Lists = Json.Write(it.Lists),
+                Mail = it.Mail is { } mail ? Json.Write(mail) : null,
+                Languages = Json.Write(it.Languages),
+                it.LogDays,
+            }
+        );
+    }
+
     public IEnumerable<(string Sql, object Parameters)> Of(SiteCalendar it)
     {
         yield return (

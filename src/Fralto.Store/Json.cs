@@ -17,6 +17,8 @@ internal static class Json
     {
         DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
         IgnoreReadOnlyProperties = true,
+        // The value of a step of an alarm may be none.
+        NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals,
         PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
         Converters =
         {

@@ -5,8 +5,10 @@ using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
 using Fralto.Core.Formulas;
 using Fralto.Core.Hierarchy;
+using Fralto.Core.Limits;
 using Fralto.Core.Modbus;
 using Fralto.Core.NamingRules;
+using Fralto.Core.Notices;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Protocols;
@@ -33,6 +35,7 @@ internal sealed class ModelReader(SqliteConnection connection)
             StateLists = StateLists(),
             OwnUnits = OwnUnits(),
             Calendars = Calendars(),
+            AlarmSetups = AlarmSetups(),
             Scales = Scales(),
             Templates = Templates(),
             Equipment = Equipment(),
@@ -68,6 +71,23 @@ internal sealed class ModelReader(SqliteConnection connection)
                 "SELECT id, code, symbol, name, factor, base_code FROM own_unit"
             )
             .ToImmutableDictionary(r => r.Id, r => new OwnUnit(r.Id, r.Code, r.Symbol, r.Name, r.Factor, r.Base));
+
+    private ImmutableDictionary<long, AlarmSetup> AlarmSetups() =>
+        ById(
+            connection.Query<(long Id, string Rules, string Responses, string Lists, string? Mail, string Languages, long LogDays)>(
+                "SELECT id, rules, responses, lists, mail, languages, log_days FROM alarm_setup"
+            ),
+            "alarm setup",
+            r => (r.Id, "what alarms share"),
+            r => new AlarmSetup(r.Id, Json.Read<ImmutableArray<ShelvingRule>>(r.Rules))
+            {
+                Responses = Json.Read<ImmutableArray<AlarmResponse>>(r.Responses),
+                Lists = Json.Read<ImmutableArray<NoticeList>>(r.Lists),
+                Mail = r.Mail is null ? null : Json.Read<MailServer>(r.Mail),
+                Languages = Json.Read<ImmutableArray<string>>(r.Languages),
+                LogDays = (int)r.LogDays,
+            }
+        );
 
     private ImmutableDictionary<long, SiteCalendar> Calendars() =>
         ById(

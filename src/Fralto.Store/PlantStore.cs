@@ -65,6 +65,7 @@ public sealed class PlantStore : IDisposable
         {
             Directory.CreateDirectory(directory);
             held = DirectoryLock.Take(directory, holder);
+            PlantBackup.RefuseHalf(directory);
             if (startAnew)
                 foreach (var its in new[] { file, runFile })
                     SqliteFile.Delete(its);

@@ -1,6 +1,9 @@
+using System.Text.Json;
 using Dapper;
+using Fralto.Core.Alarms;
 using Fralto.Core.Engine;
 using Fralto.Core.Limits;
+using Fralto.Core.Notices;
 
 namespace Fralto.Store;
 
@@ -221,8 +224,10 @@ public sealed class RunStore
         {
             transaction.Connection!.Execute(
                 """
-                INSERT INTO alarm_event (at, equipment_id, property_id, condition, state, cause, value, path, priority, who)
-                VALUES (@At, @EquipmentId, @PropertyId, @Condition, @State, @Cause, @Value, @Path, @Priority, @Who)
+                INSERT INTO alarm_event (at, equipment_id, property_id, condition, state, cause, value, path, priority, who, limit_code,
+                    message, translations, comment, source_at)
+                VALUES (@At, @EquipmentId, @PropertyId, @Condition, @State, @Cause, @Value, @Path, @Priority, @Who, @Limit, @Message,
+                    @Translations, @Comment, @SourceAt)
                 """,
                 events.Select(e => new
                 {
@@ -236,6 +241,11 @@ public sealed class RunStore
                     e.Path,
                     e.Priority,
                     e.Who,
+                    e.Limit,
+                    e.Message,
+                    e.Translations,
+                    e.Comment,
+                    SourceAt = e.SourceTime is { } source ? SqliteFile.Text(source) : null,
                 }),
                 transaction
             );
@@ -252,10 +262,15 @@ public sealed class RunStore
             );
             return transaction.Connection!.Execute(
                 """
-                INSERT INTO alarm (equipment_id, property_id, condition, state, raised_at, raised_value, cleared_at, acknowledged_by)
-                VALUES (@EquipmentId, @PropertyId, @Condition, @State, @RaisedAt, @RaisedValue, @ClearedAt, @AcknowledgedBy)
+                INSERT INTO alarm (equipment_id, property_id, condition, state, raised_at, raised_value, cleared_at, acknowledged_by,
+                    is_true, acknowledged_at, comment, message, translations, captured, shelving, leave, is_suppressed)
+                VALUES (@EquipmentId, @PropertyId, @Condition, @State, @RaisedAt, @RaisedValue, @ClearedAt, @AcknowledgedBy,
+                    @IsTrue, @AcknowledgedAt, @Comment, @Message, @Translations, @Captured, @Shelving, @Leave, @IsSuppressed)
                 ON CONFLICT (equipment_id, property_id, condition) DO UPDATE SET state = excluded.state, raised_at = excluded.raised_at,
-                    raised_value = excluded.raised_value, cleared_at = excluded.cleared_at, acknowledged_by = excluded.acknowledged_by
+                    raised_value = excluded.raised_value, cleared_at = excluded.cleared_at, acknowledged_by = excluded.acknowledged_by,
+                    is_true = excluded.is_true, acknowledged_at = excluded.acknowledged_at, comment = excluded.comment,
+                    message = excluded.message, translations = excluded.translations, captured = excluded.captured,
+                    shelving = excluded.shelving, leave = excluded.leave, is_suppressed = excluded.is_suppressed
                 """,
                 now.Values.OfType<Alarm>()
                     .Select(a => new
@@ -267,27 +282,37 @@ public sealed class RunStore
                         RaisedAt = SqliteFile.Text(a.RaisedAt),
                         // A column that takes no null takes no not-a-number either.
                         RaisedValue = double.IsFinite(a.RaisedValue) ? a.RaisedValue : 0,
-                        ClearedAt = a.ClearedAt is { } cleared ? SqliteFile.Text(cleared) : null,
+                        ClearedAt = TextOf(a.ClearedAt),
                         a.AcknowledgedBy,
+                        a.IsTrue,
+                        AcknowledgedAt = TextOf(a.AcknowledgedAt),
+                        a.Comment,
+                        a.Message,
+                        a.Translations,
+                        Captured = Json.Write(a.Captured.Select(c => new[] { c.Key, c.Value })),
+                        Shelving = a.Shelving is { } shelving ? Json.Write(shelving) : null,
+                        Leave = a.Leave is { } leave ? Json.Write(leave) : null,
+                        a.IsSuppressed,
                     }),
                 transaction
             );
         });
 
+    private static string? TextOf(DateTimeOffset? time) => time is { } at ? SqliteFile.Text(at) : null;
+
     /// <summary>The alarms kept last.</summary>
-    public IReadOnlyList<Alarm> LoadAlarms()
-    {
-        return _file.Read(c =>
-            c.Query<(
-                long EquipmentId,
-                long PropertyId,
-                string Condition,
-                string State,
-                string RaisedAt,
-                double RaisedValue,
-                string? ClearedAt,
-                string? Who
-            )>("SELECT equipment_id, property_id, condition, state, raised_at, raised_value, cleared_at, acknowledged_by FROM alarm")
+    public IReadOnlyList<Alarm> LoadAlarms() =>
+        _file.Read(c =>
+            c.Query<AlarmRow>(
+                    """
+                    SELECT equipment_id AS EquipmentId, property_id AS PropertyId, condition AS Condition, state AS State,
+                        raised_at AS RaisedAt, raised_value AS RaisedValue, cleared_at AS ClearedAt, acknowledged_by AS AcknowledgedBy,
+                        is_true AS IsTrue, acknowledged_at AS AcknowledgedAt, comment AS Comment, message AS Message,
+                        translations AS Translations, captured AS Captured, shelving AS Shelving, leave AS Leave,
+                        is_suppressed AS IsSuppressed
+                    FROM alarm
+                    """
+                )
                 .Where(row => Enum.IsDefined(Named<LimitCondition>(row.Condition)) && Enum.IsDefined(Named<AlarmState>(row.State)))
                 .Select(row => new Alarm(
                     new AlarmKey(row.EquipmentId, row.PropertyId, Named<LimitCondition>(row.Condition)),
@@ -295,49 +320,225 @@ public sealed class RunStore
                     SqliteFile.Time(row.RaisedAt),
                     row.RaisedValue,
                     row.ClearedAt is null ? null : SqliteFile.Time(row.ClearedAt),
-                    row.Who
-                ))
+                    row.AcknowledgedBy
+                )
+                {
+                    IsTrue = row.IsTrue != 0,
+                    AcknowledgedAt = row.AcknowledgedAt is null ? null : SqliteFile.Time(row.AcknowledgedAt),
+                    Comment = row.Comment,
+                    Message = row.Message,
+                    Translations = row.Translations,
+                    Captured = [.. Json.Read<string[][]>(row.Captured).Select(c => KeyValuePair.Create(c[0], c[1]))],
+                    Shelving = row.Shelving is null ? null : Json.Read<AlarmShelving>(row.Shelving),
+                    Leave = row.Leave is null ? null : Json.Read<AlarmLeave>(row.Leave),
+                    IsSuppressed = row.IsSuppressed != 0,
+                })
                 .ToArray()
         );
+
+    private sealed class AlarmRow
+    {
+        public long EquipmentId { get; init; }
+        public long PropertyId { get; init; }
+        public string Condition { get; init; } = "";
+        public string State { get; init; } = "";
+        public string RaisedAt { get; init; } = "";
+        public double RaisedValue { get; init; }
+        public string? ClearedAt { get; init; }
+        public string? AcknowledgedBy { get; init; }
+        public long IsTrue { get; init; }
+        public string? AcknowledgedAt { get; init; }
+        public string Comment { get; init; } = "";
+        public string Message { get; init; } = "";
+        public string Translations { get; init; } = "";
+        public string Captured { get; init; } = "[]";
+        public string? Shelving { get; init; }
+        public string? Leave { get; init; }
+        public long IsSuppressed { get; init; }
+    }
+
+    /// <summary>Keeps where telling lists of alarms stands, all or none.</summary>
+    /// <param name="changes">What has changed: null for what is over.</param>
+    /// <exception cref="StoreException">Nothing was kept.</exception>
+    public void KeepNotices(IReadOnlyDictionary<(AlarmKey Key, string List), NoticeState?> changes) =>
+        _file.Write(transaction =>
+        {
+            transaction.Connection!.Execute(
+                "DELETE FROM notice WHERE equipment_id = @EquipmentId AND property_id = @PropertyId AND condition = @Condition "
+                    + "AND list = @List",
+                changes.Where(c => c.Value is null).Select(c => RowOf(c.Key, null)),
+                transaction
+            );
+            return transaction.Connection!.Execute(
+                "INSERT INTO notice (equipment_id, property_id, condition, list, state) VALUES (@EquipmentId, @PropertyId, @Condition, "
+                    + "@List, @State) ON CONFLICT (equipment_id, property_id, condition, list) DO UPDATE SET state = excluded.state",
+                changes.Where(c => c.Value is not null).Select(c => RowOf(c.Key, c.Value)),
+                transaction
+            );
+
+            static object RowOf((AlarmKey Key, string List) of, NoticeState? state) =>
+                new
+                {
+                    of.Key.EquipmentId,
+                    of.Key.PropertyId,
+                    Condition = of.Key.Condition.ToString(),
+                    of.List,
+                    State = state is null ? null : Json.Write(state),
+                };
+        });
+
+    /// <summary>Where telling lists of alarms stands; what cannot be read is left out.</summary>
+    public IReadOnlyList<NoticeState> Notices()
+    {
+        return _file.Read(c => c.Query<string>("SELECT state FROM notice").Select(Read).OfType<NoticeState>().ToArray());
+
+        static NoticeState? Read(string text)
+        {
+            try
+            {
+                return Json.Read<NoticeState>(text) is { List: not null, Step: not null } state ? state : null;
+            }
+            catch (JsonException)
+            {
+                return null;
+            }
+        }
     }
 
     /// <summary>The newest steps of alarms, newest first.</summary>
-    public IReadOnlyList<AlarmEvent> AlarmEvents(int count)
-    {
-        return _file.Read(c =>
-            c.Query<(
-                string At,
-                long EquipmentId,
-                long PropertyId,
-                string Condition,
-                string State,
-                string Cause,
-                double? Value,
-                string Path,
-                int Priority,
-                string? Who
-            )>(
-                    "SELECT at, equipment_id, property_id, condition, state, cause, value, path, priority, who FROM alarm_event ORDER "
-                        + "BY id DESC LIMIT @count",
-                    new { count }
+    public IReadOnlyList<AlarmEvent> AlarmEvents(int count) => [.. AlarmEvents(new(), count).Select(e => e.Event)];
+
+    /// <summary>The newest steps of alarms of a kind with their numbers, newest first.</summary>
+    /// <param name="filter">Which.</param>
+    /// <param name="count">How many.</param>
+    /// <param name="before">Only those with a lower number.</param>
+    public IReadOnlyList<(long Id, AlarmEvent Event)> AlarmEvents(AlarmLogFilter filter, int count, long before = long.MaxValue) =>
+        _file.Read(c =>
+            c.Query<EventRow>(
+                    $"{EventColumns} WHERE id < @before{WhereOf(filter)} ORDER BY id DESC LIMIT @count",
+                    ParametersOf(filter, count, before)
                 )
-                .Where(row =>
-                    Enum.IsDefined(Named<LimitCondition>(row.Condition))
-                    && Enum.IsDefined(Named<AlarmState>(row.State))
-                    && Enum.IsDefined(Named<AlarmCause>(row.Cause))
-                )
-                .Select(row => new AlarmEvent(
-                    new AlarmKey(row.EquipmentId, row.PropertyId, Named<LimitCondition>(row.Condition)),
-                    SqliteFile.Time(row.At),
-                    Named<AlarmState>(row.State),
-                    Named<AlarmCause>(row.Cause),
-                    row.Value ?? double.NaN,
-                    row.Path,
-                    row.Priority,
-                    row.Who
-                ))
+                .Select(r => (r.Id, Event: EventOf(r)))
+                .Where(r => r.Event is not null)
+                .Select(r => (r.Id, r.Event!))
                 .ToArray()
         );
+
+    /// <summary>How many steps of alarms there are of a kind.</summary>
+    public int CountAlarmEvents(AlarmLogFilter filter) =>
+        _file.Read(c =>
+            c.ExecuteScalar<int>(
+                $"SELECT count(*) FROM alarm_event WHERE id < @before{WhereOf(filter)}",
+                ParametersOf(filter, 0, long.MaxValue)
+            )
+        );
+
+    /// <summary>Steps of alarms in the order they came, for what is counted: without what was said.</summary>
+    /// <param name="filter">Which.</param>
+    /// <param name="most">At most so many, the newest.</param>
+    public IReadOnlyList<AlarmEvent> AlarmEventsInOrder(AlarmLogFilter filter, int most)
+    {
+        var events = AlarmEvents(filter, most).Select(e => e.Event).ToArray();
+        Array.Reverse(events);
+        return events;
+    }
+
+    /// <summary>When the oldest step of an alarm that is kept happened; null while none is.</summary>
+    public DateTimeOffset? FirstAlarmEvent() =>
+        _file.Read(c => c.QuerySingleOrDefault<string?>("SELECT min(at) FROM alarm_event")) is { } at ? SqliteFile.Time(at) : null;
+
+    /// <summary>Forgets steps of alarms that are older than wanted.</summary>
+    /// <param name="before">The oldest that stays.</param>
+    /// <param name="most">At most so many at once, so that nothing waits for it.</param>
+    /// <returns>How many have gone.</returns>
+    /// <exception cref="StoreException">Nothing was forgotten.</exception>
+    public int ForgetAlarmEvents(DateTimeOffset before, int most) =>
+        _file.Write(transaction =>
+            transaction.Connection!.Execute(
+                "DELETE FROM alarm_event WHERE id IN (SELECT id FROM alarm_event WHERE at < @Before ORDER BY at LIMIT @most)",
+                new { Before = SqliteFile.Text(before), most },
+                transaction
+            )
+        );
+
+    private const string EventColumns = """
+        SELECT id AS Id, at AS At, equipment_id AS EquipmentId, property_id AS PropertyId, condition AS Condition, state AS State,
+            cause AS Cause, value AS Value, path AS Path, priority AS Priority, who AS Who, limit_code AS LimitCode, message AS Message,
+            translations AS Translations, comment AS Comment, source_at AS SourceAt
+        FROM alarm_event
+        """;
+
+    private static string WhereOf(AlarmLogFilter filter) =>
+        string.Concat(
+            filter.From is null ? "" : " AND at >= @From",
+            filter.To is null ? "" : " AND at < @To",
+            filter.Equipment is null ? "" : " AND equipment_id IN (SELECT value FROM json_each(@Equipment))",
+            filter.Priorities.Count == 0 ? "" : " AND priority IN (SELECT value FROM json_each(@Priorities))",
+            filter.Causes.Count == 0 ? "" : " AND cause IN (SELECT value FROM json_each(@Causes))",
+            filter.Who is null ? "" : " AND who = @Who",
+            filter.Key is null ? "" : " AND equipment_id = @KeyEquipment AND property_id = @KeyProperty AND condition = @KeyCondition"
+        );
+
+    private static object ParametersOf(AlarmLogFilter filter, int count, long before) =>
+        new
+        {
+            count,
+            before,
+            From = TextOf(filter.From),
+            To = TextOf(filter.To),
+            Equipment = filter.Equipment is null ? null : Json.Write(filter.Equipment),
+            Priorities = Json.Write(filter.Priorities),
+            Causes = Json.Write(filter.Causes.Select(c => c.ToString())),
+            filter.Who,
+            KeyEquipment = filter.Key?.EquipmentId,
+            KeyProperty = filter.Key?.PropertyId,
+            KeyCondition = filter.Key?.Condition.ToString(),
+        };
+
+    private static AlarmEvent? EventOf(EventRow row) =>
+        Named<LimitCondition>(row.Condition) is var condition
+        && Named<AlarmState>(row.State) is var state
+        && Named<AlarmCause>(row.Cause) is var cause
+        && Enum.IsDefined(condition)
+        && Enum.IsDefined(state)
+        && Enum.IsDefined(cause)
+            ? new(
+                new AlarmKey(row.EquipmentId, row.PropertyId, condition),
+                SqliteFile.Time(row.At),
+                state,
+                cause,
+                row.Value ?? double.NaN,
+                row.Path,
+                (int)row.Priority,
+                row.Who
+            )
+            {
+                Limit = row.LimitCode,
+                Message = row.Message,
+                Translations = row.Translations,
+                Comment = row.Comment,
+                SourceTime = row.SourceAt is null ? null : SqliteFile.Time(row.SourceAt),
+            }
+            : null;
+
+    private sealed class EventRow
+    {
+        public long Id { get; init; }
+        public string At { get; init; } = "";
+        public long EquipmentId { get; init; }
+        public long PropertyId { get; init; }
+        public string Condition { get; init; } = "";
+        public string State { get; init; } = "";
+        public string Cause { get; init; } = "";
+        public double? Value { get; init; }
+        public string Path { get; init; } = "";
+        public long Priority { get; init; }
+        public string? Who { get; init; }
+        public string LimitCode { get; init; } = "";
+        public string Message { get; init; } = "";
+        public string Translations { get; init; } = "";
+        public string Comment { get; init; } = "";
+        public string? SourceAt { get; init; }
     }
 
     /// <summary>A value by its name; one that is not defined for a name that is not known.</summary>

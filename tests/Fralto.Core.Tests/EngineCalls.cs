@@ -1,3 +1,4 @@
+using Fralto.Core.Alarms;
 using Fralto.Core.Controllers;
 using Fralto.Core.Engine;
 using Fralto.Core.Planning;
@@ -18,7 +19,7 @@ internal static class EngineCalls
     public static void Swap(this PlantEngine engine, Plan plan, DateTimeOffset now) => engine.Swap(plan, Moment.At(now));
 
     public static bool Acknowledge(this PlantEngine engine, AlarmKey key, string who, DateTimeOffset now) =>
-        engine.Acknowledge(key, who, Moment.At(now));
+        engine.Do(new(key, AlarmCause.AcknowledgedByOperator, who), Moment.At(now)) is null;
 
     public static void Restore(this PlantEngine engine, IEnumerable<Alarm> alarms, DateTimeOffset now) =>
         engine.Restore(alarms, Moment.At(now));

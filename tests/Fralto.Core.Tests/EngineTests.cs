@@ -1,3 +1,4 @@
+using Fralto.Core.Alarms;
 using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;

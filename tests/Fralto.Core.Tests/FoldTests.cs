@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using CsCheck;
 using Fralto.Core.Basics;
 using Fralto.Core.Hierarchy;
@@ -63,6 +64,13 @@ public sealed class FoldTests
                     FollowSeconds = new double?[] { 1, null, 5 }[text],
                     FollowDeadband = new double?[] { null, 2, 3 }[text],
                     ValidSeconds = new double?[] { null, 60, 5 }[text],
+                    Others =
+                        text == 0
+                            ? PropertyPatch.Empty.Others
+                            : PropertyPatch.Empty.Others.Add(
+                                new[] { "Stuck", "stuck" }[text - 1],
+                                new(Setpoint: 60 * text) { Kind = LimitKind.NoChange }
+                            ),
                     Limits = Conditions.Where(c => limits[(int)c] is not null).ToImmutableSortedDictionary(c => c, c => limits[(int)c]!),
                 }
         );
@@ -103,6 +111,30 @@ public sealed class FoldTests
                     limit.Off.ShouldBe(said.LastOrDefault(l => l.Off is not null || l.Setpoint is not null)?.Off);
                 }
             });
+
+    [Fact]
+    public void Each_field_of_a_limit_is_that_of_the_last_layer_that_speaks()
+    {
+        foreach (var field in typeof(LimitPatch).GetProperties().Where(p => p.CanWrite))
+        {
+            LimitPatch Saying(int which)
+            {
+                var patch = new LimitPatch();
+                var type = Nullable.GetUnderlyingType(field.PropertyType) ?? field.PropertyType;
+                field.SetValue(
+                    patch,
+                    type == typeof(string) ? $"text {which}"
+                        : type == typeof(bool) ? which == 1
+                        : type.IsEnum ? Enum.ToObject(type, which)
+                        : Convert.ChangeType(which, type, CultureInfo.InvariantCulture)
+                );
+                return patch;
+            }
+            field.GetValue(Saying(1).With(Saying(2))).ShouldBe(field.GetValue(Saying(2)), field.Name);
+            field.GetValue(Saying(1).With(new())).ShouldBe(field.GetValue(Saying(1)), field.Name);
+            field.GetValue(new LimitPatch().With(Saying(2))).ShouldBe(field.GetValue(Saying(2)), field.Name);
+        }
+    }
 
     [Fact]
     public void A_layer_that_says_nothing_changes_nothing_and_the_same_layer_twice_is_the_layer_once() =>
@@ -186,6 +218,7 @@ public sealed class FoldTests
             PatchField.High => patch.Limits.GetValueOrDefault(LimitCondition.High),
             PatchField.Low => patch.Limits.GetValueOrDefault(LimitCondition.Low),
             PatchField.LowLow => patch.Limits.GetValueOrDefault(LimitCondition.LowLow),
+            PatchField.Others => patch.Others.IsEmpty ? null : patch.Others.Values.Single(),
             _ => throw new ArgumentOutOfRangeException(nameof(field), field, "a field this test does not know"),
         };
 

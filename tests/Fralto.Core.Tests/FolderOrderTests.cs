@@ -13,6 +13,8 @@ public class FolderOrderTests
         "Units",
         "Scaling",
         "Limits",
+        "Alarms",
+        "Notices",
         "Properties",
         "Formulas",
         "Bindings",

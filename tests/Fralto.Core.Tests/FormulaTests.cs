@@ -287,4 +287,21 @@ public class FormulaTests
         Run("Depth > 1 mm and not Run", null, Values).ShouldBe(FormulaValue.Good(0));
         Run("Depth > 1 mm and Run", null, Values).Status.ShouldBe(StatusCode.BadSensorFailure);
     }
+
+    [Theory]
+    [InlineData("mean of Level last 15 min, 1 h, 8 h and 1 d", "15 min|1 h|8 h|1 d", "mean of Level last 8 h")]
+    [InlineData("max(Level, last 15  min,1 h every 1 min) - 2 m", "15 min|1 h", "max(Level, last 1 h every 1 min) - 2 m")]
+    [InlineData("mean of Level last 1 h", "", "")]
+    [InlineData("mean(Level, last 1 h) - mean(Level, last 1 d, 8 h)", "1 d|8 h", "mean(Level, last 1 h) - mean(Level, last 8 h)")]
+    [InlineData("mean(Level, last 1 h, 8 h) - mean(Level, last 1 d, 8 h)", "", "")]
+    public void Several_windows_said_at_once_are_as_many_formulas(string text, string lengths, string one)
+    {
+        var windows = WindowSet.Of(text);
+        string.Join('|', windows.Select(w => w.Length)).ShouldBe(lengths);
+        if (one.Length > 0)
+            windows.ShouldContain(w => w.Formula == one);
+        windows.ShouldAllBe(w => Read(w.Formula).Problem == null);
+        if (lengths.Length > 0)
+            Read(text).Problem!.Words.ShouldContain("one length");
+    }
 }

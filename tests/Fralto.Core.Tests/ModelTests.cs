@@ -74,7 +74,7 @@ public sealed class ModelTests
         var folded = first.With(later);
         folded.Range.ShouldBe(new Span(10, 90));
         folded.Unit.ShouldBe("CEL");
-        folded.LimitsInForce.Single().ShouldBe(new Limit(LimitCondition.High, 80, 1.5, 2));
+        (folded.LimitsInForce.Single() with { Says = null }).ShouldBe(new Limit(LimitCondition.High, 80, 1.5, 2));
         folded
             .With(new() { Limits = PropertyPatch.Empty.Limits.Add(LimitCondition.High, new LimitPatch(Off: true)) })
             .LimitsInForce.ShouldBeEmpty();

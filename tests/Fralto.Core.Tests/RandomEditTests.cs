@@ -8,6 +8,7 @@ using Fralto.Core.Limits;
 using Fralto.Core.Memory;
 using Fralto.Core.Modbus;
 using Fralto.Core.NamingRules;
+using Fralto.Core.Notices;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
@@ -84,6 +85,7 @@ public sealed class RandomEditTests
                 "tag",
                 "binding",
                 "calendar",
+                "alarms",
             ]);
         Steps.Sample(
             steps =>
@@ -289,13 +291,54 @@ public sealed class RandomEditTests
         );
         var part = Of(model.Templates.Values.OrderBy(t => t.Id).SelectMany(t => t.Parts.Select(p => (Template: t.Id, p.Id))), 3);
         var some = Of(model.Controllers.Keys.Order(), 37);
-        switch (step % 53)
+        switch (step % 67)
         {
             case 50:
                 return new SaveCalendar(
                     new[] { "UTC", "Europe/Lisbon", "Nowhere/Land" }[step % 3],
                     step % 2 == 0 ? [] : [new("early", new(6, 0)), new("late", new(18, 0))]
                 );
+            case 54:
+                return new SaveLimit(
+                    declared.Template,
+                    declared.Property?.Id ?? 0,
+                    new[] { "H", "Lost" }[step % 2],
+                    step % 3 == 0 ? null
+                        : step % 2 == 0 ? new(90) { Action = $"act {step}" }
+                        : new(OnDelay: step % 50) { Kind = LimitKind.BadQuality }
+                );
+            case 55:
+                return new SaveResponses([new($"Call {step % 3}", ResponseKind.Call, "http://127.0.0.1/") { Priorities = [1 + step % 4] }]);
+            case 59:
+                return new SaveNoticeLists([
+                    new("On call", ["oncall@maltings.test"]) { OnlyEscalated = true, Days = [DayOfWeek.Monday] },
+                    new($"Shift {step % 3}", ["shift@maltings.test", $"lead{step % 5}@maltings.test"])
+                    {
+                        PlaceId = step % 2 == 0 && node > 0 ? node : null,
+                        Priorities = [1 + step % 4],
+                        From = new(22, step % 60),
+                        Until = new(6, 0),
+                        RepeatAfter = step % 2 == 0 ? TimeSpan.FromMinutes(1 + step % 20) : null,
+                        EscalateAfter = TimeSpan.FromMinutes(5),
+                        EscalateTo = "On call",
+                        Language = step % 2 == 0 ? "de" : null,
+                    },
+                ]);
+            case 60:
+                return new SaveMailServer(
+                    step % 3 == 0
+                        ? null
+                        : new($"mail{step % 4}.maltings.test", 25 + step % 500, MailSecurity.StartTls, "plant@maltings.test")
+                        {
+                            User = step % 2 == 0 ? "plant" : null,
+                        }
+                );
+            case 61:
+                return new SaveAlarmSetup(step % 2 == 0 ? ["en", "de"] : [], 30 + step % 400);
+            case 53:
+                return new SaveShelvingRules([
+                    new($"Rule {step % 4}", TimeSpan.FromHours(1 + step % 3), [TimeSpan.FromMinutes(30 + step % 40)]),
+                ]);
             case 25:
                 return new SaveStateList(
                     step % 2 == 0 ? list?.Id : null,

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Fralto.Core.Alarms;
 using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;

@@ -1,5 +1,5 @@
 using System.IO.Compression;
-using Fralto.Core.Engine;
+using Fralto.Core.Alarms;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Rules;

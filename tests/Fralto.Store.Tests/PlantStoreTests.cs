@@ -1,10 +1,11 @@
+using Fralto.Core.Alarms;
 using Fralto.Core.Basics;
 using Fralto.Core.Bindings;
 using Fralto.Core.Edits;
-using Fralto.Core.Engine;
 using Fralto.Core.Limits;
 using Fralto.Core.Modbus;
 using Fralto.Core.NamingRules;
+using Fralto.Core.Notices;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Rules;
@@ -239,12 +240,59 @@ public sealed class PlantStoreTests : IDisposable
     }
 
     [Fact]
+    public void Where_telling_stands_is_kept_and_what_cannot_be_read_is_left_out()
+    {
+        var key = new AlarmKey(7, 3, LimitCondition.High);
+        var step = new AlarmEvent(key, Noon, AlarmState.Unacknowledged, AlarmCause.ConditionRaised, double.NaN, "C/K1/T", 2)
+        {
+            Message = "heiß",
+            Translations = "en = hot",
+        };
+        var state = new NoticeState(key, "Shift", step)
+        {
+            Told = 2,
+            FirstAt = Noon,
+            IsThere = false,
+            Gone = step,
+        };
+        using (var store = PlantStore.Open(File))
+        {
+            store.Run.KeepNotices(
+                new Dictionary<(AlarmKey, string), NoticeState?> { [(key, "Shift")] = state, [(key, "On call")] = state }
+            );
+            store.Run.KeepNotices(new Dictionary<(AlarmKey, string), NoticeState?> { [(key, "On call")] = null });
+            store.Run.Notices().ShouldBe([state]);
+        }
+        using (var file = new SqliteConnection($"Data Source={Path.Combine(_directory, "run.db")};Pooling=False"))
+        {
+            file.Open();
+            using var command = file.CreateCommand();
+            command.CommandText =
+                "INSERT INTO notice VALUES (1, 1, 'High', 'x', '{\"told\":\"often\"}'), (1, 1, 'High', 'y', '{\"told\":1}')";
+            command.ExecuteNonQuery();
+        }
+        using var again = PlantStore.Open(File);
+        again.Run.Notices().ShouldBe([state]);
+    }
+
+    [Fact]
     public void Alarms_outlive_a_restart()
     {
         Alarm[] alarms =
         [
             new(new(7, 9, LimitCondition.HighHigh), AlarmState.Acknowledged, Noon, 96.5, null, "ada"),
             new(new(7, 9, LimitCondition.High), AlarmState.ReturnedUnacknowledged, Noon, 88.25, Noon.AddMinutes(3)),
+            new(new(7, -9, LimitCondition.Low), AlarmState.OutOfService, Noon, 3, Noon.AddMinutes(1), "ada")
+            {
+                IsTrue = true,
+                AcknowledgedAt = Noon.AddMinutes(2),
+                Comment = "seen",
+                Message = "it is \"hot\"",
+                Captured = [KeyValuePair.Create("Phase", "Curing"), KeyValuePair.Create("Ö", "3 °C")],
+                Shelving = new("bea", Noon, Noon.AddHours(1), "One shift", "known"),
+                Leave = new("cleo", Noon.AddMinutes(4), "probe away"),
+                IsSuppressed = true,
+            },
         ];
         AlarmEvent[] steps =
         [
@@ -265,8 +313,71 @@ public sealed class PlantStoreTests : IDisposable
         again.Run.LoadAlarms().ShouldBe(alarms, ignoreOrder: true);
         again.Run.AlarmEvents(10).ShouldBe(steps.Reverse());
         again.Run.KeepAlarms([], new Dictionary<AlarmKey, Alarm?> { [alarms[0].Key] = null });
-        again.Run.LoadAlarms().ShouldBe([alarms[1]]);
-        again.Run.AlarmEvents(1).ShouldBe([steps[1]]);
+        again.Run.LoadAlarms().ShouldBe([alarms[1], alarms[2]], ignoreOrder: true);
+        again.Run.AlarmEvents(1).ShouldBe([steps[2]]);
+    }
+
+    [Fact]
+    public void The_alarm_log_is_read_by_whatever_is_asked_page_by_page_and_forgets_what_is_old()
+    {
+        var random = new Random(3);
+        var steps = Enumerable
+            .Range(0, 3000)
+            .Select(i => new AlarmEvent(
+                new(1 + random.Next(20), 2, LimitCondition.High),
+                Noon.AddSeconds(i * 20),
+                AlarmState.Unacknowledged,
+                random.Next(2) == 0 ? AlarmCause.ConditionRaised : AlarmCause.AcknowledgedByOperator,
+                i,
+                "Corvane/KLN1/AirOn",
+                1 + random.Next(4),
+                random.Next(3) == 0 ? "ada" : null
+            )
+            {
+                Limit = "H",
+                Message = $"message {i}",
+                Comment = "c",
+                SourceTime = Noon,
+            })
+            .ToArray();
+        using var store = PlantStore.Open(File);
+        foreach (var some in steps.Chunk(700))
+            store.Run.KeepAlarms(some, new Dictionary<AlarmKey, Alarm?>());
+        AlarmLogFilter[] filters =
+        [
+            new(),
+            new() { From = Noon.AddHours(3), To = Noon.AddHours(5) },
+            new() { Equipment = [3, 4, 99] },
+            new() { Priorities = [1, 2], Causes = [AlarmCause.ConditionRaised] },
+            new() { Who = "ada", From = Noon.AddHours(1) },
+            new() { Key = new(5, 2, LimitCondition.High) },
+            new() { Equipment = [] },
+        ];
+        foreach (var filter in filters)
+        {
+            var wanted = steps
+                .Where(e => filter.From is null || e.Time >= filter.From)
+                .Where(e => filter.To is null || e.Time < filter.To)
+                .Where(e => filter.Equipment is null || filter.Equipment.Contains(e.Key.EquipmentId))
+                .Where(e => filter.Priorities.Count == 0 || filter.Priorities.Contains(e.Priority))
+                .Where(e => filter.Causes.Count == 0 || filter.Causes.Contains(e.Cause))
+                .Where(e => filter.Who is null || filter.Who == e.Who)
+                .Where(e => filter.Key is null || filter.Key == e.Key)
+                .Reverse()
+                .ToArray();
+            var (read, before) = (new List<AlarmEvent>(), long.MaxValue);
+            while (store.Run.AlarmEvents(filter, 250, before) is { Count: > 0 } page)
+            {
+                read.AddRange(page.Select(e => e.Event));
+                before = page[^1].Id;
+            }
+            read.ShouldBe(wanted);
+            store.Run.CountAlarmEvents(filter).ShouldBe(wanted.Length);
+        }
+        store.Run.ForgetAlarmEvents(Noon.AddSeconds(20 * 1000), 600).ShouldBe(600);
+        store.Run.ForgetAlarmEvents(Noon.AddSeconds(20 * 1000), 600).ShouldBe(400);
+        store.Run.ForgetAlarmEvents(Noon.AddSeconds(20 * 1000), 600).ShouldBe(0);
+        store.Run.AlarmEvents(5000).Count.ShouldBe(2000);
     }
 
     /// <summary>Every table with a row of it made unreadable: an address, a word that is none of its enumeration, JSON of another shape, an

@@ -56,6 +56,8 @@ public sealed record PatchProperty(ImmutableArray<long> Layers, long PropertyId,
                 problems.Add(new("", $"{misfit} Unbind it first."));
             if (Set.Formula is not null && FormulaRules.Problem(next, layer, resolved) is { } wrong)
                 problems.Add(new(nameof(PropertyPatch.Formula), wrong.Words));
+            if (problems.Count == 0 && !(Set.Limits.IsEmpty && Set.Others.IsEmpty))
+                problems.AddRange(LimitFormulaRules.Problems(next, layer, resolved));
             if (problems.Count > 0)
                 return EditOutcome.Refused(problems);
         }

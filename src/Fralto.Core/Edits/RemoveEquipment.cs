@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Fralto.Core.Hierarchy;
+using Fralto.Core.Notices;
 using Fralto.Core.Plant;
 
 namespace Fralto.Core.Edits;
@@ -21,6 +22,8 @@ public sealed record RemoveEquipment(ImmutableArray<long> Ids) : Edit
         if (Ids.Any(id => !model.Equipment.ContainsKey(id)))
             return Gone(Ids.Length == 1 ? "The equipment" : "Some of the equipment");
         var (changes, nodes, bindings) = Gather(model, Ids);
+        if (Told(model, changes) is { } told)
+            return EditOutcome.Refused("", told);
         var roots = Ids.Distinct().Count();
         var name = roots == 1 ? model.Equipment[Ids[0]].Name : Count(roots, "piece", "pieces");
         return EditOutcome.Changed(
@@ -34,6 +37,24 @@ public sealed record RemoveEquipment(ImmutableArray<long> Ids) : Edit
     {
         var (changes, nodes, bindings) = Gather(model, roots);
         return (changes, $"{Count(nodes, "node")} of the plant and {Count(bindings, "binding")}");
+    }
+
+    /// <summary>Why nodes stay: somebody is told of their alarms, and would be told of none; null when nobody is.</summary>
+    /// <param name="model">The model.</param>
+    /// <param name="changes">What goes.</param>
+    internal static string? Told(PlantModel model, IEnumerable<ModelChange> changes)
+    {
+        var lists = model.AlarmSetup.Lists.Where(l => l.PlaceId is not null).ToLookup(l => l.PlaceId!.Value);
+        return lists.Count == 0
+            ? null
+            : changes
+                .Select(c => c is { Before: Equipment node, After: null } ? lists[node.Id].FirstOrDefault() : null)
+                .OfType<NoticeList>()
+                .Select(l =>
+                    $"{l.Name} is told of the alarms below {model.Equipment[l.PlaceId!.Value].Name}; give that list another place first "
+                    + "(Alarms, Who is told)."
+                )
+                .FirstOrDefault();
     }
 
     private static (ImmutableArray<ModelChange> Changes, int Nodes, int Bindings) Gather(PlantModel model, IEnumerable<long> roots)

@@ -28,6 +28,8 @@ public sealed record RemovePart(long TemplateId, long PartId, bool WithInstances
                 [.. made.Select(e => new ModelChange(e, e with { PartId = null })), change]
             );
         var gone = RemoveEquipment.Of(model, made.Select(e => e.Id));
+        if (RemoveEquipment.Told(model, gone.Changes) is { } told)
+            return EditOutcome.Refused("", told);
         return EditOutcome.Changed($"Take the part {part.Name} off {template.Name} with {gone.Words}", [.. gone.Changes, change]);
     }
 }

@@ -26,6 +26,8 @@ public sealed record RemoveTemplate(long Id, bool WithAll = false) : Edit
                     + $"take those out first, or all together."
             );
         var gone = RemoveEquipment.Of(model, family.SelectMany(t => model.Index.InstancesOf(t.Id)).Select(e => e.Id));
+        if (RemoveEquipment.Told(model, gone.Changes) is { } told)
+            return EditOutcome.Refused("", told);
         var parts = wholes.SelectMany(t => t.Parts).Where(p => ids.Contains(p.TemplateId)).Select(p => p.Id).ToHashSet();
         var words = WithAll
             ? $" with {Count(family.Length - 1, "descendant")}, "

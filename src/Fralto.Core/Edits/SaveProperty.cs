@@ -56,6 +56,8 @@ public sealed record SaveProperty(
         if (FactRules.BelowProblems(next, TemplateId, property.Id).ToArray() is { Length: > 0 } below)
             return EditOutcome.Refused(below);
         var resolved = next.Index.PropertiesOf(TemplateId).First(p => p.Id == property.Id);
+        if (LimitFormulaRules.Problems(next, TemplateId, resolved).ToArray() is { Length: > 0 } limits)
+            return EditOutcome.Refused(limits);
         return FormulaRules.Problem(next, TemplateId, resolved) is { } wrong
             ? EditOutcome.Refused(nameof(PropertyPatch.Formula), wrong.Words)
             : EditOutcome.Changed(
@@ -95,6 +97,32 @@ public sealed record SaveProperty(
                         ),
                     }
             );
+        }
+        foreach (var ((layer, property), patch) in FormulaUses.RenamedLimits(model, known.Id, Code))
+        {
+            if (layer == template.Id && property == known.Id)
+                continue;
+            var before = changed.TryGetValue(layer, out var change)
+                ? change.After!
+                : (object?)model.Templates.GetValueOrDefault(layer) ?? model.Equipment[layer];
+            // A formula of the same property has been carried along already.
+            object With(object it) =>
+                it is Template t
+                    ? t with
+                    {
+                        Patches = t.Patches.SetItem(property, patch with { Formula = t.Patches[property].Formula }),
+                    }
+                    : (Equipment)it with
+                    {
+                        Patches = ((Equipment)it).Patches.SetItem(
+                            property,
+                            patch with
+                            {
+                                Formula = ((Equipment)it).Patches[property].Formula,
+                            }
+                        ),
+                    };
+            changed[layer] = new(change?.Before ?? before, With(before));
         }
         return [.. changed.Values];
     }

@@ -1,3 +1,5 @@
+using Fralto.Core.Alarms;
+
 namespace Fralto.Core.Engine;
 
 /// <summary>What the engine has put out since it was last cleared: which points and tags are no longer what they were, and what happened to

@@ -20,6 +20,9 @@ public sealed record LimitWatch(int Total, ImmutableSortedDictionary<long, int> 
         var (total, unwatched) = (0, new SortedDictionary<long, int>());
         for (var i = 0; i < plan.Points.Length; i++)
         {
+            // What tells whether a limit counts is no limit itself.
+            if (plan.Points[i].Watch is { Limit.IsGate: true })
+                continue;
             var (limits, tag) = (plan.Points[i].Limits.Length, plan.Points[i].Tag);
             total += limits;
             if (limits > 0 && isBad(i))

@@ -1,10 +1,12 @@
 using System.Collections.Immutable;
 using System.Runtime.CompilerServices;
+using Fralto.Core.Alarms;
 using Fralto.Core.Controllers;
 using Fralto.Core.Limits;
 using Fralto.Core.Planning;
 using Fralto.Core.Properties;
 using Fralto.Core.Quality;
+using Fralto.Core.Rules;
 
 namespace Fralto.Core.Engine;
 
@@ -34,7 +36,8 @@ public sealed class PlantEngine
 
     private const string EnteredLongAgo = "entered longer ago than it holds";
 
-    private readonly Dictionary<AlarmKey, Alarm> _alarms = [];
+    private readonly AlarmBook _book;
+    private readonly Dictionary<AlarmKey, int> _gates = [];
     private readonly List<int> _silent = [];
     private FormulaRunner _formulas = null!;
     private DelayTimers _timers = new(0);
@@ -49,7 +52,11 @@ public sealed class PlantEngine
     private long[] _changes = [];
 
     /// <summary>An engine that runs a plan; no tag has a value yet.</summary>
-    public PlantEngine(Plan plan) => Swap(plan, default);
+    public PlantEngine(Plan plan)
+    {
+        _book = new() { Moved = Tell, BehaviourOf = key => AlarmBehaviour.Of(LimitOf(key)) };
+        Swap(plan, default);
+    }
 
     /// <summary>The plan that runs.</summary>
     public Plan Plan { get; private set; } = Plan.Empty;
@@ -58,7 +65,7 @@ public sealed class PlantEngine
     public EngineOutput Output { get; } = new();
 
     /// <summary>Alarms that are not normal.</summary>
-    public IReadOnlyCollection<Alarm> Alarms => _alarms.Values;
+    public IReadOnlyCollection<Alarm> Alarms => _book.Alarms;
 
     /// <summary>Points whose value is Good.</summary>
     public int GoodPoints { get; private set; }
@@ -85,6 +92,11 @@ public sealed class PlantEngine
         _wheel = new(plan.Tags.Length);
         _changes = [.. plan.Controllers.Select(id => oldPlan.Controllers.IndexOf(id) is >= 0 and var before ? oldChanges[before] : 0)];
         Plan = plan;
+        _moment = now;
+        _gates.Clear();
+        for (var i = plan.Shown; i < plan.Points.Length; i++)
+            if (plan.Points[i].Watch is { Limit.IsGate: true } gate)
+                _gates[KeyOfGated(plan.Points[i].EquipmentId, gate)] = i;
         for (var i = 0; i < _tags.Length; i++)
         {
             var old = map.OldTags[i];
@@ -141,9 +153,11 @@ public sealed class PlantEngine
         // An engine that is only being made has no time yet: formulas begin with the first there is.
         if (now != default)
             WorkOut(in now, 0);
-        foreach (var alarm in _alarms.Values.Where(a => !HasLimit(a.Key)).ToArray())
+        foreach (var alarm in _book.Alarms.Where(a => a.IsSuppressed && !_gates.ContainsKey(a.Key) && HasLimit(a.Key)).ToArray())
+            _book.Suppress(alarm.Key, false, now.Utc, now.Ticks);
+        foreach (var alarm in _book.Alarms.Where(a => !HasLimit(a.Key)).ToArray())
         {
-            _alarms.Remove(alarm.Key);
+            _book.Forget(alarm.Key);
             var point = oldPlan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId);
             Output.Events.Add(
                 point >= 0
@@ -390,6 +404,7 @@ public sealed class PlantEngine
         var until = Math.Min(now.Ticks, takenUntil ?? long.MaxValue);
         while (_timers.TryTake(until, out var slot, out var due))
             Fall(slot, due, in now);
+        _book.Advance(now.Utc, now.Ticks);
         AgeEntered(in now);
         _silent.Clear();
         _wheel.Take(until, MostSilent, _silent);
@@ -430,17 +445,14 @@ public sealed class PlantEngine
     /// <summary>How many changes have been counted at the tags of a controller, for as long as the engine runs.</summary>
     public long ChangesOf(long controllerId) => Plan.Controllers.IndexOf(controllerId) is >= 0 and var index ? _changes[index] : 0;
 
-    /// <summary>Acknowledges an alarm.</summary>
-    /// <returns>False when there is nothing to acknowledge.</returns>
-    public bool Acknowledge(AlarmKey key, string who, Moment now)
+    /// <summary>Does to an alarm what a person wants.</summary>
+    /// <returns>Why nothing was done; null when it was.</returns>
+    public string? Do(AlarmAct act, Moment now)
     {
-        if (!_alarms.TryGetValue(key, out var alarm))
-            return false;
-        var next = AlarmTransitions.After(alarm.State, AlarmCause.AcknowledgedByOperator);
-        if (next == alarm.State)
-            return false;
-        Move(alarm with { State = next, AcknowledgedBy = who }, AlarmCause.AcknowledgedByOperator, now.Utc, alarm.RaisedValue, who);
-        return true;
+        if (LimitOf(act.Key) is null)
+            return "there is no such limit";
+        _moment = now;
+        return _book.Do(act, now.Utc, now.Ticks);
     }
 
     /// <summary>Puts back alarms of an earlier run, so that a restart neither forgets nor raises them anew.</summary>
@@ -455,8 +467,14 @@ public sealed class PlantEngine
                 Output.Events.Add(NoLongerWatched(alarm, now.Utc, "", null));
                 continue;
             }
-            _alarms[alarm.Key] = alarm;
-            if (!alarm.IsActive)
+            _book.Restore(alarm, now.Utc, now.Ticks);
+            var isGated = _gates.TryGetValue(alarm.Key, out var gate);
+            if (alarm.IsSuppressed && !isGated)
+                _book.Suppress(alarm.Key, false, now.Utc, now.Ticks);
+            else if (alarm.IsSuppressed)
+                // It counts again when its formula says so.
+                _points[gate].Exceeded = _points[gate].Crossed |= 1 << (int)LimitCondition.High;
+            if (!alarm.IsTrue)
                 continue;
             var index = Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId);
             ref var point = ref _points[index];
@@ -466,7 +484,7 @@ public sealed class PlantEngine
     }
 
     /// <summary>Where an alarm stands; null when it is normal.</summary>
-    public Alarm? AlarmOf(AlarmKey key) => _alarms.GetValueOrDefault(key);
+    public Alarm? AlarmOf(AlarmKey key) => _book.Of(key);
 
     /// <summary>The newest value of a point.</summary>
     public PointValue ValueOf(int point)
@@ -523,7 +541,7 @@ public sealed class PlantEngine
         var value = point.Setup.ToEngineering(tag.Raw);
         point.Value = value;
         if (point.Status != tag.Status)
-            Become(ref point, tag.Status);
+            Become(index, ref point, tag.Status);
         var crossed = point.Setup.Exceeded(value, point.Crossed);
         if (crossed != point.Crossed)
             CrossAll(index, crossed, in at);
@@ -539,7 +557,7 @@ public sealed class PlantEngine
         }
         if (Plan.Points[index].Type == PropertyType.Text)
         {
-            Become(ref point, tag.Status);
+            Become(index, ref point, tag.Status);
             return;
         }
         var known = Plan.Points[index];
@@ -550,15 +568,16 @@ public sealed class PlantEngine
             return;
         }
         point.Value = result.Value;
-        Become(ref point, tag.Status.IsGood && result.Status != StatusCode.Good ? result.Status : tag.Status);
+        Become(index, ref point, tag.Status.IsGood && result.Status != StatusCode.Good ? result.Status : tag.Status);
         var crossed = point.Setup.Exceeded(point.Value, point.Crossed);
         if (crossed != point.Crossed)
             CrossAll(index, crossed, in at);
     }
 
-    private void Become(ref HotPoint point, StatusCode status)
+    private void Become(int index, ref HotPoint point, StatusCode status)
     {
-        GoodPoints += (status.IsGood ? 1 : 0) - (point.Status.IsGood ? 1 : 0);
+        if (index < Plan.Shown)
+            GoodPoints += (status.IsGood ? 1 : 0) - (point.Status.IsGood ? 1 : 0);
         point.Status = status;
     }
 
@@ -579,7 +598,7 @@ public sealed class PlantEngine
     private void GoBad(int index, StatusCode status, in Moment at)
     {
         ref var point = ref _points[index];
-        Become(ref point, status);
+        Become(index, ref point, status);
         if (point.Crossed == point.Exceeded)
             return;
         for (var slot = index * Conditions; slot < (index + 1) * Conditions; slot++)
@@ -639,46 +658,120 @@ public sealed class PlantEngine
     private AlarmKey KeyOf(int index, LimitCondition condition) =>
         new(Plan.Points[index].EquipmentId, Plan.Points[index].PropertyId, condition);
 
+    /// <summary>The alarm that a gate tells of whether its limit counts.</summary>
+    private static AlarmKey KeyOfGated(long equipmentId, PlanWatch gate) =>
+        gate.Limit.Level is { } level && gate.Limit.Says.From is null ? new(equipmentId, gate.PropertyId, level)
+        : (gate.Limit with { IsGate = false }) is var limit
+            ? new(
+                equipmentId,
+                limit.Id,
+                limit.Level ?? (limit.Says is { Kind: LimitKind.Rate, Setpoint: < 0 } ? LimitCondition.Low : LimitCondition.High)
+            )
+        : default;
+
     private void Announce(int index, LimitCondition condition, bool raised, DateTimeOffset at)
     {
         ref var point = ref _points[index];
         var bit = (byte)(1 << (int)condition);
         point.Exceeded = (byte)(raised ? point.Exceeded | bit : point.Exceeded & ~bit);
-        var key = KeyOf(index, condition);
-        var cause = raised ? AlarmCause.ConditionRaised : AlarmCause.ConditionCleared;
-        var before = _alarms.GetValueOrDefault(key);
-        if (before is null && !raised)
-            return;
-        var next = AlarmTransitions.After(before?.State ?? AlarmState.Normal, cause);
-        if (next == before?.State)
-            return;
-        Move(raised ? new Alarm(key, next, at, point.Value) : before! with { State = next, ClearedAt = at }, cause, at, point.Value);
+        var known = Plan.Points[index];
+        if (known.Watch is { Limit.IsGate: true } gate)
+            _book.Suppress(KeyOfGated(known.EquipmentId, gate), raised, at, _moment.Ticks);
+        else if (raised)
+            _book.Raise(
+                KeyOf(index, condition),
+                at,
+                ShownOf(index),
+                _moment.Ticks,
+                known.LimitOf(condition)?.Says is { } says && (says.Message ?? says.Capture) is not null
+                    ? alarm => Filled(alarm, index, says)
+                    : null,
+                IsNews(index, condition)
+            );
+        else
+            _book.Clear(KeyOf(index, condition), at, _moment.Ticks);
     }
 
-    private void Move(Alarm alarm, AlarmCause cause, DateTimeOffset at, double value, string? who = null)
+    /// <summary>False for a limit beyond which a more urgent one stands already, unless it is always news.</summary>
+    private bool IsNews(int index, LimitCondition condition)
     {
-        if (alarm.State == AlarmState.Normal)
-            _alarms.Remove(alarm.Key);
-        else
-            _alarms[alarm.Key] = alarm;
-        var point = Plan.Points[Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId)];
+        var beyond = condition switch
+        {
+            LimitCondition.High => LimitCondition.HighHigh,
+            LimitCondition.Low => LimitCondition.LowLow,
+            _ => condition,
+        };
+        return beyond == condition
+            || _book.Of(KeyOf(index, beyond)) is not { IsActive: true }
+            || Plan.Points[index].LimitOf(condition)?.Says?.AlwaysNews == true;
+    }
+
+    /// <summary>The value people are shown: of what watches for a limit, that of the property it belongs to.</summary>
+    private double ShownOf(int index) => _points[SubjectOf(index)].Value;
+
+    private int SubjectOf(int index) => Plan.Points[index].Watch is { Subject: >= 0 and var subject } ? subject : index;
+
+    private Alarm Filled(Alarm alarm, int index, LimitPatch says)
+    {
+        var (known, subject) = (Plan.Points[index], Plan.Points[SubjectOf(index)]);
+        string? ValueOf(string name) =>
+            name switch
+            {
+                "path" => known.Path,
+                "place" => known.Path[..Math.Max(0, known.Path.LastIndexOf('/'))],
+                "property" => known.Path[(known.Path.LastIndexOf('/') + 1)..],
+                "value" => subject.Text(_points[SubjectOf(index)].Value, _texts[subject.Tag]),
+                "unit" => subject.Unit?.Symbol ?? "",
+                "setpoint" => says.Setpoint is { } setpoint ? subject.Text(setpoint, null) : says.From ?? "",
+                "limit" => known.Watch?.Limit.Code ?? alarm.Key.Condition.Letters(),
+                _ => Plan.PointNamed(known.EquipmentId, name) is >= 0 and var other
+                    ? _points[other].Status.IsBad
+                        ? $"{Plan.Points[other].Text(_points[other].Value, _texts[Plan.Points[other].Tag])} (Bad)"
+                        : Plan.Points[other].WithUnit(_points[other].Value, _texts[Plan.Points[other].Tag])
+                    : null,
+            };
+        return alarm with
+        {
+            Message = says.Message is { } message ? AlarmText.Fill(message, ValueOf) : "",
+            Translations = says.Translations is { } translations ? AlarmText.Fill(translations, ValueOf) : "",
+            Captured =
+            [
+                .. AlarmText
+                    .CapturesOf(says.Capture ?? "")
+                    .Select(c => KeyValuePair.Create(c.Name, c.Text ?? ValueOf(c.Property!) ?? "no value")),
+            ],
+        };
+    }
+
+    /// <summary>Says what has happened to an alarm.</summary>
+    private void Tell(Alarm alarm, AlarmCause cause, DateTimeOffset at, string? who, string comment)
+    {
+        var index = Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId);
+        var point = Plan.Points[index];
+        var isOfValue = cause is AlarmCause.ConditionRaised or AlarmCause.ConditionCleared;
         Output.Events.Add(
             new AlarmEvent(
                 alarm.Key,
                 at,
                 alarm.State,
                 cause,
-                value,
+                isOfValue ? ShownOf(index) : alarm.RaisedValue,
                 point.Path,
                 point.LimitOf(alarm.Key.Condition)?.Priority ?? Limit.DefaultPriority,
                 who
             )
+            {
+                Limit = point.Watch?.Limit.Code ?? alarm.Key.Condition.Letters(),
+                Message = alarm.Message,
+                Translations = alarm.Translations,
+                Comment = comment,
+                SourceTime = isOfValue ? TimeOf(_tags[Plan.Points[SubjectOf(index)].Tag].SourceTicks) : null,
+            }
         );
     }
 
-    private bool HasLimit(AlarmKey key)
-    {
-        var point = Plan.PointIndexOf(key.EquipmentId, key.PropertyId);
-        return point >= 0 && Plan.Points[point].LimitOf(key.Condition) is not null;
-    }
+    private Limit? LimitOf(AlarmKey key) =>
+        Plan.PointIndexOf(key.EquipmentId, key.PropertyId) is >= 0 and var point ? Plan.Points[point].LimitOf(key.Condition) : null;
+
+    private bool HasLimit(AlarmKey key) => LimitOf(key) is not null;
 }

@@ -5,9 +5,11 @@ using Fralto.Core.Controllers;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.Limits;
 using Fralto.Core.Modbus;
+using Fralto.Core.Notices;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Protocols;
+using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Core.Units;
@@ -54,6 +56,58 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
 
     Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(SiteCalendar it) =>
         new() { ["time zone"] = it.TimeZone, ["shifts"] = string.Join(", ", it.Shifts.Select(s => $"{s.Name} from {s.Start:HH\\:mm}")) };
+
+    Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(AlarmSetup it)
+    {
+        var fields = new Dictionary<string, string>();
+        foreach (var rule in it.Rules)
+            fields[$"rule {rule.Name}"] =
+                $"at most {LimitFormula.Seconds(rule.Longest.TotalSeconds)}, offers "
+                + string.Join(", ", rule.Presets.Select(p => LimitFormula.Seconds(p.TotalSeconds)));
+        foreach (var response in it.Responses)
+            fields[$"response {response.Name}"] = string.Join(
+                ", ",
+                new[]
+                {
+                    $"{response.Kind} {response.Target}",
+                    response.Text,
+                    response.ClearText is { } clear ? $"then {clear}" : "",
+                    response.Priorities.IsEmpty ? "" : $"priorities {string.Join(' ', response.Priorities)}",
+                    response.Label ?? "",
+                }.Where(t => t.Length > 0)
+            );
+        foreach (var list in it.Lists)
+            fields[$"told {list.Name}"] = TextOf(list);
+        if (it.Mail is { } mail)
+            fields["mail server"] =
+                $"{mail.Host}:{mail.Port}, {mail.Security}, from {mail.From}{(mail.User is { } user ? $", as {user}" : "")}";
+        if (!it.Languages.IsEmpty)
+            fields["languages"] = string.Join(", ", it.Languages);
+        if (it.LogDays != AlarmSetup.StandardLogDays)
+            fields["log is kept"] = $"{it.LogDays} d";
+        return fields;
+    }
+
+    private string TextOf(NoticeList list) =>
+        string.Join(
+            ", ",
+            new[]
+            {
+                string.Join(' ', list.Addresses),
+                list.PlaceId is { } place
+                    ? $"at or below {(_model.Equipment.ContainsKey(place) ? _model.Index.PathOf(place) : "what has gone")}"
+                    : null,
+                list.Label,
+                list.Priorities.IsEmpty ? null : $"priorities {string.Join(' ', list.Priorities)}",
+                list.Days.IsEmpty ? null : string.Join(' ', list.Days),
+                list is { From: { } from, Until: { } until } ? $"{from:HH\\:mm} to {until:HH\\:mm}" : null,
+                list.RepeatAfter is { } again ? $"again after {LimitFormula.Seconds(again.TotalSeconds)}, {list.Repeats} times" : null,
+                list.EscalateAfter is { } wait ? $"{list.EscalateTo} after {LimitFormula.Seconds(wait.TotalSeconds)}" : null,
+                list.TellsReturn ? "also of the return" : null,
+                list.OnlyEscalated ? "only of what is handed on" : null,
+                list.Language is { } language ? $"in {language}" : null,
+            }.Where(t => t is not null)
+        );
 
     Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(OwnUnit it)
     {
@@ -202,18 +256,52 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
             Add("valid for", patch.ValidSeconds is { } seconds ? string.Create(CultureInfo.InvariantCulture, $"{seconds} s") : null);
             Add("description", patch.Description);
             foreach (var (condition, limit) in patch.Limits)
-                Add(
-                    condition.Letters(),
-                    limit.Off == true
-                        ? "off"
-                        : string.Create(
-                            CultureInfo.InvariantCulture,
-                            $"{limit.Setpoint}, deadband {limit.Deadband}, priority "
-                                + $"{limit.Priority}{(limit.OnDelay is { } on ? $", on-delay {on} s" : "")}"
-                                + $"{(limit.OffDelay is { } off ? $", off-delay {off} s" : "")}"
-                        )
-                );
+                Add(condition.Letters(), Words(limit));
+            foreach (var (code, limit) in patch.Others)
+                Add(code, Words(limit));
         }
+    }
+
+    /// <summary>What is said of a limit, field by field.</summary>
+    private static string Words(LimitPatch limit)
+    {
+        if (limit.Off == true)
+            return "off";
+        static string? Number(double? number, string words) =>
+            number is { } n ? string.Create(CultureInfo.InvariantCulture, $"{words}{n}") : null;
+        return string.Join(
+            ", ",
+            new[]
+            {
+                limit.Kind?.ToString(),
+                Number(limit.Setpoint, ""),
+                limit.From,
+                Number(limit.WindowSeconds, "window s "),
+                Number(limit.Deadband, "deadband "),
+                Number(limit.DeadbandPercent, "deadband % "),
+                Number(limit.Priority, "priority "),
+                Number(limit.OnDelay, "on-delay s "),
+                Number(limit.OffDelay, "off-delay s "),
+                limit.Class is { } its ? $"class {its}" : null,
+                limit.Message is { } message ? $"says {message}" : null,
+                limit.Cause is { } cause ? $"cause: {cause}" : null,
+                limit.Consequence is { } consequence ? $"consequence: {consequence}" : null,
+                limit.Action is { } action ? $"action: {action}" : null,
+                Number(limit.RespondSeconds, "to respond s "),
+                limit.Document,
+                limit.NoAcknowledgement == true ? "not acknowledged" : null,
+                limit.Latched == true ? "latched" : null,
+                limit.Momentary == true ? "an event" : null,
+                Number(limit.ClearsAfter, "clears after s "),
+                limit.CountsWhile is { } gate ? $"counts while {gate}" : null,
+                Number(limit.CountsAfter, "counts after s "),
+                limit.AlwaysNews == true ? "always news" : null,
+                limit.Shelving is { } rule ? $"shelved by {rule}" : null,
+                limit.Responses is { } responses ? $"sets off {responses}" : null,
+                limit.Capture is { } capture ? $"captures {capture}" : null,
+                limit.Translations is { } translations ? $"in other languages {translations}" : null,
+            }.OfType<string>()
+        );
     }
 
     private string PropertyName(long id) =>

@@ -140,7 +140,7 @@ internal static class FactCells
             if (isOff || (setpoint ?? deadband ?? priority ?? onDelay ?? offDelay) is not null)
                 limits = limits.Add(condition, new(setpoint, deadband, (int?)priority, isOff ? true : null, onDelay, offDelay));
         }
-        return new()
+        return new PropertyPatch
         {
             Unit = unit,
             Range = range,
@@ -155,7 +155,7 @@ internal static class FactCells
             Value = cells["value"] is { Length: > 0 } value ? value : null,
             Description = cells["description"] is { Length: > 0 } words ? words : null,
             Limits = limits,
-        };
+        }.KeepingLimitsOf(before);
     }
 
     /// <summary>The same signal and rules with other numbers, so that a table that says nothing of them does not take them away.</summary>

@@ -11,6 +11,10 @@ public sealed record ImportTable(TableKind Kind, Table Table) : TableImport(Tabl
     {
         [TableKind.States] = new StateListTable(),
         [TableKind.Calendar] = new CalendarTable(),
+        [TableKind.ShelvingRules] = new ShelvingTable(),
+        [TableKind.Responses] = new ResponseTable(),
+        [TableKind.NoticeLists] = new NoticeTable(),
+        [TableKind.Limits] = new LimitTable(),
         [TableKind.Scales] = new ScaleTable(),
         [TableKind.Properties] = new PropertyTable(),
         [TableKind.Labels] = new LabelTable(),
@@ -48,7 +52,11 @@ public sealed record ImportTable(TableKind Kind, Table Table) : TableImport(Tabl
     public static TableKind? KindOf(Table table)
     {
         bool Has(string column) => table.IndexOf(column) >= 0;
-        return Has("label") ? TableKind.Labels
+        return Has("limitOf") ? TableKind.Limits
+            : Has("shelvingRule") ? TableKind.ShelvingRules
+            : Has("responseKind") ? TableKind.Responses
+            : Has("noticeList") ? TableKind.NoticeLists
+            : Has("label") ? TableKind.Labels
             : Has("scaleCode") ? TableKind.Scales
             : Has("path") && Has("tag") && Has("property") ? TableKind.Bindings
             : Has("path") && Has("property") ? TableKind.Settings
@@ -68,6 +76,8 @@ public sealed record ImportTable(TableKind Kind, Table Table) : TableImport(Tabl
             TableKind.Properties => "template properties",
             TableKind.Values => "fixed values",
             TableKind.Settings => "settings of instances",
+            TableKind.ShelvingRules => "rules of shelving",
+            TableKind.NoticeLists => "who is told",
             _ => kind.ToString().ToLowerInvariant(),
         };
 
@@ -76,6 +86,8 @@ public sealed record ImportTable(TableKind Kind, Table Table) : TableImport(Tabl
         "Equipment has path, name, level; fixed values have path and codes of properties; settings have path and property; bindings have "
         + "path, property, controller, tag; labels have path or template, label, labelValue; template properties have template and code; "
         + "state lists have stateList, value, state; scales have scaleCode; the calendar has timeZone; "
+        + "limits have limitOf, propertyCode and limitCode; rules of shelving have shelvingRule; responses have "
+        + "response and responseKind; who is told has noticeList and addresses; "
         + "controllers have controller and protocol.";
 
     // A file that was given out to be mended says nothing in its column of reasons, and older files call the column of state lists by

@@ -5,6 +5,7 @@ using Fralto.Core.Controllers;
 using Fralto.Core.Limits;
 using Fralto.Core.Modbus;
 using Fralto.Core.NamingRules;
+using Fralto.Core.Notices;
 using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
 
@@ -42,6 +43,106 @@ public sealed record ModelDocument
 
     /// <summary>Hours, days and shifts of the plant; null while nobody has said.</summary>
     public CalendarEntry? Calendar { get; init; }
+
+    /// <summary>The rules by which alarms are shelved; null while nobody has said.</summary>
+    public IReadOnlyList<ShelvingRuleEntry>? ShelvingRules { get; init; }
+
+    /// <summary>What alarms set off; null for nothing.</summary>
+    public IReadOnlyList<ResponseEntry>? Responses { get; init; }
+
+    /// <summary>Who is told of alarms; null for nobody.</summary>
+    public IReadOnlyList<NoticeListEntry>? NoticeLists { get; init; }
+
+    /// <summary>The server that takes the mails; null for none. Its password is not part of the model.</summary>
+    public MailServerEntry? MailServer { get; init; }
+
+    /// <summary>The languages of messages; null for one only.</summary>
+    public IReadOnlyList<string>? Languages { get; init; }
+
+    /// <summary>How many days the log of alarms is kept; null for as long as usual.</summary>
+    public int? AlarmLogDays { get; init; }
+
+    /// <summary>Who is told of alarms.</summary>
+    public sealed record NoticeListEntry([property: JsonRequired] string Name, [property: JsonRequired] IReadOnlyList<string> Addresses)
+    {
+        /// <summary>The place the alarms are below.</summary>
+        public string? Place { get; init; }
+
+        /// <summary>Only of what has this label.</summary>
+        public string? Label { get; init; }
+
+        /// <summary>Only of these priorities.</summary>
+        public IReadOnlyList<int>? Priorities { get; init; }
+
+        /// <summary>Days on which its hours begin.</summary>
+        public IReadOnlyList<DayOfWeek>? Days { get; init; }
+
+        /// <summary>When its hours begin, as 06:00.</summary>
+        public string? From { get; init; }
+
+        /// <summary>When its hours end.</summary>
+        public string? Until { get; init; }
+
+        /// <summary>Minutes after which it is told again.</summary>
+        public double? RepeatMinutes { get; init; }
+
+        /// <summary>How often at most.</summary>
+        public int? Repeats { get; init; }
+
+        /// <summary>Minutes after which another list is told.</summary>
+        public double? EscalateMinutes { get; init; }
+
+        /// <summary>That list.</summary>
+        public string? EscalateTo { get; init; }
+
+        /// <summary>Whether it is told of the return.</summary>
+        public bool? TellsReturn { get; init; }
+
+        /// <summary>Whether it is told only of what is handed on.</summary>
+        public bool? OnlyEscalated { get; init; }
+
+        /// <summary>The language of its messages.</summary>
+        public string? Language { get; init; }
+    }
+
+    /// <summary>The server that takes the mails.</summary>
+    public sealed record MailServerEntry(
+        [property: JsonRequired] string Host,
+        [property: JsonRequired] int Port,
+        [property: JsonRequired] MailSecurity Security,
+        [property: JsonRequired] string From,
+        string? User = null
+    );
+
+    /// <summary>What an alarm sets off.</summary>
+    public sealed record ResponseEntry([property: JsonRequired] string Name, [property: JsonRequired] ResponseKind Kind)
+    {
+        /// <summary>The address that is called, or the path of the command.</summary>
+        [JsonRequired]
+        public string Target { get; init; } = "";
+
+        /// <summary>What is sent or given.</summary>
+        public string? Text { get; init; }
+
+        /// <summary>What is sent or given when the condition has gone.</summary>
+        public string? ClearText { get; init; }
+
+        /// <summary>Priorities that set it off.</summary>
+        public IReadOnlyList<int>? Priorities { get; init; }
+
+        /// <summary>Only below what has this label.</summary>
+        public string? Label { get; init; }
+    }
+
+    /// <summary>A rule by which alarms are shelved.</summary>
+    /// <param name="Name">Its name.</param>
+    /// <param name="LongestMinutes">The longest time.</param>
+    /// <param name="PresetMinutes">The times that are offered.</param>
+    public sealed record ShelvingRuleEntry(
+        [property: JsonRequired] string Name,
+        [property: JsonRequired] double LongestMinutes,
+        IReadOnlyList<double>? PresetMinutes = null
+    );
 
     /// <summary>The library of named scales.</summary>
     public IReadOnlyList<LibraryScaleEntry> Scales { get; init; } = [];
@@ -200,7 +301,10 @@ public sealed record ModelDocument
         public string? Description { get; init; }
 
         /// <summary>Limits by their condition.</summary>
-        public IReadOnlyDictionary<LimitCondition, LimitEntry>? Limits { get; init; }
+        public IReadOnlyDictionary<LimitCondition, LimitPatch>? Limits { get; init; }
+
+        /// <summary>Limits that are none of the four levels, by their code.</summary>
+        public IReadOnlyDictionary<string, LimitPatch>? OtherLimits { get; init; }
     }
 
     /// <summary>A property with what its template says about it.</summary>
@@ -220,16 +324,6 @@ public sealed record ModelDocument
         /// <summary>False when it may stay without a tag.</summary>
         public bool? Required { get; init; }
     }
-
-    /// <summary>What a layer says about a limit.</summary>
-    public sealed record LimitEntry(
-        double? Setpoint,
-        double? Deadband,
-        int? Priority,
-        bool? Off,
-        double? OnDelay = null,
-        double? OffDelay = null
-    );
 
     /// <summary>A node of the plant.</summary>
     public sealed record EquipmentEntry([property: JsonRequired] string Path)

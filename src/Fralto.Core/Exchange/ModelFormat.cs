@@ -87,6 +87,33 @@ public static class ModelFormat
                         [.. s.States.Select(t => new ModelDocument.StateEntry(t.Value, t.Name, t.IsAbnormal ? true : null, t.Key))]
                     )),
             ],
+            ShelvingRules = model.AlarmSetups.Values.FirstOrDefault()?.Rules is { } rules
+                ?
+                [
+                    .. rules.Select(r => new ModelDocument.ShelvingRuleEntry(
+                        r.Name,
+                        r.Longest.TotalMinutes,
+                        [.. r.Presets.Select(p => p.TotalMinutes)]
+                    )),
+                ]
+                : null,
+            Responses = model.Responses.IsEmpty
+                ? null
+                :
+                [
+                    .. model.Responses.Select(r => new ModelDocument.ResponseEntry(r.Name, r.Kind)
+                    {
+                        Target = r.Target,
+                        Text = r.Text.Length > 0 ? r.Text : null,
+                        ClearText = r.ClearText,
+                        Priorities = r.Priorities.IsEmpty ? null : r.Priorities,
+                        Label = r.Label,
+                    }),
+                ],
+            NoticeLists = model.AlarmSetup.Lists.IsEmpty ? null : [.. model.AlarmSetup.Lists.Select(l => NoticeForm.EntryOf(model, l))],
+            MailServer = model.AlarmSetup.Mail is { } mail ? new(mail.Host, mail.Port, mail.Security, mail.From, mail.User) : null,
+            Languages = model.AlarmSetup.Languages.IsEmpty ? null : model.AlarmSetup.Languages,
+            AlarmLogDays = model.AlarmSetup.LogDays == AlarmSetup.StandardLogDays ? null : model.AlarmSetup.LogDays,
             Calendar = model.Calendars.Values.FirstOrDefault() is { } calendar
                 ? new(
                     calendar.TimeZone,
@@ -301,6 +328,7 @@ public static class ModelFormat
             FollowDeadband = facts.FollowDeadband,
             Description = facts.Description,
             Limits = facts.Limits,
+            OtherLimits = facts.OtherLimits,
         };
     }
 
@@ -332,18 +360,7 @@ public static class ModelFormat
             FollowSeconds = patch.FollowSeconds,
             FollowDeadband = patch.FollowDeadband,
             Description = patch.Description,
-            Limits = patch.Limits.IsEmpty
-                ? null
-                : patch.Limits.ToImmutableSortedDictionary(
-                    l => l.Key,
-                    l => new ModelDocument.LimitEntry(
-                        l.Value.Setpoint,
-                        l.Value.Deadband,
-                        l.Value.Priority,
-                        l.Value.Off,
-                        l.Value.OnDelay,
-                        l.Value.OffDelay
-                    )
-                ),
+            Limits = patch.Limits.IsEmpty ? null : patch.Limits,
+            OtherLimits = patch.Others.IsEmpty ? null : patch.Others,
         };
 }

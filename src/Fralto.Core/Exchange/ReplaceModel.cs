@@ -9,6 +9,7 @@ using Fralto.Core.Hierarchy;
 using Fralto.Core.Limits;
 using Fralto.Core.Modbus;
 using Fralto.Core.NamingRules;
+using Fralto.Core.Notices;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Protocols;
@@ -48,6 +49,8 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             .Concat(Differences(model.Scales, next.Scales, s => s, removals: true))
             .Concat(Differences(model.OwnUnits, next.OwnUnits, u => u, removals: true))
             .Concat(Differences(model.Calendars, next.Calendars, c => c, removals: true))
+            .Concat(Differences(model.AlarmSetups, next.AlarmSetups, c => c, removals: true))
+            .Concat(Differences(model.AlarmSetups, next.AlarmSetups, c => c, removals: false))
             .Concat(Differences(model.Calendars, next.Calendars, c => c, removals: false))
             .Concat(Differences(model.OwnUnits, next.OwnUnits, u => u, removals: false))
             .Concat(Differences(model.Scales, next.Scales, s => s, removals: false))
@@ -128,6 +131,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             ReadScales(document.Scales);
             ReadTemplates(document.Templates);
             ReadEquipment(document.Equipment);
+            var alarms = AlarmsOf(document);
             ReadLayouts(document.Layouts);
             ReadControllers(document.Controllers);
             ReadRefused(document.Equipment);
@@ -140,6 +144,9 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 Calendars = calendar is null
                     ? ImmutableDictionary<long, SiteCalendar>.Empty
                     : ImmutableDictionary<long, SiteCalendar>.Empty.Add(calendar.Id, calendar),
+                AlarmSetups = alarms is null
+                    ? ImmutableDictionary<long, AlarmSetup>.Empty
+                    : ImmutableDictionary<long, AlarmSetup>.Empty.Add(alarms.Id, alarms),
                 Scales = _scales.Values.ToImmutableDictionary(s => s.Id),
                 Templates = _templates.Values.ToImmutableDictionary(t => t.Id),
                 Equipment = _nodes.Values.ToImmutableDictionary(e => e.Id),
@@ -205,6 +212,67 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             );
             Refuse("$.calendar", EntityRules.Problems(calendar));
             return calendar;
+        }
+
+        private AlarmSetup? AlarmsOf(ModelDocument document)
+        {
+            var (entries, responses) = (document.ShelvingRules, document.Responses);
+            if (
+                entries is null
+                && responses is null
+                && (document.NoticeLists, document.MailServer, document.Languages, document.AlarmLogDays) == (null, null, null, null)
+            )
+                return null;
+            entries ??=
+            [
+                .. ShelvingRule.Standard.Select(r => new ModelDocument.ShelvingRuleEntry(
+                    r.Name,
+                    r.Longest.TotalMinutes,
+                    [.. r.Presets.Select(p => p.TotalMinutes)]
+                )),
+            ];
+            foreach (var entry in entries)
+                if (entry.PresetMinutes?.Append(entry.LongestMinutes).All(m => m is > 0 and < 1e6) == false)
+                {
+                    Refuse("$.shelvingRules", $"{entry.Name}: times are minutes above 0.");
+                    return null;
+                }
+            var setup = new AlarmSetup(
+                _before.AlarmSetups.Values.FirstOrDefault()?.Id ?? _nextId++,
+                [
+                    .. entries.Select(e => new ShelvingRule(
+                        e.Name,
+                        TimeSpan.FromMinutes(double.IsFinite(e.LongestMinutes) ? Math.Clamp(e.LongestMinutes, 0, 1e6) : 0),
+                        [.. (e.PresetMinutes ?? [e.LongestMinutes]).Select(m => TimeSpan.FromMinutes(Math.Clamp(m, 0, 1e6)))]
+                    )),
+                ]
+            )
+            {
+                Responses =
+                [
+                    .. (responses ?? []).Select(r => new AlarmResponse(r.Name, r.Kind, r.Target, r.Text ?? "")
+                    {
+                        ClearText = r.ClearText,
+                        Priorities = [.. r.Priorities ?? []],
+                        Label = r.Label,
+                    }),
+                ],
+                Lists = [.. (document.NoticeLists ?? []).Select(ListOf)],
+                Mail = document.MailServer is { } mail ? new(mail.Host, mail.Port, mail.Security, mail.From) { User = mail.User } : null,
+                Languages = [.. document.Languages ?? []],
+                LogDays = document.AlarmLogDays ?? AlarmSetup.StandardLogDays,
+            };
+            foreach (var problem in EntityRules.Problems(setup))
+                Refuse(problem.Field == "Rules" ? "$.shelvingRules" : "$", problem.Message);
+            return setup;
+        }
+
+        private NoticeList ListOf(ModelDocument.NoticeListEntry entry)
+        {
+            var (list, problems) = NoticeForm.ListOf(entry, path => _nodes.GetValueOrDefault(path.Trim('/')));
+            foreach (var (_, message) in problems)
+                Refuse("$.noticeLists", message);
+            return list;
         }
 
         /// <summary>The shipped units and those of the document.</summary>
@@ -787,16 +855,9 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 FollowSeconds = facts.FollowSeconds,
                 FollowDeadband = facts.FollowDeadband,
                 Description = facts.Description,
-                Limits = (facts.Limits ?? ImmutableDictionary<LimitCondition, ModelDocument.LimitEntry>.Empty).ToImmutableSortedDictionary(
-                    l => l.Key,
-                    l => new LimitPatch(
-                        l.Value.Setpoint,
-                        l.Value.Deadband,
-                        l.Value.Priority,
-                        l.Value.Off,
-                        l.Value.OnDelay,
-                        l.Value.OffDelay
-                    )
+                Limits = (facts.Limits ?? ImmutableDictionary<LimitCondition, LimitPatch>.Empty).ToImmutableSortedDictionary(),
+                Others = (facts.OtherLimits ?? ImmutableDictionary<string, LimitPatch>.Empty).ToImmutableSortedDictionary(
+                    StringComparer.OrdinalIgnoreCase
                 ),
             };
         }

@@ -10,6 +10,12 @@ public enum TableKind
     /// <summary>A shift of the plant's calendar in each row, with the time zone.</summary>
     Calendar,
 
+    /// <summary>A rule by which alarms are shelved in each row.</summary>
+    ShelvingRules,
+
+    /// <summary>What an alarm sets off in each row.</summary>
+    Responses,
+
     /// <summary>A scale of the library in each row.</summary>
     Scales,
 
@@ -19,6 +25,9 @@ public enum TableKind
     /// <summary>A node of the plant in each row.</summary>
     Equipment,
 
+    /// <summary>Who is told of alarms, a list in each row.</summary>
+    NoticeLists,
+
     /// <summary>A label of a place or of a template in each row.</summary>
     Labels,
 
@@ -27,6 +36,9 @@ public enum TableKind
 
     /// <summary>What an instance says itself of a property in each row: limits, ranges, scales.</summary>
     Settings,
+
+    /// <summary>All that a template or instance says of a limit in each row.</summary>
+    Limits,
 
     /// <summary>A controller in each row.</summary>
     Controllers,

@@ -406,7 +406,14 @@ internal sealed class FormulaParser(string text, IReadOnlyList<FormulaToken> tok
             case "last" when Span() is { } span:
                 return clauses with { LastSpan = span };
             case "last":
-                return clauses with { LastSeconds = Seconds("last 1 h, last day or last shift") };
+                clauses = clauses with { LastSeconds = Seconds("last 1 h, last day or last shift") };
+                if ((Now.Is(",") || Now.IsWord("and")) && tokens[_at + 1].Unit?.Dimension == Measure.Second.Dimension)
+                    throw new Wrong(
+                        Now.At,
+                        Now.Length + tokens[_at + 1].Length + 1,
+                        "A window has one length here; several at once make as many properties, when a property is added."
+                    );
+                return clauses;
             case "every":
                 return clauses with { EverySeconds = Seconds("every 1 min") };
             case "each":

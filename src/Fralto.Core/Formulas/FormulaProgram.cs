@@ -42,6 +42,9 @@ public sealed class FormulaProgram
     /// <summary>True where it keeps something that counts from a beginning.</summary>
     public bool HasCounter => Times.Any(t => t.IsCounter);
 
+    /// <summary>True where it looks at a window of what has been.</summary>
+    public bool HasWindow => Times.Any(t => t.Window > 0 || t.Span is not null);
+
     /// <summary>True where it keeps what has been.</summary>
     public bool HasState => !Times.IsEmpty;
 

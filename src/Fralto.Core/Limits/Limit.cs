@@ -17,6 +17,9 @@ public readonly record struct Limit(
     double OffDelay = 0
 )
 {
+    /// <summary>All that is said of it; null where only its numbers are known.</summary>
+    public LimitPatch? Says { get; init; }
+
     /// <summary>The priority when none is said.</summary>
     public const int DefaultPriority = 3;
 

@@ -17,6 +17,15 @@ public static class LimitConditions
             _ => "LL",
         };
 
+    /// <summary>The level that letters mean, in upper or lower case; null for the code of another limit.</summary>
+    public static LimitCondition? Find(string? letters)
+    {
+        foreach (var condition in All)
+            if (condition.Letters().Equals(letters, StringComparison.OrdinalIgnoreCase))
+                return condition;
+        return null;
+    }
+
     /// <summary>True for the two that guard the upper end.</summary>
     public static bool IsHigh(this LimitCondition condition) => condition is LimitCondition.HighHigh or LimitCondition.High;
 }

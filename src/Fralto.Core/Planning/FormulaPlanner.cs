@@ -49,6 +49,26 @@ internal sealed class FormulaPlanner(PlantModel model, Dictionary<(long, long), 
                 _formulas.Add(new(null, point, -1, 0, [], [], 0, broken));
             return broken;
         }
+        foreach (var missing in Add(instance, program, names, point, place))
+            Missing.Add((instance, property, missing));
+        return null;
+    }
+
+    /// <summary>The program of a limit's formula at an instance, in whatever unit it comes to, or why there is none.</summary>
+    public (FormulaProgram? Program, string? Broken) Watch(Equipment instance, string text)
+    {
+        if (!_read.TryGetValue(text, out var formula))
+            _read[text] = formula = Formula.Read(text, model.Units, _isCode);
+        return Program(formula, FormulaNames.Of(model, instance), null, "anything");
+    }
+
+    /// <summary>Adds the formula of a limit.</summary>
+    /// <returns>What it takes and nothing gives a value to.</returns>
+    public IReadOnlyList<string> AddWatch(Equipment instance, FormulaProgram program, int point) =>
+        Add(instance, program, FormulaNames.Of(model, instance), point, -1);
+
+    private List<string> Add(Equipment instance, FormulaProgram program, FormulaNames names, int point, int place)
+    {
         var number = _formulas.Count;
         _formulas.Add(
             new(program, place < 0 ? point : -1, -1, 0, Operands(program, names), new int[program.Sets.Length], 0)
@@ -57,13 +77,13 @@ internal sealed class FormulaPlanner(PlantModel model, Dictionary<(long, long), 
                 Place = place,
             }
         );
-        var operands = _formulas[number].Operands;
+        var (operands, missing) = (_formulas[number].Operands, new List<string>());
         for (var i = 0; i < operands.Length; i++)
             if (operands[i] < 0)
-                Missing.Add((instance, property, $"{program.Operands[i]}"));
+                missing.Add($"{program.Operands[i]}");
         for (var i = 0; i < program.Sets.Length; i++)
             _formulas[number].Sets[i] = AddSet(instance, program.Sets[i], number);
-        return null;
+        return missing;
     }
 
     /// <summary>Puts all in order.</summary>
@@ -194,7 +214,7 @@ internal sealed class FormulaPlanner(PlantModel model, Dictionary<(long, long), 
         return _programs[key] = (program, program is null ? problems[0].Words : null);
     }
 
-    private (FormulaProgram? Program, string? Broken) Program(Formula formula, FormulaNames names, FormulaTarget target, string wanted)
+    private (FormulaProgram? Program, string? Broken) Program(Formula formula, FormulaNames names, FormulaTarget? target, string wanted)
     {
         if (formula.Problem is { } unread)
             return (null, unread.Words);

@@ -1,5 +1,8 @@
 using System.Collections.Immutable;
+using Fralto.Core.Alarms;
 using Fralto.Core.Formulas;
+using Fralto.Core.Limits;
+using Fralto.Core.Rules;
 
 namespace Fralto.Core.Planning;
 
@@ -10,6 +13,7 @@ public sealed class Plan
     private readonly int[] _formulaOfPoint = [];
     private readonly int[] _firstDependent = [];
     private readonly int[] _dependents = [];
+    private readonly Func<long, string, (long EquipmentId, long PropertyId)?>? _named;
     private readonly int[] _tagOfId;
     private readonly int[] _firstPoint;
     private readonly int[] _pointsByTag;
@@ -23,6 +27,8 @@ public sealed class Plan
     /// <param name="sets">The sets they take.</param>
     /// <param name="fixedValues">What the model itself says, by place among the tags.</param>
     /// <param name="calendar">Hours, days and shifts of the plant.</param>
+    /// <param name="shown">How many of the points, the first ones, are properties; the others watch for limits. Null for all.</param>
+    /// <param name="named">The property a reference of a formula means at an instance; null for none.</param>
     internal Plan(
         ImmutableArray<PlanPoint> points,
         ImmutableArray<PointSetup> setups,
@@ -30,10 +36,14 @@ public sealed class Plan
         ImmutableArray<PlanFormula> formulas,
         ImmutableArray<PlanSet> sets,
         ImmutableArray<(int Tag, double Value)> fixedValues,
-        PlantCalendar calendar
+        PlantCalendar calendar,
+        int? shown = null,
+        Func<long, string, (long EquipmentId, long PropertyId)?>? named = null
     )
         : this(points, setups, tags)
     {
+        Shown = shown ?? points.Length;
+        _named = named;
         (Formulas, Sets, FixedValues, Calendar) = (formulas, sets, fixedValues, calendar);
         _formulaOfPoint = Filled(points.Length);
         _firstDependent = new int[points.Length + 1];
@@ -63,6 +73,7 @@ public sealed class Plan
     public Plan(ImmutableArray<PlanPoint> points, ImmutableArray<PointSetup> setups, ImmutableArray<PlanTag> tags)
     {
         Points = points;
+        Shown = points.Length;
         Setups = setups;
         Tags = tags;
         _pointOf = new(points.Length);
@@ -109,6 +120,15 @@ public sealed class Plan
 
     /// <summary>Everything that has a value.</summary>
     public ImmutableArray<PlanPoint> Points { get; }
+
+    /// <summary>How many of the points, the first ones, are properties; those behind them watch for limits.</summary>
+    public int Shown { get; }
+
+    /// <summary>The point a reference of a formula means at an instance; -1 for none.</summary>
+    /// <param name="equipmentId">The instance.</param>
+    /// <param name="reference">The reference, as formulas write it.</param>
+    public int PointNamed(long equipmentId, string reference) =>
+        _named?.Invoke(equipmentId, reference) is var (at, property) ? PointIndexOf(at, property) : -1;
 
     /// <summary>Of each tag the one point it feeds, or <see cref="FeedsNone"/> or <see cref="FeedsMany"/>. Never changed.</summary>
     internal int[] OnlyPoints { get; }
@@ -163,6 +183,22 @@ public sealed class Plan
 
     /// <summary>Index of the point of a property; -1 when it is not bound.</summary>
     public int PointIndexOf(long equipmentId, long propertyId) => _pointOf.GetValueOrDefault((equipmentId, propertyId), -1);
+
+    /// <summary>The alarm of a limit of a property, by the limit's code; null where there is no such limit.</summary>
+    /// <param name="equipmentId">The instance.</param>
+    /// <param name="propertyId">The property.</param>
+    /// <param name="code">HH, H, L, LL, or the limit's own code.</param>
+    public AlarmKey? KeyOf(long equipmentId, long propertyId, string code)
+    {
+        if (
+            LimitConditions.Find(code) is { } condition
+            && PointIndexOf(equipmentId, propertyId) is >= 0 and var level
+            && Points[level].LimitOf(condition) is not null
+        )
+            return new(equipmentId, propertyId, condition);
+        var id = LimitFormula.IdOf(propertyId, code);
+        return PointIndexOf(equipmentId, id) is >= 0 and var point ? new(equipmentId, id, Points[point].Limits[0].Condition) : null;
+    }
 
     /// <summary>The points a tag feeds.</summary>
     public ReadOnlySpan<int> PointsOfTag(int tag) => _pointsByTag.AsSpan(_firstPoint[tag], _firstPoint[tag + 1] - _firstPoint[tag]);

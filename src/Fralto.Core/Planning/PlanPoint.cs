@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using Fralto.Core.Limits;
 using Fralto.Core.Properties;
 using Fralto.Core.Quality;
@@ -37,6 +38,9 @@ public sealed record PlanPoint(
     PointSource Source = PointSource.Tag
 )
 {
+    /// <summary>What it watches, where it is the condition of a limit and no property; null for every property.</summary>
+    public PlanWatch? Watch { get; init; }
+
     /// <summary>Seconds after which an entered value is Uncertain; null for never.</summary>
     public double? ValidSeconds { get; init; }
 
@@ -55,6 +59,21 @@ public sealed record PlanPoint(
         text is not null && States is { } list && status == StatusCode.BadOutOfRange
             ? $"'{(text.Length > LongestQuote ? text[..LongestQuote] + "…" : text)}' is no state of {list.Name}"
             : Chain.Reason(raw, status);
+
+    /// <summary>A value in words, without its unit: a state by its name, a number with the decimals it is shown with.</summary>
+    /// <param name="value">The value; not-a-number for none.</param>
+    /// <param name="text">The text it holds; null for numbers.</param>
+    public string Text(double value, string? text) =>
+        text is not null ? text
+        : !double.IsFinite(value) ? "no value"
+        : States?.NameOf(value) is { } name ? name
+        : Type == PropertyType.Boolean ? (value != 0 ? "true" : "false")
+        : value.ToString("F" + Math.Max(0, Decimals), CultureInfo.InvariantCulture);
+
+    /// <summary>A value in words, with its unit.</summary>
+    /// <param name="value">The value; not-a-number for none.</param>
+    /// <param name="text">The text it holds; null for numbers.</param>
+    public string WithUnit(double value, string? text) => $"{Text(value, text)} {(double.IsFinite(value) ? Unit?.Symbol : "")}".TrimEnd();
 
     /// <summary>The limit of a condition; null when there is none.</summary>
     public Limit? LimitOf(LimitCondition condition)

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Fralto.Core.Controllers;
+using Fralto.Core.Formulas;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
@@ -52,6 +53,12 @@ public static class Planner
     /// <summary>A formula takes something that has no value where it stands.</summary>
     public const string NeverWorkedOut = "FR113";
 
+    /// <summary>A limit does not hold where it stands.</summary>
+    public const string BrokenLimit = "FR120";
+
+    /// <summary>A limit takes something that has no value where it stands.</summary>
+    public const string NeverWatched = "FR121";
+
     /// <summary>The place of a value that no tag gives.</summary>
     private static readonly PlanTag OwnPlace = new(PlanTag.NoTag, 0, 0, TimeSpan.MaxValue);
 
@@ -76,6 +83,7 @@ public static class Planner
             tagIndex.TryAdd(tags[i].TagId, i);
         var calculated = new List<(Equipment Instance, ResolvedProperty Property, int Point)>();
         var following = new List<(Equipment Instance, ResolvedProperty Property, int Point, int Place)>();
+        var watching = new List<(Equipment Instance, Prepared Property, int Point)>();
         var fixedValues = ImmutableArray.CreateBuilder<(int, double)>();
 
         var points = ImmutableArray.CreateBuilder<PlanPoint>(model.Bindings.Count);
@@ -142,6 +150,8 @@ public static class Planner
                     );
                     setups.Add(hot);
                     tags.Add(OwnPlace);
+                    if (!property.Watched.IsEmpty)
+                        watching.Add((instance, property, points.Count - 1));
                     continue;
                 }
                 if (property.LacksRange)
@@ -180,6 +190,8 @@ public static class Planner
                     )
                 );
                 setups.Add(setup);
+                if (!property.Watched.IsEmpty)
+                    watching.Add((instance, property, points.Count - 1));
                 if (property.Property.Declaration.Kind == PropertyKind.Command && property.Property.Facts.Formula is not null)
                 {
                     following.Add((instance, property.Property, points.Count - 1, tags.Count));
@@ -199,7 +211,15 @@ public static class Planner
                     findings.Add(new(code, FindingSeverity.Warning, instance.Id, property.Property.Name, words));
             }
         }
-        var formulas = Formulas(model, points, calculated, following, findings);
+        var shown = points.Count;
+        var pointOf = new Dictionary<(long, long), int>(calculated.Count + following.Count + watching.Count == 0 ? 0 : points.Count);
+        if (calculated.Count + following.Count + watching.Count > 0)
+            for (var i = 0; i < points.Count; i++)
+                pointOf[(points[i].EquipmentId, points[i].PropertyId)] = i;
+        var formulas = new FormulaPlanner(model, pointOf);
+        foreach (var (instance, property, point) in watching)
+            Watch(model, formulas, instance, property, point, points, setups, tags, findings);
+        Formulas(formulas, points, calculated, following, findings);
         foreach (var tag in model.Tags.Values.Where(t => !model.Index.IsUsed(t.Id)).OrderBy(t => t.Name, StringComparer.Ordinal))
             findings.Add(
                 new(UnusedTag, FindingSeverity.Hint, 0, $"{model.Controllers[tag.ControllerId].Name} {tag.Name}", "feeds nothing")
@@ -214,9 +234,11 @@ public static class Planner
                 formulas.Formulas,
                 formulas.Sets,
                 fixedValues.ToImmutable(),
-                model.Calendar
+                model.Calendar,
+                shown,
+                (equipment, reference) => Named(model, equipment, reference)
             ),
-            new FindingList(InOrder(model, findings, calculated.Count + following.Count > 0))
+            new FindingList(InOrder(model, findings, calculated.Count + following.Count + watching.Count > 0))
         );
     }
 
@@ -232,19 +254,81 @@ public static class Planner
     private static bool HasPoint(ResolvedProperty property) =>
         property.Declaration.Kind != PropertyKind.Fixed || property.Declaration.Type is not (PropertyType.Text or PropertyType.Time);
 
-    private static FormulaPlanner Formulas(
+    /// <summary>Adds the points that watch for the limits of a property which are worked out by formulas.</summary>
+    private static void Watch(
         PlantModel model,
+        FormulaPlanner planner,
+        Equipment instance,
+        Prepared property,
+        int subject,
+        ImmutableArray<PlanPoint>.Builder points,
+        ImmutableArray<PointSetup>.Builder setups,
+        ImmutableArray<PlanTag>.Builder tags,
+        List<Finding> findings
+    )
+    {
+        foreach (var watched in property.Watched)
+        {
+            var name = $"{property.Property.Name} {watched.Code}";
+            var (program, broken) = planner.Watch(instance, watched.Text);
+            broken ??= LimitFormulaRules.Misfit(watched, program!, property.Unit);
+            if (broken is not null)
+            {
+                findings.Add(new(BrokenLimit, FindingSeverity.Error, instance.Id, name, $"does not hold: {broken}"));
+                continue;
+            }
+            var chain = new Chain(null, null, UnitConversion.None, null);
+            var limit = LimitFormulaRules.InUnitOf(watched, program!, property.Unit);
+            points.Add(
+                new(
+                    instance.Id,
+                    watched.Id,
+                    points[subject].Path,
+                    tags.Count,
+                    null,
+                    null,
+                    2,
+                    null,
+                    [limit],
+                    PropertyType.Number,
+                    chain,
+                    PointSource.Formula
+                )
+                {
+                    Watch = new(subject, property.Property.Id, watched),
+                }
+            );
+            setups.Add(new PointSetup(chain, [limit]));
+            tags.Add(OwnPlace);
+            foreach (var missing in planner.AddWatch(instance, program!, points.Count - 1))
+                findings.Add(
+                    new(
+                        NeverWatched,
+                        FindingSeverity.Warning,
+                        instance.Id,
+                        name,
+                        $"takes {missing}, which has no value here: it is not bound, or not there"
+                    )
+                );
+        }
+    }
+
+    /// <summary>The property a reference of a formula means at an instance; null for none.</summary>
+    private static (long EquipmentId, long PropertyId)? Named(PlantModel model, long equipment, string reference) =>
+        model.Equipment.TryGetValue(equipment, out var instance)
+        && Formula.Read(reference, model.Units, FormulaNames.Codes(model)).References.FirstOrDefault() is { Reference: { } named }
+        && FormulaNames.Of(model, instance).Find(named) is { At: { } at } found
+            ? (at.Id, found.Property.Id)
+            : null;
+
+    private static void Formulas(
+        FormulaPlanner planner,
         ImmutableArray<PlanPoint>.Builder points,
         List<(Equipment Instance, ResolvedProperty Property, int Point)> calculated,
         List<(Equipment Instance, ResolvedProperty Property, int Point, int Place)> following,
         List<Finding> findings
     )
     {
-        var pointOf = new Dictionary<(long, long), int>(calculated.Count + following.Count == 0 ? 0 : points.Count);
-        if (calculated.Count + following.Count > 0)
-            for (var i = 0; i < points.Count; i++)
-                pointOf[(points[i].EquipmentId, points[i].PropertyId)] = i;
-        var planner = new FormulaPlanner(model, pointOf);
         foreach (var (instance, property, point) in calculated)
             if (planner.Add(instance, property, point) is { } broken)
                 findings.Add(new(BrokenFormula, FindingSeverity.Error, instance.Id, property.Name, $"cannot be worked out: {broken}"));
@@ -271,7 +355,6 @@ public static class Planner
                     way
                 )
             );
-        return planner;
     }
 
     /// <summary>What every point of one property has, worked out once.</summary>
@@ -285,6 +368,11 @@ public static class Planner
         private readonly Dictionary<(string? Unit, Slice? Bits), (Chain, PointSetup)> _chains = [];
 
         public ResolvedProperty Property => property;
+
+        public Unit? Unit => _unit;
+
+        /// <summary>Limits that are worked out by formulas.</summary>
+        public ImmutableArray<LimitFormula> Watched { get; } = [.. LimitFormula.Of(property)];
 
         /// <summary>What the model says the value is; null when it says nothing.</summary>
         public double? FixedValue =>

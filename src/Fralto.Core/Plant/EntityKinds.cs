@@ -71,9 +71,13 @@ public static class EntityKinds
     public static EntityKind Calendar { get; } =
         Kept("calendar", "calendar", m => m.Calendars, (m, all) => m with { Calendars = all }, _ => "the calendar");
 
+    /// <summary>What alarms share.</summary>
+    public static EntityKind Alarms { get; } =
+        Kept("alarms", "alarm setup", m => m.AlarmSetups, (m, all) => m with { AlarmSetups = all }, _ => "what alarms share");
+
     /// <summary>All of them: what refers to another kind stands after it.</summary>
     public static ImmutableArray<EntityKind> All { get; } =
-    [StateList, Unit, Scale, Template, Equipment, Controller, Layout, Device, Tag, Binding, Calendar];
+    [StateList, Unit, Scale, Template, Equipment, Controller, Layout, Device, Tag, Binding, Calendar, Alarms];
 
     private static readonly FrozenDictionary<Type, EntityKind> ByType = All.ToFrozenDictionary(k => k.Type);
 
@@ -107,6 +111,7 @@ public static class EntityKinds
             Tag it => visitor.Of(it),
             PropertyBinding it => visitor.Of(it),
             SiteCalendar it => visitor.Of(it),
+            AlarmSetup it => visitor.Of(it),
             _ => throw new InvalidOperationException($"{entity.GetType().Name} is not part of a model."),
         };
 

@@ -46,4 +46,7 @@ public interface IEntityVisitor<out T>
 
     /// <summary>For the calendar.</summary>
     T Of(SiteCalendar it);
+
+    /// <summary>What alarms share.</summary>
+    T Of(AlarmSetup it);
 }

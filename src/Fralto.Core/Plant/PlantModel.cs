@@ -3,6 +3,7 @@ using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
 using Fralto.Core.Formulas;
 using Fralto.Core.Hierarchy;
+using Fralto.Core.Limits;
 using Fralto.Core.Modbus;
 using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
@@ -38,10 +39,32 @@ public sealed record PlantModel
         Devices = other.Devices;
         Bindings = other.Bindings;
         Calendars = other.Calendars;
+        AlarmSetups = other.AlarmSetups;
     }
 
     /// <summary>The id the next new entity gets. Never goes back, so an id names one thing for ever.</summary>
     public long NextId { get; init; } = 1;
+
+    /// <summary>What alarms share; one at most.</summary>
+    public ImmutableDictionary<long, AlarmSetup> AlarmSetups { get; init; } = ImmutableDictionary<long, AlarmSetup>.Empty;
+
+    /// <summary>What alarms share: what was said, or what a plant has that has said nothing.</summary>
+    public AlarmSetup AlarmSetup => AlarmSetups.Values.FirstOrDefault() ?? NoAlarmSetup;
+
+    private static readonly AlarmSetup NoAlarmSetup = new(0, ShelvingRule.Standard);
+
+    /// <summary>The rules by which alarms are shelved; the first one is that of limits which name none.</summary>
+    public ImmutableArray<ShelvingRule> ShelvingRules => AlarmSetup.Rules;
+
+    /// <summary>What alarms set off.</summary>
+    public ImmutableArray<AlarmResponse> Responses => AlarmSetup.Responses;
+
+    /// <summary>The rule a limit is shelved by.</summary>
+    /// <param name="says">What is said of the limit; null for nothing.</param>
+    public ShelvingRule ShelvingRuleOf(LimitPatch? says) =>
+        says?.Shelving is { } name && ShelvingRules.FirstOrDefault(r => r.Name.Equals(name, StringComparison.OrdinalIgnoreCase)) is { } rule
+            ? rule
+            : ShelvingRules[0];
 
     /// <summary>Names for the values of integers.</summary>
     public ImmutableDictionary<long, StateList> StateLists { get; init; } = ImmutableDictionary<long, StateList>.Empty;

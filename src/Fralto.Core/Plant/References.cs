@@ -57,6 +57,11 @@ public sealed class References : IEntityVisitor<IEnumerable<Reference>>
 
     IEnumerable<Reference> IEntityVisitor<IEnumerable<Reference>>.Of(SiteCalendar it) => [];
 
+    IEnumerable<Reference> IEntityVisitor<IEnumerable<Reference>>.Of(AlarmSetup it) =>
+        it
+            .Lists.Where(l => l.PlaceId is not null)
+            .Select(l => new Reference($"The list {l.Name} of who is told", "is of a place", EntityKinds.Equipment, l.PlaceId!.Value));
+
     IEnumerable<Reference> IEntityVisitor<IEnumerable<Reference>>.Of(LibraryScale it) => UnitOf($"The scale {it.Name}", it.Scale.Unit);
 
     IEnumerable<Reference> IEntityVisitor<IEnumerable<Reference>>.Of(Template it)

@@ -33,6 +33,9 @@ public enum PatchField
     /// <summary>The description.</summary>
     Description,
 
+    /// <summary>The limits that are none of the four levels.</summary>
+    Others,
+
     /// <summary>The upper of two high limits.</summary>
     HighHigh,
 

@@ -59,22 +59,32 @@ public sealed record PropertyPatch
     public ImmutableSortedDictionary<LimitCondition, LimitPatch> Limits { get; init; } =
         ImmutableSortedDictionary<LimitCondition, LimitPatch>.Empty;
 
-    /// <summary>The limits these facts amount to, highest first.</summary>
+    /// <summary>What this layer says about limits that are none of the four levels, by their code.</summary>
+    public ImmutableSortedDictionary<string, LimitPatch> Others
+    {
+        get;
+        init => field = value.WithComparers(StringComparer.OrdinalIgnoreCase);
+    } = ImmutableSortedDictionary.Create<string, LimitPatch>(StringComparer.OrdinalIgnoreCase);
+
+    /// <summary>The limits with a setpoint of their own that these facts amount to, highest first.</summary>
     public ImmutableArray<Limit> LimitsInForce =>
         Limits.IsEmpty
             ? []
             :
             [
                 .. Limits
-                    .Where(l => l.Value is { Setpoint: not null } patch && patch.Off != true)
+                    .Where(l => l.Value is { Setpoint: not null, From: null } patch && patch.Off != true)
                     .Select(l => new Limit(
                         l.Key,
                         l.Value.Setpoint!.Value,
-                        l.Value.Deadband ?? 0,
+                        DeadbandOf(l.Value),
                         l.Value.Priority ?? Limit.DefaultPriority,
                         l.Value.OnDelay ?? 0,
                         l.Value.OffDelay ?? 0
-                    )),
+                    )
+                    {
+                        Says = l.Value,
+                    }),
             ];
 
     /// <summary>True when the layer says nothing at all.</summary>
@@ -90,7 +100,12 @@ public sealed record PropertyPatch
         && FollowSeconds is null
         && FollowDeadband is null
         && Description is null
-        && Limits.IsEmpty;
+        && Limits.IsEmpty
+        && Others.IsEmpty;
+
+    /// <summary>The deadband of a limit, in the unit; one in percent is one of the range.</summary>
+    public double DeadbandOf(LimitPatch limit) =>
+        limit.Deadband ?? (limit.DeadbandPercent is { } percent && Range is { } range ? Math.Abs(range.Width) * percent / 100 : 0);
 
     /// <summary>Everything a layer can say.</summary>
     public static ImmutableArray<PatchField> AllFields { get; } = [.. Enum.GetValues<PatchField>()];
@@ -109,6 +124,7 @@ public sealed record PropertyPatch
             PatchField.AtStart => this with { AtStart = null },
             PatchField.Following => this with { FollowSeconds = null, FollowDeadband = null },
             PatchField.Description => this with { Description = null },
+            PatchField.Others => this with { Others = Others.Clear() },
             _ => this with { Limits = Limits.Remove(ConditionOf(field)) },
         };
 
@@ -130,14 +146,45 @@ public sealed record PropertyPatch
                 FollowSeconds = later.FollowSeconds ?? FollowSeconds,
                 FollowDeadband = later.FollowDeadband ?? FollowDeadband,
                 Description = later.Description ?? Description,
-                Limits = later.Limits.IsEmpty
-                    ? Limits
-                    : Limits.SetItems(
-                        later.Limits.Select(l =>
-                            KeyValuePair.Create(l.Key, Limits.TryGetValue(l.Key, out var own) ? own.With(l.Value) : l.Value)
-                        )
-                    ),
+                Limits = Laid(Limits, later.Limits),
+                Others = Laid(Others, later.Others),
             };
+
+    /// <summary>This patch with everything of an earlier one that says more of limits than their numbers: what a form or table of numbers
+    /// does not show stays.</summary>
+    /// <param name="before">What was said before.</param>
+    public PropertyPatch KeepingLimitsOf(PropertyPatch before)
+    {
+        var limits = Limits;
+        foreach (var (condition, its) in before.Limits)
+        {
+            var said = limits.GetValueOrDefault(condition);
+            if (said?.Off == true)
+                continue;
+            var kept = its with
+            {
+                Setpoint = said?.Setpoint,
+                Deadband = said?.Deadband,
+                Priority = said?.Priority,
+                Off = null,
+                OnDelay = said?.OnDelay,
+                OffDelay = said?.OffDelay,
+            };
+            limits = kept == LimitPatch.Empty ? limits.Remove(condition) : limits.SetItem(condition, kept);
+        }
+        return this with { Limits = limits, Others = before.Others };
+    }
+
+    private static ImmutableSortedDictionary<TKey, LimitPatch> Laid<TKey>(
+        ImmutableSortedDictionary<TKey, LimitPatch> below,
+        ImmutableSortedDictionary<TKey, LimitPatch> later
+    )
+        where TKey : notnull =>
+        later.IsEmpty
+            ? below
+            : below.SetItems(
+                later.Select(l => KeyValuePair.Create(l.Key, below.TryGetValue(l.Key, out var own) ? own.With(l.Value) : l.Value))
+            );
 
     /// <summary>True when two layers say the same about the same properties.</summary>
     public static bool SameLayer(ImmutableDictionary<long, PropertyPatch> one, ImmutableDictionary<long, PropertyPatch> other) =>
@@ -158,7 +205,8 @@ public sealed record PropertyPatch
         && FollowSeconds == other.FollowSeconds
         && FollowDeadband == other.FollowDeadband
         && Description == other.Description
-        && Limits.SequenceEqual(other.Limits);
+        && Limits.SequenceEqual(other.Limits)
+        && Others.SequenceEqual(other.Others);
 
     /// <inheritdoc/>
     public override int GetHashCode() => HashCode.Combine(Unit, Range, Scale, StateListId, Value, Formula, Limits.Count);

@@ -529,11 +529,14 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
             return 0;
         // What names the places above it is not said of it: IN may be a hall, and is then no inlet.
         var said = node.ParentId is { } above ? WordsBeside(nodes.Of(above), position) : [.. TagWords(position).SelectMany(w => w)];
-        return words.Average(w =>
-            said.Max(s =>
-                (double?)s.Says(new(TradeWords.Of(w.Text) is [var first, ..] ? first : w.Text, 1, [w.Text], [.. TradeWords.Of(w.Text)]))
-            ) ?? 0
-        );
+        var sum = 0.0;
+        foreach (var word in words)
+        {
+            var meanings = TradeWords.Of(word.Text);
+            var wanted = new PropertyWord(meanings is [var first, ..] ? first : word.Text, 1, [word.Text], [.. meanings]);
+            sum += said.Select(s => s.Says(wanted)).DefaultIfEmpty().Max();
+        }
+        return sum / words.Length;
     }
 
     private TagWord[][] TagWords(int position) =>

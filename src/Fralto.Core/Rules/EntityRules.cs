@@ -1,7 +1,9 @@
 using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
 using Fralto.Core.Hierarchy;
+using Fralto.Core.Limits;
 using Fralto.Core.Modbus;
+using Fralto.Core.Mqtt;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Protocols;
@@ -145,6 +147,65 @@ public static class EntityRules
     }
 
     private const int MostShifts = 12;
+    private const int MostRules = 50;
+    private const int LongestTarget = 500;
+    private const int MostPresets = 8;
+    private static readonly TimeSpan LongestShelving = TimeSpan.FromDays(7);
+
+    /// <summary>What is wrong with what alarms share, by field.</summary>
+    public static IEnumerable<Problem> Problems(AlarmSetup setup)
+    {
+        if (setup.Rules.IsEmpty)
+            yield return new("Rules", "Keep at least one rule: limits that name none go by the first.");
+        if (setup.Rules.Length > MostRules)
+            yield return new("Rules", $"There are at most {MostRules} rules.");
+        if (setup.Rules.GroupBy(r => r.Name, StringComparer.OrdinalIgnoreCase).FirstOrDefault(g => g.Skip(1).Any()) is { } twice)
+            yield return new("Rules", $"Two rules are called {twice.Key}.");
+        foreach (var rule in setup.Rules)
+        {
+            if (Naming.NameProblem(rule.Name) is { } wrong)
+                yield return new("Rules", wrong);
+            if (rule.Longest < TimeSpan.FromMinutes(1) || rule.Longest > LongestShelving)
+                yield return new("Rules", $"{rule.Name}: the longest time is 1 min to 7 d.");
+            if (rule.Presets.IsEmpty || rule.Presets.Length > MostPresets)
+                yield return new("Rules", $"{rule.Name}: offer 1 to {MostPresets} times.");
+            foreach (var preset in rule.Presets.Where(p => p < TimeSpan.FromMinutes(1) || p > rule.Longest))
+                yield return new("Rules", $"{rule.Name}: {preset.TotalMinutes:0.#} min is not 1 min to its longest time.");
+        }
+        if (setup.Responses.Length > MostRules)
+            yield return new("Responses", $"There are at most {MostRules} responses.");
+        if (setup.Responses.GroupBy(r => r.Name, StringComparer.OrdinalIgnoreCase).FirstOrDefault(g => g.Skip(1).Any()) is { } again)
+            yield return new("Name", $"Two responses are called {again.Key}.");
+        foreach (var response in setup.Responses)
+        {
+            if (Naming.NameProblem(response.Name) is { } wrong)
+                yield return new("Name", wrong);
+            else if (response.Name.Contains(',', StringComparison.Ordinal))
+                yield return new("Name", $"{response.Name}: a name has no comma; limits name several with commas.");
+            if (response.Target.Length is 0 or > LongestTarget || response.Target.Any(char.IsControl))
+                yield return new("Target", $"{response.Name}: say what is called, or which property is written.");
+            else if (
+                response.Kind == ResponseKind.Call
+                && !(Uri.TryCreate(response.Target, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https")
+            )
+                yield return new("Target", $"{response.Name}: an address begins with http:// or https://, not {response.Target}.");
+            else if (response.Kind == ResponseKind.Publish && TopicAddress.TopicProblem(response.Broker.Topic) is { } topic)
+                yield return new(
+                    "Target",
+                    $"{response.Name}: write the broker's name, a blank and the topic: site-broker plant/alarms. {topic}"
+                );
+            if (response.Kind == ResponseKind.Write && response.Text.Length == 0)
+                yield return new("Text", $"{response.Name}: say the value that is written.");
+            if (response.Text.Length > LimitRules.LongestText || response.ClearText is { Length: > LimitRules.LongestText })
+                yield return new("Text", $"{response.Name}: a text has at most {LimitRules.LongestText} characters.");
+            if (response.Priorities.Any(p => p is < 1 or > 4))
+                yield return new("Priorities", $"{response.Name}: priorities are 1 to 4.");
+            if (response.Label is { } label && label.Split('=') is not [{ Length: > 0 }, { Length: > 0 }])
+                yield return new("Label", $"{response.Name}: a label is written key=value.");
+        }
+        foreach (var problem in NoticeRules.Problems(setup))
+            yield return problem;
+    }
 
     /// <summary>What is wrong with a customer's own unit, by field.</summary>
     public static IEnumerable<Problem> Problems(OwnUnit unit)

@@ -107,16 +107,41 @@ public static class FactRules
     private static IEnumerable<Problem> LimitProblems(PlantModel model, PropertyDeclaration property, PropertyPatch facts)
     {
         var resolved = new ResolvedProperty(property, 0, facts, facts);
-        if (resolved.Limits.Length > 0 && !property.Type.IsNumeric())
-            yield return new("HighHighSetpoint", "Limits belong to numbers.");
+        if ((resolved.Limits.Length > 0 || facts.Limits.Values.Any(l => l.From is not null)) && !property.Type.IsNumeric())
+            yield return new("HighHighSetpoint", "Levels belong to numbers.");
         foreach (var (condition, field, message) in LimitRules.Problems(resolved.Limits, model.RangeOf(facts)))
             yield return new($"{condition}{field}", message);
         foreach (var (condition, patch) in facts.Limits)
-            if (patch.Setpoint is null && (patch.Deadband ?? patch.Priority ?? patch.OnDelay ?? patch.OffDelay) is not null)
+            if (
+                patch.Setpoint is null
+                && patch.From is null
+                && (patch.Deadband ?? patch.Priority ?? patch.OnDelay ?? patch.OffDelay) is not null
+            )
                 yield return new(
                     $"{condition}Setpoint",
                     $"{condition.Letters()} has a deadband, delay or priority but no setpoint; give it one, or clear the row."
                 );
+        foreach (var (condition, patch) in facts.Limits)
+        {
+            if (patch.Kind is not null)
+                yield return new($"{condition}Kind", $"{condition.Letters()} is a level; a limit of another kind has a code of its own.");
+            if (patch is { Setpoint: not null, From: not null })
+                yield return new(
+                    $"{condition}From",
+                    $"{condition.Letters()} has a number and a property as its setpoint; leave one empty."
+                );
+            foreach (var (field, message) in LimitRules.Problems(condition.Letters(), patch))
+                yield return new($"{condition}{field}", message);
+        }
+        foreach (var (code, patch) in facts.Others)
+        {
+            var isLevel = LimitConditions.Find(code) is not null;
+            var codeWrong = isLevel ? $"{code} is a level; give the limit another code." : Naming.CodeProblem(code);
+            if (codeWrong is not null)
+                yield return new(LimitFormulaRules.FieldOf(code, "Code"), codeWrong);
+            foreach (var (field, message) in LimitRules.ProblemsOfOther(code, patch, property.Type.IsNumeric(), model.RangeOf(facts)))
+                yield return new(LimitFormulaRules.FieldOf(code, field), message);
+        }
     }
 
     /// <summary>What a template's property would make wrong in descendants and instances that say something of their own about

@@ -1,5 +1,6 @@
 using Fralto.Core.Basics;
 using Fralto.Core.Formulas;
+using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 
@@ -65,6 +66,59 @@ public static class FormulaUses
                 text = text[..at] + code + text[end..];
             if (text != property.Own.Formula)
                 renamed[(layer.Id, property.Id)] = text;
+        }
+        return renamed;
+    }
+
+    /// <summary>What layers say of limits that name a property, as it is when the property has another code.</summary>
+    /// <param name="model">The model before.</param>
+    /// <param name="propertyId">The property.</param>
+    /// <param name="code">Its other code.</param>
+    /// <returns>By layer and by the property that has the limits.</returns>
+    public static IReadOnlyDictionary<(long Layer, long Property), PropertyPatch> RenamedLimits(
+        PlantModel model,
+        long propertyId,
+        string code
+    )
+    {
+        var renamed = new Dictionary<(long, long), PropertyPatch>();
+        var layers = model
+            .Templates.Values.Select(t => (Layer: (Entity)t, t.Patches))
+            .Concat(model.Equipment.Values.Where(e => !e.Patches.IsEmpty).Select(e => (Layer: (Entity)e, e.Patches)));
+        foreach (var (layer, patches) in layers.OrderBy(l => l.Layer.Id))
+        foreach (var (property, patch) in patches)
+        {
+            if (patch.Limits.IsEmpty && patch.Others.IsEmpty)
+                continue;
+            string? Carried(string? text)
+            {
+                if (text is null)
+                    return null;
+                foreach (var (at, end) in PlacesOf(model, layer.Id, text, propertyId).OrderByDescending(p => p.At))
+                    text = text[..at] + code + text[end..];
+                return text;
+            }
+            string? InBraces(string? text) => text is null ? null : AlarmText.Fill(text, name => $"{{{Carried(name)}}}");
+            string? InLines(string? text) =>
+                text is null
+                    ? null
+                    : string.Join('\n', text.Split('\n').Select(l => l.Contains('=', StringComparison.Ordinal) ? InBraces(l) : Carried(l)));
+            LimitPatch Follow(LimitPatch says) =>
+                says with
+                {
+                    From = says.Kind is LimitKind.StateIs or LimitKind.StateIsNot ? says.From : Carried(says.From),
+                    CountsWhile = Carried(says.CountsWhile),
+                    Message = InBraces(says.Message),
+                    Capture = InLines(says.Capture),
+                    Translations = InBraces(says.Translations),
+                };
+            var after = patch with
+            {
+                Limits = patch.Limits.SetItems(patch.Limits.Select(l => KeyValuePair.Create(l.Key, Follow(l.Value)))),
+                Others = patch.Others.SetItems(patch.Others.Select(l => KeyValuePair.Create(l.Key, Follow(l.Value)))),
+            };
+            if (after != patch)
+                renamed[(layer.Id, property)] = after;
         }
         return renamed;
     }

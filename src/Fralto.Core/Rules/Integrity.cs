@@ -40,6 +40,7 @@ public static class Integrity
             .Concat(Templates(model, scope.Templates))
             .Concat(Equipment(model, scope.Nodes))
             .Concat(Tags(model, scope.Tags))
+            .Concat(Twice(model))
             .ToArray();
         if (structure.Length > 0)
             return structure.Select(message => new Problem("", message));
@@ -119,7 +120,7 @@ public static class Integrity
                         .Concat(touched.OfType<Tag>().SelectMany(t => model.Index.BindingsOf(t.Id)))
                         .Concat(touched.OfType<PropertyBinding>().Where(b => model.Bindings.ContainsKey((b.EquipmentId, b.PropertyId))))
                         // What shares a tag with a touched binding may be a command, which must not.
-                        .Concat(touched.OfType<PropertyBinding>().SelectMany(b => model.Index.BindingsOf(b.TagId)))
+                        .Concat(touched.OfType<PropertyBinding>().Select(b => b.TagId).Distinct().SelectMany(model.Index.BindingsOf))
                         .Concat(
                             nodes
                                 .Where(n => model.Index.BoundCountOf(n.Id) != model.Index.BoundOf(n).Count())
@@ -130,6 +131,15 @@ public static class Integrity
                 tags
             );
         }
+    }
+
+    /// <summary>What there is one of at most: an edit that is done again may bring back one that has been made anew since.</summary>
+    private static IEnumerable<string> Twice(PlantModel model)
+    {
+        if (model.Calendars.Count > 1)
+            yield return "There is another calendar by now.";
+        if (model.AlarmSetups.Count > 1)
+            yield return "What alarms share has been said anew by now.";
     }
 
     private static IEnumerable<string> Dangling(PlantModel model, IEnumerable<object> entities) =>

@@ -1,0 +1,146 @@
+using Fralto.Core.Planning;
+using Fralto.Core.Plant;
+using Fralto.Core.Properties;
+using Fralto.Core.Rules;
+
+namespace Fralto.Core.Diagnosis;
+
+/// <summary>What is to be said of a model as it is written, beside what its plan says: what is unfinished, unused or spelled in two
+/// ways.</summary>
+public static class ModelFindings
+{
+    /// <summary>A limit lacks what an operator or the standard needs.</summary>
+    public const string UnfinishedLimit = "FR130";
+
+    /// <summary>A message is not written in a language of the plant.</summary>
+    public const string Untranslated = "FR131";
+
+    /// <summary>A template has no instance, no descendant and is no part.</summary>
+    public const string UnusedTemplate = "FR140";
+
+    /// <summary>A scale of the library scales nothing.</summary>
+    public const string UnusedScale = "FR141";
+
+    /// <summary>A state list names the states of nothing.</summary>
+    public const string UnusedStateList = "FR142";
+
+    /// <summary>A place with nothing below it.</summary>
+    public const string EmptyPlace = "FR143";
+
+    /// <summary>Values of a label that differ only in capitals or blanks.</summary>
+    public const string LabelApart = "FR145";
+
+    /// <summary>Everything that is found.</summary>
+    public static IReadOnlyList<ModelFinding> Of(PlantModel model) =>
+        [.. Limits(model), .. Names(model), .. Templates(model), .. Library(model), .. Places(model), .. Labels(model)];
+
+    private static IEnumerable<ModelFinding> Limits(PlantModel model)
+    {
+        foreach (var limit in LimitCatalogue.Of(model))
+        {
+            var (kind, equipment) = limit.IsInstance ? (EntityKinds.Equipment, limit.Layer) : (EntityKinds.Template, 0L);
+            var subject = $"{(limit.IsInstance ? "" : $"{limit.Where}, ")}{limit.Property} {limit.Code}";
+            var other = limit.Missing.Where(m => !m.StartsWith(LimitCatalogue.NoMessageIn, StringComparison.Ordinal)).ToArray();
+            if (other.Length > 0)
+                yield return new(
+                    new(
+                        UnfinishedLimit,
+                        other.Contains(LimitCatalogue.NoAction) ? FindingSeverity.Warning : FindingSeverity.Hint,
+                        equipment,
+                        subject,
+                        $"is unfinished: {string.Join(", ", other)}"
+                    ),
+                    kind,
+                    limit.Layer
+                );
+            if (other.Length < limit.Missing.Length)
+                yield return new(
+                    new(Untranslated, FindingSeverity.Hint, equipment, subject, $"has {string.Join(", ", limit.Missing.Except(other))}"),
+                    kind,
+                    limit.Layer
+                );
+        }
+    }
+
+    private static IEnumerable<ModelFinding> Names(PlantModel model) =>
+        NamesApart
+            .Of(model)
+            .Select(n => new ModelFinding(
+                new(Planner.NameApart, FindingSeverity.Hint, 0, $"{n.Template.Name} {n.Property.Name}", n.Words),
+                EntityKinds.Template,
+                n.Template.Id
+            ));
+
+    private static IEnumerable<ModelFinding> Templates(PlantModel model)
+    {
+        var used = model
+            .Templates.Values.SelectMany(t => t.Parts.Select(p => p.TemplateId).Append(t.ParentId ?? 0))
+            .Concat(model.Equipment.Values.Select(e => e.TemplateId ?? 0))
+            .ToHashSet();
+        foreach (var template in model.Templates.Values.Where(t => !used.Contains(t.Id)).OrderBy(t => t.Id))
+            yield return new(
+                new(UnusedTemplate, FindingSeverity.Hint, 0, template.Name, "has no instance, no descendant, and is no part"),
+                EntityKinds.Template,
+                template.Id
+            );
+    }
+
+    private static IEnumerable<ModelFinding> Library(PlantModel model)
+    {
+        var said = Patches(model).ToArray();
+        var scales = said.Select(p => p.ScaleId ?? 0).ToHashSet();
+        foreach (var scale in model.Scales.Values.Where(s => !scales.Contains(s.Id)).OrderBy(s => s.Id))
+            yield return new(new(UnusedScale, FindingSeverity.Hint, 0, scale.Name, "scales nothing"), EntityKinds.Scale, scale.Id);
+        var lists = said.Select(p => p.StateListId ?? 0).ToHashSet();
+        foreach (var list in model.StateLists.Values.Where(l => !lists.Contains(l.Id)).OrderBy(l => l.Id))
+            yield return new(
+                new(UnusedStateList, FindingSeverity.Hint, 0, list.Name, "names the states of nothing"),
+                EntityKinds.StateList,
+                list.Id
+            );
+    }
+
+    private static IEnumerable<ModelFinding> Places(PlantModel model) =>
+        model
+            .Index.EquipmentInOrder.Where(e => e.TemplateId is null && model.Index.ChildCountOf(e.Id) == 0)
+            .Select(e => new ModelFinding(
+                new(EmptyPlace, FindingSeverity.Hint, e.Id, e.Name, "has nothing below it"),
+                EntityKinds.Equipment,
+                e.Id
+            ));
+
+    private static IEnumerable<ModelFinding> Labels(PlantModel model)
+    {
+        var said = model
+            .Equipment.Values.Where(e => !e.Labels.IsEmpty)
+            .SelectMany(e => e.Labels.Select(l => (Label: l, Kind: EntityKinds.Equipment, e.Id, Of: e.Name)))
+            .Concat(model.Templates.Values.SelectMany(t => t.Labels.Select(l => (Label: l, Kind: EntityKinds.Template, t.Id, Of: t.Name))));
+        foreach (var same in said.GroupBy(l => (l.Label.Key, Bare(l.Label.Value))))
+        {
+            var spellings = same.GroupBy(l => l.Label.Value)
+                .OrderByDescending(s => s.Count())
+                .ThenBy(s => s.Key, StringComparer.Ordinal)
+                .ToArray();
+            // What is written most often is taken for right.
+            foreach (var (label, kind, id, of) in spellings.Skip(1).SelectMany(s => s).OrderBy(l => l.Id))
+                yield return new(
+                    new(
+                        LabelApart,
+                        FindingSeverity.Warning,
+                        kind == EntityKinds.Equipment ? id : 0,
+                        of,
+                        $"has the label {label.Key}={label.Value}; elsewhere it is spelled {spellings[0].Key}"
+                    ),
+                    kind,
+                    id
+                );
+        }
+    }
+
+    private static string Bare(string text) => new([.. text.Where(char.IsLetterOrDigit).Select(char.ToUpperInvariant)]);
+
+    private static IEnumerable<PropertyPatch> Patches(PlantModel model) =>
+        model
+            .Templates.Values.SelectMany(t => t.Patches.Values)
+            .Concat(model.Equipment.Values.Where(e => !e.Patches.IsEmpty).SelectMany(e => e.Patches.Values));
+}
