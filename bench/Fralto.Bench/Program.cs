@@ -21,6 +21,11 @@ if (args is ["formulas"])
     FormulaBench.Run();
     return 0;
 }
+if (args is ["alarms", ..])
+{
+    AlarmBench.Run(args.ElementAtOrDefault(1) is { } rows ? int.Parse(rows, CultureInfo.InvariantCulture) : 1_000_000);
+    return 0;
+}
 if (args is ["lists"])
 {
     ListsBench.Run();
@@ -60,7 +65,7 @@ Console.Error.WriteLine(
     string.Create(
         CultureInfo.InvariantCulture,
         $"bench knows: engine (also without a word), model [--write FILE], links, planner, runtime [edits|large], bindings, lists, "
-            + $"formulas; not "
+            + $"formulas, alarms [ROWS]; not "
             + $"{string.Join(' ', args)}"
     )
 );

@@ -202,7 +202,7 @@ internal static class RuntimeBench
         {
             (_directory, Store) = (directory, store);
             Workspace = new(store, TimeProvider.System);
-            Log = new(store.Run, TimeProvider.System, NullLogger<AlarmLog>.Instance);
+            Log = new(store.Run, Workspace, TimeProvider.System, NullLogger<AlarmLog>.Instance);
             var keeping = new LinkKeeping(store.Run, new NoSecrets(), TimeProvider.System);
             var links = new LinkSupervisor(
                 new ProtocolDrivers([new SteadyDriver(share)]),

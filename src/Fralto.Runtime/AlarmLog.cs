@@ -1,5 +1,5 @@
 using System.Threading.Channels;
-using Fralto.Core.Engine;
+using Fralto.Core.Alarms;
 using Fralto.Store;
 using Microsoft.Extensions.Logging;
 
@@ -9,9 +9,11 @@ namespace Fralto.Runtime;
 /// order it came.</summary>
 /// <remarks>While nothing can be written it tries again with back-off; what happens meanwhile is remembered, up to a bound, and where
 /// alarms stand always is.</remarks>
-public sealed class AlarmLog(RunStore store, TimeProvider clock, ILogger<AlarmLog> logger)
+public sealed class AlarmLog(RunStore store, ModelWorkspace workspace, TimeProvider clock, ILogger<AlarmLog> logger)
 {
     private const int MostWaiting = 20_000;
+    private const int MostForgotten = 5_000;
+    private static readonly TimeSpan ForgetEvery = TimeSpan.FromHours(1);
     private static readonly TimeSpan FirstBackOff = TimeSpan.FromMilliseconds(500);
     private static readonly TimeSpan LongestBackOff = TimeSpan.FromSeconds(30);
 
@@ -23,6 +25,7 @@ public sealed class AlarmLog(RunStore store, TimeProvider clock, ILogger<AlarmLo
     private Dictionary<AlarmKey, Alarm?> _now = [];
     private List<TaskCompletionSource> _told = [];
     private long _dropped;
+    private DateTimeOffset _forgotten;
 
     /// <summary>Steps that were not kept, since nothing could be written for too long.</summary>
     public long Dropped => Interlocked.Read(ref _dropped);
@@ -53,6 +56,19 @@ public sealed class AlarmLog(RunStore store, TimeProvider clock, ILogger<AlarmLo
         return kept;
     }
 
+    /// <summary>Takes note of what an alarm has set off; returns at once. It moves no alarm.</summary>
+    public void Note(AlarmEvent note)
+    {
+        lock (_lock)
+        {
+            if (_events.Count >= MostWaiting)
+                Interlocked.Increment(ref _dropped);
+            else
+                _events.Add(note);
+        }
+        _news.Writer.TryWrite(true);
+    }
+
     /// <summary>Writes until it is cancelled, and then what is left, once.</summary>
     public async Task RunAsync(CancellationToken stop)
     {
@@ -68,6 +84,7 @@ public sealed class AlarmLog(RunStore store, TimeProvider clock, ILogger<AlarmLo
                     backOff = backOff * 2 < LongestBackOff ? backOff * 2 : LongestBackOff;
                 }
                 backOff = FirstBackOff;
+                Forget();
             }
             catch (OperationCanceledException)
             {
@@ -76,6 +93,23 @@ public sealed class AlarmLog(RunStore store, TimeProvider clock, ILogger<AlarmLo
         }
         if (!Write())
             logger.LogError("Alarms could not be kept when Fralto stopped: {Trouble}", store.Trouble?.Words);
+    }
+
+    /// <summary>Forgets what is older than is kept, a little at a time.</summary>
+    private void Forget()
+    {
+        if (clock.GetUtcNow() - _forgotten < ForgetEvery)
+            return;
+        try
+        {
+            var kept = TimeSpan.FromDays(workspace.Model.AlarmSetup.LogDays);
+            if (store.ForgetAlarmEvents(clock.GetUtcNow() - kept, MostForgotten) < MostForgotten)
+                _forgotten = clock.GetUtcNow();
+        }
+        catch (StoreException)
+        {
+            // The store says what is wrong; what is too old goes the next time.
+        }
     }
 
     private bool Write()

@@ -1,4 +1,5 @@
 using Fralto.Core.Controllers;
+using Fralto.Core.Notices;
 using Fralto.Store;
 
 namespace Fralto.Runtime;
@@ -33,6 +34,23 @@ public sealed class LinkKeeping(RunStore store, ISecretProtector protector, Time
         connection is null || password.Length == 0
             ? KeepFor(controllerId, null, null)
             : KeepFor(controllerId, protector.Protect(password), PlaceOf(connection));
+
+    /// <summary>The password to sign in to a mail server with; null when none was given for it, or none that can still be read.</summary>
+    /// <param name="setupId">Id of what the alarms of the plant share.</param>
+    /// <param name="mail">The server.</param>
+    public string? MailPassword(long setupId, MailServer mail) =>
+        mail.PasswordPlace is { } place && store.Secret(setupId) is (var secret, { } known) && known == place
+            ? protector.Unprotect(secret)
+            : null;
+
+    /// <summary>Keeps the password of a mail server; empty forgets it.</summary>
+    /// <returns>Why it could not be kept; null when it was.</returns>
+    public string? SetMailPassword(long setupId, MailServer? mail, string password) =>
+        KeepFor(
+            setupId,
+            mail?.PasswordPlace is null || password.Length == 0 ? null : protector.Protect(password),
+            password.Length == 0 ? null : mail?.PasswordPlace
+        );
 
     /// <summary>What was kept of a tag of memory.</summary>
     public string? Load(long tagId) => store.MemoryValue(tagId);

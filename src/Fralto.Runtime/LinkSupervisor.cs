@@ -63,6 +63,16 @@ public sealed class LinkSupervisor
             ? await running.Link.WriteAsync(write, stop)
             : WriteResult.Refused("nothing was sent: the link has not started yet");
 
+    /// <summary>Publishes a message to a broker.</summary>
+    /// <returns>Why it was not taken; null when it was.</returns>
+    public async Task<string?> PublishAsync(long controllerId, string topic, byte[] payload, CancellationToken stop) =>
+        Find(controllerId)?.Link switch
+        {
+            null => "nothing was sent: the link has not started yet",
+            IPublisher publisher => await publisher.PublishAsync(topic, payload, stop),
+            _ => "nothing can be published there; that needs a controller that speaks MQTT",
+        };
+
     /// <summary>Lists what a controller has told of itself.</summary>
     public async Task<BrowseResult> BrowseAsync(long controllerId, BrowseRequest request, CancellationToken stop) =>
         Find(controllerId) is { } running

@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Runtime;
+using Fralto.Core.Alarms;
 using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
 using Fralto.Core.Engine;
@@ -112,13 +113,30 @@ public sealed class PlantRuntime : IAsyncDisposable
         }
     }
 
-    /// <summary>Acknowledges an alarm; ends when that is kept, or when it cannot be kept for now, which the pages say.</summary>
-    /// <returns>False when it had nothing to acknowledge any more, or the actor may not.</returns>
-    public Task<bool> AcknowledgeAsync(AlarmKey key, Actor actor)
+    /// <summary>The most alarms that are acted on at once.</summary>
+    public const int MostActs = 20_000;
+
+    /// <summary>Does to alarms what somebody wants, all of it between two samples.</summary>
+    /// <param name="acts">What.</param>
+    /// <param name="actor">Who does it; his name stands in the log.</param>
+    /// <returns>What was not done, and why; empty when all was.</returns>
+    public async Task<IReadOnlyList<(AlarmKey Key, string Why)>> ActAsync(IReadOnlyList<AlarmAct> acts, Actor actor)
     {
         if (!actor.May(ActorRights.Acknowledge))
-            return Task.FromResult(false);
-        return OrderAsync((engine, now) => engine.Acknowledge(key, actor.Name, now));
+            return [.. acts.Select(a => (a.Key, actor.Lacks(ActorRights.Acknowledge)))];
+        if (acts.Count > MostActs)
+            return [(acts[0].Key, $"{acts.Count} at once; {MostActs} is the most")];
+        var refused = new List<(AlarmKey, string)>();
+        await OrderAsync(
+            (engine, now) =>
+            {
+                foreach (var act in acts)
+                    if (engine.Do(act with { Who = actor.Name }, now) is { } why)
+                        refused.Add((act.Key, why));
+                return refused.Count < acts.Count;
+            }
+        );
+        return refused;
     }
 
     /// <summary>Begins the totals, counts and times of a calculated property anew, and notes it.</summary>
@@ -289,9 +307,10 @@ public sealed class PlantRuntime : IAsyncDisposable
         _recent = [.. _store.AlarmEvents(KeptEvents)];
         foreach (var entered in _store.Entered())
             _entered[(entered.EquipmentId, entered.PropertyId)] = entered;
+        // Alarms first: what is entered and worked out again finds them as they were, and raises none anew.
+        _engine.Restore(_store.LoadAlarms(), _clock.Moment());
         EnterAgain(_engine);
         _engine.RestoreFormulas(_formulas.Load(), _clock.Moment());
-        _engine.Restore(_store.LoadAlarms(), _clock.Moment());
         EndOpenCommands();
         _logging = Task.Run(() => _log.RunAsync(_stopLog.Token), CancellationToken.None);
         _ = Keep(_engine);

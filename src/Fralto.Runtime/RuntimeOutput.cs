@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Fralto.Core.Alarms;
 using Fralto.Core.Engine;
 
 namespace Fralto.Runtime;

@@ -48,6 +48,29 @@ public sealed class MqttLinkTests
     }
 
     [Theory]
+    [InlineData("stand-in")]
+    [InlineData("mosquitto")]
+    [Trait("source", "Debian mosquitto")]
+    public async Task A_message_is_published_beside_the_tags_and_what_was_not_sent_is_said(string kind)
+    {
+        IPublisher publisher;
+        Heard heard;
+        await using (var broker = await Broker.StartAsync(kind))
+        {
+            await using var listener = await TestPublisher.ConnectAsync(broker.Port, null, "plant/alarms");
+            heard = Run(broker.Port, Tag(1, "a/b", RawType.Float64));
+            await Heard.Eventually(() => heard.Link.Status.State == LinkState.Up);
+            publisher = heard.Link.ShouldBeAssignableTo<IPublisher>()!;
+            (await publisher.PublishAsync("plant/alarms", "Ofen heiß"u8.ToArray(), default)).ShouldBeNull();
+            await Heard.Eventually(() => !listener.Heard.IsEmpty);
+            Encoding.UTF8.GetString(listener.Heard.First().Payload).ShouldBe("Ofen heiß");
+        }
+        await using var left = heard;
+        await Heard.Eventually(() => heard.Link.Status.State != LinkState.Up);
+        (await publisher.PublishAsync("plant/alarms", "again"u8.ToArray(), default)).ShouldNotBeNull();
+    }
+
+    [Theory]
     [InlineData(-300, "the clock of probe is 5 min behind")]
     [InlineData(300, "the clock of probe is 5 min ahead")]
     public async Task A_time_is_kept_as_its_source_tells_it_and_a_clock_that_is_off_is_measured_and_said(int off, string says)

@@ -32,7 +32,7 @@ internal sealed class FakeDriver(Protocol protocol = Protocol.Modbus) : IProtoco
     public Task<LinkTest> TestAsync(Connection connection, string? password, Tag? probe, CancellationToken stop) =>
         Task.FromResult(new LinkTest(true, ""));
 
-    internal sealed class FakeLink(LinkSetup setup, bool lingers) : ILink
+    internal sealed class FakeLink(LinkSetup setup, bool lingers) : ILink, IPublisher
     {
         private readonly TaskCompletionSource _end = new(TaskCreationOptions.RunContinuationsAsynchronously);
 
@@ -76,6 +76,15 @@ internal sealed class FakeDriver(Protocol protocol = Protocol.Modbus) : IProtoco
         public Task<WriteResult> WriteAsync(TagWrite write, CancellationToken stop) => Task.FromResult(WriteResult.Confirmed);
 
         public Task<BrowseResult> BrowseAsync(BrowseRequest request, CancellationToken stop) => Task.FromResult(new BrowseResult([], null));
+
+        /// <summary>What was published, as topic and text.</summary>
+        public ConcurrentQueue<(string Topic, string Text)> Published { get; } = new();
+
+        public Task<string?> PublishAsync(string topic, byte[] payload, CancellationToken stop)
+        {
+            Published.Enqueue((topic, System.Text.Encoding.UTF8.GetString(payload)));
+            return Task.FromResult<string?>(null);
+        }
 
         public void End() => _end.TrySetResult();
 

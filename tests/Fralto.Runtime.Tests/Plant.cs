@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
+using Fralto.Core.Alarms;
 using Fralto.Core.Basics;
 using Fralto.Core.Edits;
 using Fralto.Core.Engine;
@@ -163,7 +164,7 @@ internal sealed class Plant : IAsyncDisposable, IRuntimeSink
             Workspace,
             Store.Run,
             links,
-            new(Store.Run, Clock, NullLogger<AlarmLog>.Instance),
+            new(Store.Run, Workspace, Clock, NullLogger<AlarmLog>.Instance),
             new(Store.Run, Clock, NullLogger<FormulaKeeper>.Instance),
             Clock,
             NullLogger<PlantRuntime>.Instance

@@ -1,6 +1,6 @@
+using Fralto.Core.Alarms;
 using Fralto.Core.Basics;
 using Fralto.Core.Edits;
-using Fralto.Core.Limits;
 using Microsoft.Data.Sqlite;
 
 namespace Fralto.Runtime.Tests;
@@ -21,9 +21,12 @@ public sealed class RuntimeTests
         plant.Runtime.Snapshot.Alarms.Single().State.ShouldBe(AlarmState.Unacknowledged);
         plant.Put.SelectMany(o => o.Events).Single().Cause.ShouldBe(AlarmCause.ConditionRaised);
 
-        var acknowledged = plant.Runtime.AcknowledgeAsync(plant.HighOf("K1"), new("ada", ActorRights.All));
+        var acknowledged = plant.Runtime.ActAsync(
+            [new(plant.HighOf("K1"), AlarmCause.AcknowledgedByOperator, "")],
+            new("ada", ActorRights.All)
+        );
         await plant.Until(() => acknowledged.IsCompleted, turns: true);
-        (await acknowledged).ShouldBeTrue();
+        (await acknowledged).ShouldBeEmpty();
         plant.Runtime.Snapshot.Alarms.Single().AcknowledgedBy.ShouldBe("ada");
 
         await plant.RestartedAsync();
@@ -107,10 +110,13 @@ public sealed class RuntimeTests
                 ),
             TestContext.Current.CancellationToken
         );
-        var acknowledged = plant.Runtime.AcknowledgeAsync(plant.HighOf("K1"), new("ada", ActorRights.All));
+        var acknowledged = plant.Runtime.ActAsync(
+            [new(plant.HighOf("K1"), AlarmCause.AcknowledgedByOperator, "")],
+            new("ada", ActorRights.All)
+        );
         plant.Driver["one"].Read("T1", 91);
         await plant.Until(() => acknowledged.IsCompleted, turns: true);
-        (await acknowledged).ShouldBeTrue();
+        (await acknowledged).ShouldBeEmpty();
         plant.ValueOf("K1").Value.ShouldBe(91);
         plant.Runtime.Relink();
         plant.Pass(1);

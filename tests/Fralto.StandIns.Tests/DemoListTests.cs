@@ -74,6 +74,9 @@ public sealed class DemoListTests
                         templates with
                         {
                             Calendar = null,
+                            ShelvingRules = null,
+                            Responses = null,
+                            NoticeLists = null,
                             Templates =
                             [
                                 .. templates.Templates.Select(t =>

@@ -11,7 +11,8 @@ namespace Fralto.Links.Mqtt;
 
 /// <summary>Listens to plain topics of an MQTT broker, and publishes commands.</summary>
 public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, SampleMailbox mailbox, TimeProvider clock, string? password)
-    : BrokerLink(controller, tags, mailbox, clock)
+    : BrokerLink(controller, tags, mailbox, clock),
+        IPublisher
 {
     private const int MostBrowsed = 20_000;
     private const int LongestStatus = 100;
@@ -62,6 +63,20 @@ public sealed class MqttLink(Controller controller, IReadOnlyList<Tag> tags, Sam
             $"the broker has taken it, but {write.Tag.Address} did not say so",
             stop
         );
+    }
+
+    public async Task<string?> PublishAsync(string topic, byte[] payload, CancellationToken stop)
+    {
+        if (Session is not { } session)
+            return $"nothing was sent: {Status.Reason ?? "not connected"}";
+        try
+        {
+            return await session.PublishAsync(topic, payload, MqttQualityOfServiceLevel.AtLeastOnce, false, stop);
+        }
+        catch (LinkException e)
+        {
+            return e.Message;
+        }
     }
 
     public override async Task<BrowseResult> BrowseAsync(BrowseRequest request, CancellationToken stop)

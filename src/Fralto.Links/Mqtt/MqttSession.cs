@@ -24,7 +24,8 @@ internal sealed class MqttSession : IAsyncDisposable
     /// the machine.</summary>
     public const uint LargestPacket = 4 * 1024 * 1024;
 
-    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(5);
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(5),
+        ToBeSaid = TimeSpan.FromMilliseconds(500);
     private readonly IMqttClient _client;
     private readonly string _where;
     private readonly TaskCompletionSource<string> _ended = new(TaskCreationOptions.RunContinuationsAsynchronously);
@@ -206,13 +207,23 @@ internal sealed class MqttSession : IAsyncDisposable
             );
         }
         catch (Exception e)
-            when (e is MqttCommunicationException or MqttProtocolViolationException or InvalidOperationException or TimeoutException)
+            when (e
+                    is MqttCommunicationException
+                        or MqttProtocolViolationException
+                        or InvalidOperationException
+                        or TimeoutException
+                        // The library has forgotten its connection when that breaks just as something is sent.
+                        or NullReferenceException
+            )
         {
-            // Where the connection broke meanwhile, why it did says more than that the answer is missing.
+            // Where the connection broke meanwhile, why it did says more than that the answer is missing; it may be about to be said.
+            if (Violation(e) is null)
+                await Task.WhenAny(_ended.Task, Task.Delay(ToBeSaid, CancellationToken.None));
             throw new LinkException(
                 StatusCode.BadNotConnected,
                 _ended.Task.IsCompletedSuccessfully ? _ended.Task.Result
                     : Violation(e) is { } wrong ? NoMqtt(wrong)
+                    : e is NullReferenceException ? "connection lost"
                     : $"connection lost: {e.GetBaseException().Message}",
                 e
             );

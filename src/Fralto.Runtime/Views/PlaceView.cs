@@ -79,7 +79,7 @@ public sealed class PlaceView
             childOf.TryGetValue(equipment, out var c) ? counts[c]
             : equipment == place.Id ? here
             : null;
-        for (var i = 0; i < snapshot.Plan.Points.Length; i++)
+        for (var i = 0; i < snapshot.Plan.Shown; i++)
         {
             var point = snapshot.Plan.Points[i];
             if (Of(point.EquipmentId) is not { } count)

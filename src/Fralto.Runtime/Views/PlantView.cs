@@ -20,12 +20,12 @@ public sealed class PlantView
 
     private readonly PlantModel _model;
     private readonly EngineSnapshot _snapshot;
-    private readonly Lazy<Dictionary<long, int>> _worst;
+    private readonly Lazy<Dictionary<long, (int Worst, int Count)>> _alarms;
 
     private PlantView(PlantModel model, EngineSnapshot snapshot)
     {
         (_model, _snapshot) = (model, snapshot);
-        _worst = new(FindPriorities);
+        _alarms = new(FindAlarms);
     }
 
     /// <summary>The selected node; null when it is no longer there, or none is meant.</summary>
@@ -63,7 +63,8 @@ public sealed class PlantView
             : null;
 
     /// <summary>What the planner says about the selected node.</summary>
-    public IEnumerable<Finding> Findings => Selected is null ? [] : _snapshot.Findings.Of(Selected.Id);
+    public IEnumerable<Finding> Findings =>
+        Selected is null ? [] : _snapshot.Findings.Of(Selected.Id).Concat(FormulaFindings.Of(_model, _snapshot, Selected));
 
     /// <summary>Paths to choose from for a place to move or copy to.</summary>
     public IEnumerable<string> PlacePaths =>
@@ -95,9 +96,10 @@ public sealed class PlantView
     /// <param name="id">The node.</param>
     public (int Bound, int All) BoundBelow(long id) => _model.Index.TaggedBelow(id);
 
-    /// <summary>Most urgent priority among active alarms of a node and everything below it; 0 for none.</summary>
+    /// <summary>Most urgent priority among active alarms of a node and everything below it, 0 for none, and how many there
+    /// are.</summary>
     /// <param name="id">The node.</param>
-    public int WorstBelow(long id) => _worst.Value.GetValueOrDefault(id);
+    public (int Worst, int Count) AlarmsBelow(long id) => _alarms.Value.GetValueOrDefault(id);
 
     /// <summary>Looks at the plant.</summary>
     /// <param name="model">The model.</param>
@@ -159,16 +161,16 @@ public sealed class PlantView
         return new(ranks.Length == 1 ? LevelRules.NameOf(ranks[0]) : "Below", (int)ranks.Min(), shown, nodes.Length, open);
     }
 
-    private Dictionary<long, int> FindPriorities()
+    private Dictionary<long, (int Worst, int Count)> FindAlarms()
     {
-        var worst = new Dictionary<long, int>();
+        var found = new Dictionary<long, (int Worst, int Count)>();
         foreach (var alarm in _snapshot.Alarms.Where(a => a.IsActive))
         {
             var priority = _snapshot.Find(alarm.Key.EquipmentId, alarm.Key.PropertyId)?.Point.LimitOf(alarm.Key.Condition)?.Priority
                 ?? LeastUrgent;
             for (long? id = alarm.Key.EquipmentId; id is { } at && _model.Equipment.TryGetValue(at, out var node); id = node.ParentId)
-                worst[at] = Math.Min(worst.GetValueOrDefault(at, LeastUrgent), priority);
+                found[at] = found.TryGetValue(at, out var before) ? (Math.Min(before.Worst, priority), before.Count + 1) : (priority, 1);
         }
-        return worst;
+        return found;
     }
 }

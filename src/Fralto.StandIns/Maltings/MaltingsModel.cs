@@ -21,7 +21,13 @@ public static class MaltingsModel
 
     /// <summary>The edits that build the model, each made against the model the one before left.</summary>
     /// <param name="ports">Port each stand-in listens on.</param>
-    public static IEnumerable<Func<PlantModel, Edit>> Edits(IReadOnlyList<(string Name, int Port)> ports) =>
+    /// <param name="pagerPort">Port the pager listens on.</param>
+    /// <param name="mailPort">Port the mail server listens on.</param>
+    public static IEnumerable<Func<PlantModel, Edit>> Edits(
+        IReadOnlyList<(string Name, int Port)> ports,
+        int pagerPort = StandInPlant.DefaultPort + 4,
+        int mailPort = StandInPlant.DefaultPort + 5
+    ) =>
         [
             .. ports.Select(c =>
                 (Func<PlantModel, Edit>)(
@@ -78,12 +84,16 @@ public static class MaltingsModel
             .. Vessels,
             .. Beds,
             .. Calculations,
+            .. MaltingsLimits.Edits,
+            _ => MaltingsLimits.Responses(pagerPort),
+            _ => MaltingsLimits.Mail(mailPort),
             .. TarnQuay,
             .. Enumerable.Range(1, Kilns).SelectMany(KilnAt),
             .. Enumerable.Range(1, StandInPlant.Steeps).SelectMany(SteepAt),
             .. Enumerable.Range(1, StandInPlant.Boxes).SelectMany(BoxAt),
             .. Enumerable.Range(1, StandInPlant.Silos).SelectMany(SiloAt),
             .. Ashholt,
+            .. MaltingsLimits.Told,
         ];
 
     private static IEnumerable<Func<PlantModel, Edit>> StateLists =>

@@ -1,3 +1,5 @@
+using Fralto.StandIns.Http;
+using Fralto.StandIns.Mail;
 using Fralto.StandIns.Modbus;
 using Fralto.StandIns.Mqtt;
 
@@ -37,6 +39,12 @@ public sealed class StandInPlant : IAsyncDisposable
 
     public const string SiloHubName = "silo-hub";
 
+    /// <summary>What alarms call; no controller.</summary>
+    public const string PagerName = "pager";
+
+    /// <summary>What takes the mails of alarms; no controller.</summary>
+    public const string MailName = "mail";
+
     /// <summary>How many silos the silo-hub has.</summary>
     public const int Silos = 24;
 
@@ -56,6 +64,8 @@ public sealed class StandInPlant : IAsyncDisposable
     private readonly StandInBroker _broker;
     private readonly BoxEdge _boxEdge;
     private readonly SiloHub _siloHub;
+    private readonly CallReceiver _pager;
+    private readonly MailReceiver _mail;
     private readonly Dictionary<string, FaultSwitch> _faults;
     private bool _isBoxEdgeSwitchedOff;
 
@@ -90,8 +100,14 @@ public sealed class StandInPlant : IAsyncDisposable
             clock
         );
         _siloHub = new SiloHub([.. Enumerable.Range(0, Silos).Select(i => new GrainSilo(seed + 300 + (ulong)i))], () => _broker.Port);
+        _pager = new CallReceiver(firstPort == 0 ? 0 : firstPort + 4, clock);
+        _mail = new MailReceiver(firstPort == 0 ? 0 : firstPort + 5, clock);
         _faults = new FaultSwitch[]
         {
+            new("mail-gone", MailName, "Mail server gone", () => _mail.IsGone, on => _mail.ListenAsync(!on)),
+            new("mail-refuses", MailName, "Takes no mail", () => _mail.Refuses, Now(on => _mail.Refuses = on)),
+            new("pager-errors", PagerName, "Answers 500", () => _pager.AnswersWithErrors, Now(on => _pager.AnswersWithErrors = on)),
+            new("pager-hangs", PagerName, "Takes calls and answers none", () => _pager.Hangs, Now(on => _pager.Hangs = on)),
             new(
                 "kiln-1-sensor-broken",
                 KilnPlcName,
@@ -171,6 +187,18 @@ public sealed class StandInPlant : IAsyncDisposable
             (TrialPlcName, _trialServer.Port),
         ];
 
+    /// <summary>The port the pager listens on.</summary>
+    public int PagerPort => _pager.Port;
+
+    /// <summary>What the pager was called with, the newest first.</summary>
+    public IReadOnlyList<ReceivedCall> Calls => _pager.Calls;
+
+    /// <summary>The port the mail server listens on.</summary>
+    public int MailPort => _mail.Port;
+
+    /// <summary>The mails that were taken, the newest first.</summary>
+    public IReadOnlyList<ReceivedMail> Mails => _mail.Mails;
+
     /// <summary>What can be broken, and whether it is.</summary>
     public IReadOnlyList<Fault> Faults => [.. _faults.Values.Select(f => new Fault(f.Key, f.Controller, f.Text, f.IsOn()))];
 
@@ -181,6 +209,8 @@ public sealed class StandInPlant : IAsyncDisposable
         await _steepServer.OpenAsync();
         await _trialServer.OpenAsync();
         await _broker.OpenAsync();
+        _pager.Open();
+        await _mail.ListenAsync(true);
     }
 
     /// <summary>Runs the simulation until it is cancelled.</summary>
@@ -222,6 +252,8 @@ public sealed class StandInPlant : IAsyncDisposable
 
     public async ValueTask DisposeAsync()
     {
+        await _pager.DisposeAsync();
+        await _mail.DisposeAsync();
         await _boxEdge.DisposeAsync();
         await _siloHub.DisposeAsync();
         await _broker.DisposeAsync();
