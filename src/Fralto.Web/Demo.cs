@@ -13,8 +13,9 @@ internal static class Demo
 
     /// <summary>Loads the demo model once. A plant that is there already keeps what was made of it; only the stand-ins' ports are brought
     /// up to date.</summary>
-    public static void Load(ModelWorkspace workspace, PlantStore store, IReadOnlyList<(string Name, int Port)> ports)
+    public static void Load(ModelWorkspace workspace, PlantStore store, StandInPlant standIns)
     {
+        var ports = standIns.Controllers;
         if (store.Run.Note("demo") is not null)
         {
             foreach (var (name, port) in ports)
@@ -24,6 +25,15 @@ internal static class Demo
                     && connection != known.Connection
                 )
                     workspace.Do(new SaveController(known.Id, known.Name, connection, known.UpdateInterval.TotalMilliseconds), Actor.Local);
+            var pager = MaltingsLimits.Responses(standIns.PagerPort).Responses[0];
+            if (
+                workspace.Model.Responses.FirstOrDefault(r => r.Name == pager.Name && r.Kind == pager.Kind) is { } kept
+                && kept.Target.StartsWith("http://127.0.0.1:", StringComparison.Ordinal)
+                && kept.Target != pager.Target
+            )
+                workspace.Do(new SaveResponses(workspace.Model.Responses.Replace(kept, kept with { Target = pager.Target })), Actor.Local);
+            if (workspace.Model.AlarmSetup.Mail is { Host: "127.0.0.1" } mail && mail.Port != standIns.MailPort)
+                workspace.Do(new SaveMailServer(mail with { Port = standIns.MailPort }), Actor.Local);
             return;
         }
         if (workspace.Model.NextId != PlantModel.Empty.NextId)
@@ -31,7 +41,7 @@ internal static class Demo
                 "The data directory holds a plant that is not the demo's; choose another with --data, or serve it with: fralto serve "
                     + "--data DIR"
             );
-        foreach (var edit in MaltingsModel.Edits(ports))
+        foreach (var edit in MaltingsModel.Edits(ports, standIns.PagerPort, standIns.MailPort))
         {
             var outcome = workspace.Do(edit(workspace.Model), Actor.Local);
             if (outcome.IsRefused)

@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using Fralto.Runtime.Notices;
 using Fralto.StandIns.Maltings;
 using Fralto.Store;
 using Fralto.Web.Api;
@@ -7,6 +8,8 @@ using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.HostFiltering;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.ViewFeatures;
+using Microsoft.Extensions.DependencyInjection.Extensions;
 using Serilog;
 
 namespace Fralto.Web;
@@ -55,11 +58,14 @@ internal static class FraltoApp
         builder.Services.AddAntiforgery(antiforgery =>
             (antiforgery.Cookie.Name, antiforgery.Cookie.SameSite) = ($"fralto-forms-{instance}", SameSiteMode.Strict)
         );
+        builder.Services.AddSingleton<CookieTempDataProvider>();
+        builder.Services.Replace(ServiceDescriptor.Singleton<ITempDataProvider, KeptTempData>());
         builder.Services.Configure<CookieTempDataProviderOptions>(done =>
             (done.Cookie.Name, done.Cookie.SameSite) = ($"fralto-done-{instance}", SameSiteMode.Strict)
         );
         builder.Services.AddSingleton(options);
         builder.Services.AddSingleton(TimeProvider.System);
+        builder.Services.AddSingleton<Assets>();
         builder.Services.AddSingleton(store);
         builder.Services.AddSingleton(store.Run);
         builder.Services.AddSingleton<ModelWorkspace>();
@@ -74,12 +80,30 @@ internal static class FraltoApp
         builder.Services.AddSingleton<Core.Proposals.ProposalMemory>();
         builder.Services.AddSingleton<ProposalCache>();
         builder.Services.AddSingleton<DoubtWatch>();
+        builder.Services.AddSingleton<FindingCache>();
         builder.Services.AddSingleton<Exchange.RecentResults<Links.BrowseResult>>();
         builder.Services.AddSingleton<HeaderFigures>();
         builder.Services.AddSingleton<Listings.ListingMemory>();
         builder.Services.AddSingleton<LiveFeed>();
         builder.Services.AddSingleton<RawWatches>();
         builder.Services.AddSingleton<CommandFollower>();
+        // Tried again with back-off, each time for ten seconds at most.
+        builder
+            .Services.AddHttpClient(nameof(AlarmResponder))
+            .AddStandardResilienceHandler(resilience =>
+            {
+                resilience.Retry.MaxRetryAttempts = 3;
+                resilience.AttemptTimeout.Timeout = TimeSpan.FromSeconds(5);
+                resilience.TotalRequestTimeout.Timeout = TimeSpan.FromSeconds(30);
+            });
+        builder.Services.AddSingleton(services =>
+            ActivatorUtilities.CreateInstance<AlarmResponder>(
+                services,
+                services.GetRequiredService<IHttpClientFactory>().CreateClient(nameof(AlarmResponder))
+            )
+        );
+        builder.Services.AddSingleton<IMailSender, MailSender>();
+        builder.Services.AddSingleton<AlarmNotifier>();
         builder.Services.AddSingleton<Exchange.RecentResults<Exchange.PendingImport>>();
         builder.Services.AddHostedService<RuntimeHost>();
         if (standIns is not null)
@@ -101,6 +125,7 @@ internal static class FraltoApp
         app.UseHostFiltering();
         app.Use(SecureAsync);
         app.Use(KeepForeignOutAsync);
+        app.Use(app.Services.GetRequiredService<Assets>().ServeAsync);
         app.UseStaticFiles();
         app.UseRouting();
         app.Use(ApiErrors.BodiesAsync);
@@ -109,6 +134,7 @@ internal static class FraltoApp
         app.MapPlantApi();
         app.MapModelApi();
         app.MapTagApi();
+        app.MapAlarmApi();
         app.MapBindingApi();
         app.MapLive();
         return app;

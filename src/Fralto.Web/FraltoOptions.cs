@@ -18,6 +18,8 @@ public sealed record FraltoOptions(string Command, string DataDirectory, int Por
         fralto demo [--port 5080] [--data DIR] [--fresh] [--stand-in-ports 15500]
         fralto stand-ins [--stand-in-ports 15500]
         fralto check MODEL.json
+        fralto backup FILE --data DIR
+        fralto restore FILE --data DIR
         """;
 
     public bool IsDemo => Command == "demo";

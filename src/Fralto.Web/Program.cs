@@ -8,6 +8,9 @@ using Serilog.Events;
 if (args is ["check", var file])
     return ModelCheck.Run(file, Console.Out, Console.Error);
 
+if (args is ["backup" or "restore", ..])
+    return BackupCommand.Run(args, Console.Out, Console.Error);
+
 var (options, problem) = FraltoOptions.Parse(args);
 if (options is null)
 {
@@ -66,7 +69,7 @@ try
     await using var app = FraltoApp.Build(options, store, standIns);
     FraltoApp.TryKeys(app.Services, options);
     if (standIns is not null)
-        Demo.Load(app.Services.GetRequiredService<ModelWorkspace>(), store, standIns.Controllers);
+        Demo.Load(app.Services.GetRequiredService<ModelWorkspace>(), store, standIns);
     await app.StartAsync();
     Console.WriteLine($"Fralto is at http://127.0.0.1:{options.Port}  (Ctrl-C stops it)");
     await app.WaitForShutdownAsync();

@@ -1,12 +1,20 @@
+using Fralto.Runtime.Notices;
+
 namespace Fralto.Web;
 
 /// <summary>Runs the plant for as long as the application runs; when the engine fails, the application ends.</summary>
-internal sealed class RuntimeHost(PlantRuntime runtime, CommandFollower follower, IHostApplicationLifetime lifetime) : IHostedService
+internal sealed class RuntimeHost(
+    PlantRuntime runtime,
+    CommandFollower follower,
+    AlarmResponder responder,
+    AlarmNotifier notifier,
+    IHostApplicationLifetime lifetime
+) : IHostedService
 {
     public Task StartAsync(CancellationToken cancellationToken)
     {
         // What follows the plant is there before the plant runs.
-        _ = follower;
+        _ = (follower, responder, notifier);
         runtime.Start();
         _ = runtime.Ended.ContinueWith(
             _ => lifetime.StopApplication(),

@@ -18,18 +18,6 @@ public sealed class ApplicationTests : IAsyncLifetime
         Directory.Delete(_directory, recursive: true);
     }
 
-    [Theory]
-    [InlineData("/controllers", "Add a controller")]
-    [InlineData("/templates", "Add a template")]
-    [InlineData("/states", "Add a state list")]
-    [InlineData("/plant", "Add an enterprise")]
-    [InlineData("/bindings", "There is nothing to bind yet")]
-    [InlineData("/live", "Nothing is bound")]
-    [InlineData("/alarms", "No limit is being watched")]
-    [InlineData("/journal", "No edit has been made yet")]
-    public async Task An_empty_view_says_what_to_do_first(string page, string words) =>
-        WebUtility.HtmlDecode(await _fralto.Http.GetStringAsync(page)).ShouldContain(words);
-
     [Fact]
     public async Task What_is_wrong_stands_beside_its_field_and_nothing_typed_is_lost()
     {
@@ -115,20 +103,6 @@ public sealed class ApplicationTests : IAsyncLifetime
         using var request = new HttpRequestMessage(HttpMethod.Get, "/api/v1/equipment");
         request.Headers.Host = "plant.example";
         (await _fralto.Http.SendAsync(request)).StatusCode.ShouldBe(HttpStatusCode.BadRequest);
-    }
-
-    [Theory]
-    [InlineData("/api/v1/values?path=No/Such", HttpStatusCode.NotFound, "Nothing has the path No/Such.")]
-    [InlineData("/api/v1/values?path=a%3Cb", HttpStatusCode.BadRequest, "A path is codes")]
-    [InlineData("/live/events?scope=everything", HttpStatusCode.BadRequest, "A scope is")]
-    [InlineData("/live/events?scope=place:-1", HttpStatusCode.BadRequest, "A scope is")]
-    [InlineData("/nowhere", HttpStatusCode.NotFound, "There is nothing at this address.")]
-    [InlineData("/live?at=999", HttpStatusCode.NotFound, "There is nothing at this address.")]
-    public async Task A_wrong_request_says_what_is_wrong(string address, HttpStatusCode status, string words)
-    {
-        var response = await _fralto.Http.GetAsync(address);
-        response.StatusCode.ShouldBe(status);
-        (await response.Content.ReadAsStringAsync()).ShouldContain(words);
     }
 
     [Fact]

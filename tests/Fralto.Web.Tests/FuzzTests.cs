@@ -301,6 +301,8 @@ public sealed class FuzzTests(FuzzTests.Demo demo) : IClassFixture<FuzzTests.Dem
             "PlantPageModel" => "plant",
             "StandInsModel" => "stand-ins",
             "IndexModel" => "",
+            "FindingKindsModel" => "findings/kinds",
+            ['A', 'l', 'a', 'r', 'm', 's', .. { Length: > 5 } which] => $"alarms/{which[..^"Model".Length].ToLowerInvariant()}",
             var name => name[..^"Model".Length].ToLowerInvariant(),
         };
 

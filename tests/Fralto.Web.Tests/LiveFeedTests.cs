@@ -18,7 +18,7 @@ public sealed class LiveFeedTests : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         await _plant.BegunAsync();
-        var log = new AlarmLog(_plant.Store.Run, _plant.Clock, NullLogger<AlarmLog>.Instance);
+        var log = new AlarmLog(_plant.Store.Run, _plant.Workspace, _plant.Clock, NullLogger<AlarmLog>.Instance);
         _feed = new(
             _plant.Runtime,
             _plant.Workspace,

@@ -17,7 +17,7 @@ internal sealed partial class RunningFralto : IAsyncDisposable
     private RunningFralto(Process process, int port)
     {
         (_process, Port) = (process, port);
-        Http = new HttpClient(_handler) { BaseAddress = new Uri($"http://127.0.0.1:{port}"), Timeout = TimeSpan.FromSeconds(20) };
+        Http = new HttpClient(_handler) { BaseAddress = new Uri($"http://127.0.0.1:{port}"), Timeout = TimeSpan.FromSeconds(60) };
     }
 
     public int Port { get; }

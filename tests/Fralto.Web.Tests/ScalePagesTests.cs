@@ -161,20 +161,6 @@ public sealed class ScalePagesTests : IAsyncLifetime
         WebUtility.HtmlDecode(await _fralto.Http.GetStringAsync("/units?unit=MQH&number=a")).ShouldContain("'a' is no number");
     }
 
-    [Theory]
-    [InlineData("/scales")]
-    [InlineData("/units?q=no-such-unit")]
-    [InlineData("/units?unit=NOPE")]
-    public async Task Empty_pages_are_pages(string address) =>
-        (await _fralto.Http.GetAsync(address)).StatusCode.ShouldBe(HttpStatusCode.OK);
-
-    [Theory]
-    [InlineData("/chain?at=1&property=2")]
-    [InlineData("/chain?at=x&property=")]
-    [InlineData("/ruler?handler=Fit&at=1&property=2")]
-    public async Task What_is_not_there_is_not_found(string address) =>
-        (await _fralto.Http.GetAsync(address)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
-
     private Task<HttpResponseMessage> Save(params (string, string)[] fields) => _fralto.PostAsync("/scales?open=new", "Save", fields);
 
     private async Task<string> Suggest(string text) =>

@@ -103,7 +103,8 @@ public sealed class SurvivalTests : IDisposable
             var answer = await fralto.Http.PutAsync("/api/v1/controllers/notes/tags/kept/value", Json($$"""{"value":{{i}}}"""));
             if (answer.IsSuccessStatusCode)
                 accepted = i;
-            else
+            // Whatever is written first when it is full is refused first: the value itself, or the note of it.
+            else if ((await answer.Content.ReadAsStringAsync()).Contains("nothing was sent", StringComparison.Ordinal))
                 refused = answer;
         }
         refused.ShouldNotBeNull();
@@ -207,27 +208,22 @@ public sealed class SurvivalTests : IDisposable
     private static async Task<List<string>> Told(RunningFralto fralto)
     {
         // What happened, newest first, as the list gives it out: a line an event after the headings.
-        var text = await fralto.Http.GetStringAsync("/alarms?handler=Rows&format=text");
+        var text = await fralto.Http.GetStringAsync("/alarms/log?handler=Rows&format=text");
         return [.. text.Split("\r\n", StringSplitOptions.RemoveEmptyEntries).Skip(1)];
     }
 
     private static async Task AcknowledgeAsync(RunningFralto fralto, string path)
     {
         var html = await fralto.Http.GetStringAsync("/alarms");
-        var forms = System.Text.RegularExpressions.Regex.Matches(
-            html,
-            "name=\"equipmentId\" value=\"(\\d+)\" /><input type=\"hidden\" name=\"propertyId\" value=\"(\\d+)\""
-        );
-        if (forms.Count == 0)
+        var keys = System.Text.RegularExpressions.Regex.Matches(html, "name=\"key\" value=\"(\\d+\\.\\d+\\.High)\"");
+        if (keys.Count == 0)
             return;
-        var form = forms[path.Length % forms.Count];
         await fralto.PostAsync(
             "/alarms",
-            "Acknowledge",
+            "Act",
             RunningFralto.TokenIn(html),
-            ("equipmentId", form.Groups[1].Value),
-            ("propertyId", form.Groups[2].Value),
-            ("condition", "High")
+            ("key", keys[path.Length % keys.Count].Groups[1].Value),
+            ("act", "AcknowledgedByOperator")
         );
     }
 

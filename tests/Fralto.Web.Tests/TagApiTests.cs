@@ -193,22 +193,6 @@ public sealed class TagApiTests : IAsyncLifetime
         (await _fralto.Http.GetAsync("/api/v1/controllers/plc/tags.pdf")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
     }
 
-    [Theory]
-    [InlineData("/browse?at=999999")]
-    [InlineData("/taglist?at=999999")]
-    [InlineData("/stand-ins")]
-    public async Task Pages_of_what_is_not_there_say_so(string page) =>
-        (await _fralto.Http.GetAsync(page)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
-
-    [Theory]
-    [InlineData("/controllers?at=abc&tag=x&listPage=-5")]
-    [InlineData("/live?command=1.2")]
-    [InlineData("/live?command=a.b.c")]
-    [InlineData("/layouts?at=999&open=device&id=77")]
-    [InlineData("/controllers?open=controller&protocol=Nonsense")]
-    public async Task Odd_addresses_are_answered_with_a_page(string page) =>
-        ((int)(await _fralto.Http.GetAsync(page)).StatusCode).ShouldBeLessThan(500);
-
     private static StringContent Json(string body) => new(body, Encoding.UTF8, "application/json");
 
     private Task<HttpResponseMessage> Put(string controller, string tag, string value) =>

@@ -45,3 +45,33 @@ test('some words name an instance, the others a property of it', async ({ page }
   await expect(page).toHaveURL(/plant\?at=\d+&property=\d+/);
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Kiln 2');
 });
+
+test('everything that is found stands in one list, is filtered, says what it means and leads where it is mended', async ({ page }) => {
+  await page.goto(`${fralto.base}/findings`);
+  const list = page.getByRole('region', { name: 'findings' });
+  const all = await fralto.api('/findings');
+  // Kiln 2's door has a tag, and nobody bound it.
+  const door = all.filter(f => f.path?.endsWith('/KLN2') && f.subject === 'Door');
+  expect(door.map(f => f.code)).toEqual(['FR101']);
+  await list.getByLabel('Only with code').selectOption('FR101');
+  await list.getByLabel('Filter findings').fill('KLN2');
+  const row = page.locator('tr[data-place]').filter({ hasText: 'Door' });
+  await expect(row).toHaveCount(1);
+  await expect(row).toContainText('Not bound');
+  await row.getByRole('link', { name: 'FR101' }).click();
+  await expect(page.locator('#FR101')).toContainText('Bind it under Bindings');
+  await page.goBack();
+  await row.getByRole('link', { name: 'Door' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Kiln 2');
+  // A tag nobody uses leads to itself among those of its controller.
+  await page.goto(`${fralto.base}/findings?f-code=FR102`);
+  const tag = page.locator('tr[data-place]').first();
+  const name = (await tag.locator('td[data-label="Of"]').textContent()).trim().split(' ').at(-1);
+  await tag.locator('td[data-label="Of"] a').click();
+  await expect(page.locator('tr[data-place]').first()).toContainText(name);
+  const [errors, below] = [await fralto.api('/findings?severity=error'), await fralto.api('/findings?path=Corvane/TarnQuay/Kilning')];
+  expect(errors.every(f => f.severity === 'Error')).toBe(true);
+  expect(below.length).toBe(all.filter(f => f.path?.startsWith('Corvane/TarnQuay/Kilning')).length);
+  for (const [query, status] of Object.entries({ 'path=No/Where': 404, 'severity=bad': 400 }))
+    expect((await fetch(`${fralto.base}/api/v1/findings?${query}`)).status).toBe(status);
+});

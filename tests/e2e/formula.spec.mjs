@@ -81,6 +81,29 @@ test('what no device measures is entered on the sheet and over the interface, an
   expect([...sources].sort()).toEqual(['entered', 'formula', 'tag']);
 });
 
+test('windows of several lengths are said at once, and what they do not cover yet is said', async ({ page }) => {
+  const template = (await fralto.api('/templates')).find(t => t.code === 'Kiln').id;
+  await page.goto(`${fralto.base}/templates?at=${template}&open=property`);
+  await field(page, 'Property name').fill('Mean moisture');
+  await field(page, 'Kind').selectOption('Calculated');
+  await field(page, 'Unit').fill('%');
+  await field(page, 'Formula').fill('mean of Moisture last 15 min, 1 h and 8 h');
+  await expect(page.getByText('Makes 3 properties, one for each window')).toContainText('15 min, 1 h, 8 h');
+  await page.getByRole('button', { name: 'Add property', exact: true }).click();
+  await expect(page.getByRole('heading', { name: 'Mean moisture 8 h' })).toBeVisible();
+  await page.goto(`${fralto.base}/templates?at=${template}`);
+  for (const length of ['15 min', '1 h', '8 h'])
+    await expect(page.getByRole('link', { name: `Mean moisture ${length}`, exact: true })).toBeVisible();
+  await expect.poll(async () => (await value(`${kiln(1)}/Mean-moisture-8-h`))?.source ?? '').toBe('formula');
+  await page.goto(`${fralto.base}/plant?at=${await idOf('KLN1')}`);
+  await page.locator('summary', { hasText: /\d+ findings?$/ }).click();
+  await expect(page.getByText(/Mean moisture 15 min (covers \d+ %|has had no value yet)/)).toBeVisible();
+  await expect(page.getByText('Mean moisture 8 h is taken by no formula and has no limit')).toBeVisible();
+  await page.getByRole('button', { name: /^Take back/ }).click();
+  await page.goto(`${fralto.base}/templates?at=${template}`);
+  await expect(page.getByText('Mean moisture')).toHaveCount(0);
+});
+
 test('a formula is refined at one instance, and goes back', async ({ page }) => {
   const id = await idOf('KLN2');
   await page.goto(`${fralto.base}/plant?at=${id}`);

@@ -243,7 +243,7 @@ test('at 390 px every view can be looked at: nothing is flat, and the page does 
     ['/live', '.listscroll'],
     ['/journal', '.listscroll'],
     [`/bindings?template=${template}`, '.matrixscroll'],
-    ['/alarms', '.listscroll'],
+    ['/alarms/log', '.listscroll'],
   ]) {
     await page.goto(fralto.base + address);
     const box = await page.locator(what).first().boundingBox();

@@ -1,8 +1,10 @@
 using System.Text.Json;
+using Fralto.Core.Alarms;
 using Fralto.Core.Basics;
 using Fralto.Core.Exchange;
 using Fralto.Core.Limits;
 using Fralto.Core.NamingRules;
+using Fralto.Core.Planning;
 using Fralto.Core.Properties;
 using Fralto.Core.Proposals;
 using Fralto.Core.Quality;
@@ -92,17 +94,63 @@ internal sealed record TagDto(
 
 internal sealed record AlarmDto(
     string Path,
-    LimitCondition Condition,
+    string Limit,
+    LimitCondition? Condition,
+    string Words,
     int Priority,
     AlarmState State,
-    double Setpoint,
-    double RaisedValue,
+    double? Setpoint,
+    double? RaisedValue,
     double? Value,
     string Unit,
     DateTime RaisedAt,
     DateTime? ClearedAt,
-    string? AcknowledgedBy
+    string? AcknowledgedBy,
+    DateTime? AcknowledgedAt,
+    string Message,
+    IReadOnlyDictionary<string, string>? Translations,
+    string? Class,
+    string? Cause,
+    string? Consequence,
+    string? Action,
+    double? RespondSeconds,
+    IReadOnlyDictionary<string, string> Captured,
+    AlarmShelving? Shelved,
+    AlarmLeave? OutOfService
 );
+
+/// <summary>Something there is to say of the plant.</summary>
+/// <param name="Code">Its code; it stays what it is.</param>
+/// <param name="Severity">How much it matters.</param>
+/// <param name="Path">The instance; null for what is of no place.</param>
+/// <param name="Subject">What it is said of.</param>
+/// <param name="Words">What is said.</param>
+/// <param name="Mend">How it is mended.</param>
+internal sealed record FindingDto(string Code, FindingSeverity Severity, string? Path, string Subject, string Words, string Mend);
+
+internal sealed record AlarmEventDto(
+    string Path,
+    string Limit,
+    DateTime Time,
+    DateTime? SourceTime,
+    AlarmState State,
+    AlarmCause Cause,
+    double? Value,
+    int Priority,
+    string? Who,
+    string Message,
+    IReadOnlyDictionary<string, string>? Translations,
+    string Comment
+);
+
+/// <summary>What is done to alarms. Each names a property and the code of its limit.</summary>
+internal sealed record AlarmActDto(IReadOnlyList<AlarmNameDto>? Alarms, string? Comment, double? Minutes);
+
+internal sealed record AlarmNameDto(string? Path, string? Limit);
+
+internal sealed record AlarmActedDto(int Done, IReadOnlyList<AlarmRefusedDto> Refused);
+
+internal sealed record AlarmRefusedDto(string Path, string Limit, string Why);
 
 internal sealed record ValueDto(
     string Path,

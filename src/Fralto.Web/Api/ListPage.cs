@@ -68,6 +68,36 @@ internal static class ListPage
         );
     }
 
+    /// <summary>A page of what is kept by number, the newest first; the cursor is a number.</summary>
+    /// <param name="limit">How many; null for the default.</param>
+    /// <param name="cursor">What the page before said; null for the first page.</param>
+    /// <param name="read">Reads so many with a lower number.</param>
+    /// <param name="project">Makes what is answered of an item.</param>
+    public static IResult ByNumber<TSource, T>(
+        int? limit,
+        string? cursor,
+        Func<int, long, IReadOnlyList<(long Id, TSource It)>> read,
+        Func<TSource, T> project
+    )
+    {
+        if (Problem(limit) is { } wrong)
+            return wrong;
+        var before = long.MaxValue;
+        if (!string.IsNullOrEmpty(cursor) && !long.TryParse(cursor, NumberStyles.None, CultureInfo.InvariantCulture, out before))
+            return Results.Problem(
+                $"'{cursor}' is no cursor; give the member next of the page before, as it is.",
+                statusCode: StatusCodes.Status400BadRequest
+            );
+        var found = read((limit ?? DefaultLimit) + 1, before);
+        var page = found.Take(limit ?? DefaultLimit).ToArray();
+        return Results.Ok(
+            new ListPage<T>(
+                [.. page.Select(i => project(i.It))],
+                found.Count > page.Length ? page[^1].Id.ToString(CultureInfo.InvariantCulture) : null
+            )
+        );
+    }
+
     /// <summary>What is wrong with a limit; null when nothing is.</summary>
     public static IResult? Problem(int? limit) =>
         limit is < 1 or > MostItems

@@ -1,6 +1,7 @@
 using System.Globalization;
 using Fralto.Core.Exchange;
 using Fralto.Core.Modbus;
+using Fralto.Core.Planning;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Protocols;
@@ -37,9 +38,11 @@ internal static class PlantApi
             )
             .WithSummary("All tags with their newest reading")
             .Pages<TagDto>();
-        api.MapGet("/alarms", (PlantRuntime runtime, int? limit, string? cursor) => Alarms(runtime.Snapshot, limit, cursor))
-            .WithSummary("Alarms that are not normal, most urgent first")
-            .Pages<AlarmDto>();
+        api.MapGet("/findings", Findings)
+            .WithSummary("Everything there is to say of the plant: errors, warnings, hints")
+            .WithDescription("path keeps what lies at or below a path; code is that of one kind; severity is Error, Warning or Hint.")
+            .Pages<FindingDto>()
+            .ProducesProblem(StatusCodes.Status404NotFound);
         api.MapGet("/values", (ModelWorkspace workspace, PlantRuntime runtime, string? path, int? limit, string? cursor) =>
                 Values(workspace.Model, runtime.Snapshot, path, limit, cursor)
             )
@@ -193,32 +196,6 @@ internal static class PlantApi
     private static string CodeOf(PlantModel model, long equipmentId, long propertyId) =>
         model.Index.PropertiesOf(model.Equipment[equipmentId].TemplateId!.Value).First(p => p.Id == propertyId).Code;
 
-    private static IResult Alarms(EngineSnapshot snapshot, int? limit, string? cursor) =>
-        ListPage.Of(
-            snapshot.Alarms,
-            a => $"{Key(a.Key.EquipmentId)}.{Key(a.Key.PropertyId)}.{a.Key.Condition}",
-            limit,
-            cursor,
-            a =>
-            {
-                var (point, value) = snapshot.Find(a.Key.EquipmentId, a.Key.PropertyId)!.Value;
-                var limit = point.LimitOf(a.Key.Condition)!.Value;
-                return new AlarmDto(
-                    point.Path,
-                    a.Key.Condition,
-                    limit.Priority,
-                    a.State,
-                    limit.Setpoint,
-                    a.RaisedValue,
-                    Finite(value.Value),
-                    ValueText.Unit(point),
-                    a.RaisedAt.UtcDateTime,
-                    a.ClearedAt?.UtcDateTime,
-                    a.AcknowledgedBy
-                );
-            }
-        );
-
     private static IResult Values(PlantModel model, EngineSnapshot snapshot, string? path, int? limit, string? cursor)
     {
         var prefix = path?.Trim('/') ?? "";
@@ -241,6 +218,51 @@ internal static class PlantApi
             limit,
             cursor,
             i => Value(model, snapshot, i)
+        );
+    }
+
+    private static IResult Findings(
+        ModelWorkspace workspace,
+        FindingCache findings,
+        string? path,
+        string? code,
+        string? severity,
+        int? limit,
+        string? cursor
+    )
+    {
+        var prefix = path?.Trim('/') ?? "";
+        if (prefix.Length > 0 && workspace.Model.Index.Find(prefix) is null)
+            return Results.Problem($"Nothing has the path '{prefix}'.", statusCode: StatusCodes.Status404NotFound);
+        FindingSeverity? only = null;
+        if (severity is not null)
+            if (Enum.TryParse<FindingSeverity>(severity, true, out var read) && !char.IsAsciiDigit(severity[0]))
+                only = read;
+            else
+                return Results.Problem(
+                    $"'{severity}' is no severity; they are {string.Join(", ", Enum.GetNames<FindingSeverity>())}.",
+                    statusCode: StatusCodes.Status400BadRequest
+                );
+        return ListPage.Of(
+            [
+                .. findings
+                    .All.Where(f =>
+                        prefix.Length == 0 || IsBelow(f.Path, prefix) || f.Path.Equals(prefix, StringComparison.OrdinalIgnoreCase)
+                    )
+                    .Where(f => code is null || f.Finding.Code.Equals(code, StringComparison.OrdinalIgnoreCase))
+                    .Where(f => only is null || f.Finding.Severity == only),
+            ],
+            f => f.Key.Replace(' ', '_'),
+            limit,
+            cursor,
+            f => new FindingDto(
+                f.Finding.Code,
+                f.Finding.Severity,
+                f.Path.Length > 0 ? f.Path : null,
+                f.Finding.Subject,
+                f.Finding.Words,
+                f.Meaning.Mend
+            )
         );
     }
 

@@ -43,25 +43,8 @@ internal static class TagApi
         api.MapGet("/commands", Given).WithSummary("Commands and what came of them, the newest first").Pages<Store.CommandEntry>();
     }
 
-    private static IResult Given(Store.RunStore store, int? limit, string? cursor)
-    {
-        if (ListPage.Problem(limit) is { } wrong)
-            return wrong;
-        var before = long.MaxValue;
-        if (!string.IsNullOrEmpty(cursor) && !long.TryParse(cursor, NumberStyles.None, CultureInfo.InvariantCulture, out before))
-            return Results.Problem(
-                $"'{cursor}' is no cursor; give the member next of the page before, as it is.",
-                statusCode: StatusCodes.Status400BadRequest
-            );
-        var given = store.Commands((limit ?? ListPage.DefaultLimit) + 1, before);
-        var page = given.Take(limit ?? ListPage.DefaultLimit).ToArray();
-        return Results.Ok(
-            new ListPage<Store.CommandEntry>(
-                [.. page.Select(c => c.Entry)],
-                given.Count > page.Length ? page[^1].Id.ToString(CultureInfo.InvariantCulture) : null
-            )
-        );
-    }
+    private static IResult Given(Store.RunStore store, int? limit, string? cursor) =>
+        ListPage.ByNumber(limit, cursor, store.Commands, entry => entry);
 
     private static IResult List(string controller, string format, ModelWorkspace workspace)
     {
@@ -124,7 +107,7 @@ internal static class TagApi
     }
 
     /// <summary>The property of a path; null when nothing has it.</summary>
-    private static (Equipment Instance, ResolvedProperty Property)? Named(PlantModel model, string? path)
+    internal static (Equipment Instance, ResolvedProperty Property)? Named(PlantModel model, string? path)
     {
         var slash = (path ?? "").LastIndexOf('/');
         return

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
+using Fralto.Core.Rules;
 using Fralto.Web.Live;
 
 namespace Fralto.Web.Forms;
@@ -29,6 +30,31 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
 
     /// <summary>The property; null for a new one.</summary>
     public long? PropertyId { get; init; }
+
+    /// <summary>Limits that are none of the four levels, with their conditions in words, and whether this layer says something of
+    /// them.</summary>
+    public IEnumerable<(string Code, (string Words, bool Own) Limit)> OtherLimits
+    {
+        get
+        {
+            if (Layer is not { } layer || PropertyId is not { } id)
+                return [];
+            var property = (
+                Model.Templates.ContainsKey(layer) ? Model.Index.PropertiesOf(layer)
+                : Model.Equipment.TryGetValue(layer, out var node) ? Model.Index.PropertiesOf(node)
+                : []
+            ).FirstOrDefault(p => p.Id == id);
+            if (property is null || property.Facts.Others.IsEmpty)
+                return [];
+            var words = LimitFormula
+                .Of(property)
+                .Where(f => !f.IsGate)
+                .ToDictionary(f => f.Code, f => f.Words(Model.Units.SymbolOf(property.Facts.Unit)));
+            return property.Facts.Others.Select(o =>
+                (o.Key, (words.GetValueOrDefault(o.Key, "taken away"), property.Own.Others.ContainsKey(o.Key)))
+            );
+        }
+    }
 
     /// <summary>What stands faintly in an empty field: "mixed", or what is inherited.</summary>
     public string? Otherwise(string field, string? inherited) => Mixed.Contains(field) ? MixedText : inherited;

@@ -1,5 +1,6 @@
 using Fralto.Core.Basics;
 using Fralto.Core.Edits;
+using Fralto.Core.Formulas;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 
@@ -25,25 +26,46 @@ public static class PropertyForm
             return PatchProperty.Exactly(
                 templateId,
                 known.Id,
-                FactFields.Read(
-                    model,
-                    reader,
-                    known.Declaration.Kind,
-                    known.Declaration.Type,
-                    model.Index.PropertiesOf(model.Templates[templateId].ParentId!.Value).First(p => p.Id == known.Id).Facts
-                )
+                FactFields
+                    .Read(
+                        model,
+                        reader,
+                        known.Declaration.Kind,
+                        known.Declaration.Type,
+                        model.Index.PropertiesOf(model.Templates[templateId].ParentId!.Value).First(p => p.Id == known.Id).Facts
+                    )
+                    .KeepingLimitsOf(known.Own)
             );
         var name = reader.Text("Name");
         var code = reader.Text("Code") is { Length: > 0 } given ? given : Naming.Suggest(name);
-        return new SaveProperty(
+        var edit = new SaveProperty(
             templateId,
             id,
             code,
             name,
             kind,
             type,
-            FactFields.Read(model, reader, kind, type, PropertyPatch.Empty),
+            FactFields.Read(model, reader, kind, type, PropertyPatch.Empty).KeepingLimitsOf(known?.Own ?? PropertyPatch.Empty),
             !reader.Text("Required").Equals("no", StringComparison.Ordinal)
         );
+        return
+            id is null
+            && kind == PropertyKind.Calculated
+            && edit.Facts.Formula is { } formula
+            && WindowSet.Of(formula) is { Count: > 0 } windows
+            ? new Several(
+                [
+                    .. windows.Select(w =>
+                        edit with
+                        {
+                            Name = $"{name} {w.Length}",
+                            Code = Naming.Suggest($"{code} {w.Length}"),
+                            Facts = edit.Facts with { Formula = w.Formula },
+                        }
+                    ),
+                ],
+                $"Declare {name} over {string.Join(", ", windows.Select(w => w.Length))}"
+            )
+            : edit;
     }
 }

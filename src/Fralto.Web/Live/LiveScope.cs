@@ -42,9 +42,9 @@ public readonly record struct LiveScope(LiveScopeKind Kind, long Id = 0, string 
     public static int[] AllPoints(EngineSnapshot snapshot, PlantModel model, long? at)
     {
         if (at is null)
-            return [.. Enumerable.Range(0, snapshot.Plan.Points.Length)];
+            return [.. Enumerable.Range(0, snapshot.Plan.Shown)];
         var places = model.Index.Below(at).Select(e => e.Id).ToHashSet();
-        return [.. Enumerable.Range(0, snapshot.Plan.Points.Length).Where(i => places.Contains(snapshot.Plan.Points[i].EquipmentId))];
+        return [.. Enumerable.Range(0, snapshot.Plan.Shown).Where(i => places.Contains(snapshot.Plan.Points[i].EquipmentId))];
     }
 
     /// <summary>The points and tags of a plan that belong to the scope.</summary>

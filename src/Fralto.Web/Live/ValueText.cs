@@ -1,4 +1,5 @@
 using System.Globalization;
+using Fralto.Core.Alarms;
 using Fralto.Core.Controllers;
 using Fralto.Core.Engine;
 using Fralto.Core.Limits;
@@ -156,6 +157,11 @@ public static class ValueText
             AlarmState.Unacknowledged => "active, not acknowledged",
             AlarmState.Acknowledged => "active, acknowledged",
             AlarmState.ReturnedUnacknowledged => "returned, not acknowledged",
+            AlarmState.LatchedUnacknowledged => "latched, not acknowledged",
+            AlarmState.LatchedAcknowledged => "latched until it is reset",
+            AlarmState.Shelved => "shelved",
+            AlarmState.SuppressedByDesign => "does not count now",
+            AlarmState.OutOfService => "out of service",
             _ => "normal",
         };
 }

@@ -33,6 +33,9 @@ public sealed class FormulaModel : FraltoPage
             return Content("");
         if (string.IsNullOrWhiteSpace(property.Facts.Formula))
             return property.Declaration.Kind == PropertyKind.Command ? Content("") : Partial("_FormulaWords", FormulaFunction.All);
+        var windows = property.Id == 0 ? WindowSet.Of(property.Facts.Formula) : [];
+        if (windows.Count > 0)
+            property = property with { Facts = property.Facts with { Formula = windows[0].Formula } };
         var instances = Model.Equipment.TryGetValue(At, out var one) ? [one] : FormulaReport.InstancesOf(Model, At).ToArray();
         var running = await Runtime.AskAsync(
             (engine, now) =>
@@ -51,7 +54,10 @@ public sealed class FormulaModel : FraltoPage
             (equipment, its) => snapshot.Find(equipment, its)?.Value,
             id => running?.GetValueOrDefault(id)
         );
-        return Partial("_FormulaReport", new FormulaView(Model, property, report, UsesOf(property), UsersOf(property)));
+        return Partial(
+            "_FormulaReport",
+            new FormulaView(Model, property, report, UsesOf(property), UsersOf(property)) { Windows = [.. windows.Select(w => w.Length)] }
+        );
     }
 
     /// <summary>Words the formula may go on with: properties first, then functions and words of the language.</summary>

@@ -16,4 +16,8 @@ public sealed record FormulaView(
     FormulaReport Report,
     IReadOnlyList<FormulaNeighbour> Uses,
     IReadOnlyList<FormulaNeighbour> Users
-);
+)
+{
+    /// <summary>Lengths of windows that are said at once, each of which becomes a property of its own; empty for one.</summary>
+    public IReadOnlyList<string> Windows { get; init; } = [];
+}

@@ -210,7 +210,9 @@ public sealed class PlantPageModel : FraltoPage
             propertyId,
             property is null || isBack
                 ? PropertyPatch.Empty
-                : FactFields.Read(Model, reader, property.Declaration.Kind, property.Declaration.Type, property.Facts)
+                : FactFields
+                    .Read(Model, reader, property.Declaration.Kind, property.Declaration.Type, property.Facts)
+                    .KeepingLimitsOf(View.Selected!.Patches.GetValueOrDefault(propertyId) ?? PropertyPatch.Empty)
         );
     }
 

@@ -1,3 +1,5 @@
+using Fralto.StandIns.Http;
+using Fralto.StandIns.Mail;
 using Fralto.StandIns.Maltings;
 using Microsoft.AspNetCore.Mvc;
 
@@ -11,6 +13,24 @@ public sealed class StandInsModel(IServiceProvider services) : FraltoPage
     public IReadOnlyList<(string Name, int Port)> StandIns => _plant?.Controllers ?? [];
 
     public IReadOnlyList<Fault> Faults => _plant?.Faults ?? [];
+
+    /// <summary>The port of the pager.</summary>
+    public int PagerPort => _plant?.PagerPort ?? 0;
+
+    /// <summary>What can be broken about the pager.</summary>
+    public IEnumerable<Fault> PagerFaults => Faults.Where(f => f.Controller == StandInPlant.PagerName);
+
+    /// <summary>What the pager was called with.</summary>
+    public IReadOnlyList<ReceivedCall> Calls => _plant?.Calls ?? [];
+
+    /// <summary>The port of the mail server.</summary>
+    public int MailPort => _plant?.MailPort ?? 0;
+
+    /// <summary>What can be broken about the mail server.</summary>
+    public IEnumerable<Fault> MailFaults => Faults.Where(f => f.Controller == StandInPlant.MailName);
+
+    /// <summary>The mails that came, the newest first.</summary>
+    public IReadOnlyList<ReceivedMail> Mails => _plant?.Mails ?? [];
 
     /// <summary>What makes a stand-in instructive.</summary>
     public static string About(string standIn) =>

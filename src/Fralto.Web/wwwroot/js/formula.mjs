@@ -15,6 +15,8 @@ function close() {
 async function open(at, all) {
   const mine = ++asked;
   const word = wordAt(at);
+  // What follows a number is its unit, and not the beginning of a name.
+  if (/\d\s*$/.test(at.value.slice(0, at.selectionStart - word.length))) return close();
   if (word === '' && !all) return close();
   const answer = await fetch(`${at.dataset.formula}${encodeURIComponent(word)}`);
   const found = await answer.text();
