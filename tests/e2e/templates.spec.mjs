@@ -1,5 +1,5 @@
 // What a template gives its instances beyond properties: parts, levels, labels; where it is used, and what goes with it.
-import { test, expect } from './test.mjs';
+import { test, expect, find } from './test.mjs';
 
 let fralto;
 
@@ -70,8 +70,7 @@ test('levels and labels are given to a template, and what stands elsewhere is sa
   await page.getByLabel('storage unit', { exact: true }).check();
   await page.getByRole('button', { name: 'Save template', exact: true }).click();
   await expect(page.getByText(/storage unit · stores=grain|unit or storage unit · stores=grain/)).toBeVisible();
-  await page.keyboard.press('/');
-  await page.keyboard.type('stores=grain 07');
+  await find(page, 'stores=grain 07');
   await expect(page.getByRole('option').first()).toContainText('Silo 07');
 });
 

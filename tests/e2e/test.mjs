@@ -36,4 +36,15 @@ export const test = base.extend({
     { scope: 'worker', timeout: 60_000 },
   ],
 });
+
+// Types into Find as a hand does: a slash, once the page listens to it, and then the words.
+export async function find(page, words) {
+  const field = page.getByRole('combobox', { name: 'Find' });
+  await expect(async () => {
+    await page.keyboard.press('/');
+    await expect(field).toBeFocused({ timeout: 500 });
+  }).toPass();
+  await field.fill('');
+  await page.keyboard.type(words);
+}
 export { expect };
