@@ -102,7 +102,7 @@ public sealed class AlarmLog(RunStore store, ModelWorkspace workspace, TimeProvi
             return;
         try
         {
-            var kept = TimeSpan.FromDays(workspace.Model.AlarmSetup.LogDays);
+            var kept = TimeSpan.FromDays(workspace.Released.AlarmSetup.LogDays);
             if (store.ForgetAlarmEvents(clock.GetUtcNow() - kept, MostForgotten) < MostForgotten)
                 _forgotten = clock.GetUtcNow();
         }

@@ -57,7 +57,7 @@ public sealed class AlarmResponder : IRuntimeSink, IAsyncDisposable
     /// <inheritdoc/>
     public void Take(RuntimeOutput output)
     {
-        var model = _workspace.Model;
+        var model = _workspace.Released;
         if (model.Responses.IsEmpty)
             return;
         foreach (var e in output.Events)
@@ -133,7 +133,7 @@ public sealed class AlarmResponder : IRuntimeSink, IAsyncDisposable
 
     private async Task<(bool, string)> WriteAsync(AlarmResponse response, AlarmEvent e, EngineSnapshot snapshot)
     {
-        var model = _workspace.Model;
+        var model = _workspace.Released;
         var path = Filled(response.Target, e, snapshot);
         var slash = path.LastIndexOf('/');
         if (
@@ -156,7 +156,7 @@ public sealed class AlarmResponder : IRuntimeSink, IAsyncDisposable
     private async Task<(bool, string)> PublishAsync(AlarmResponse response, AlarmEvent e, EngineSnapshot snapshot)
     {
         var (name, topic) = (response.Broker.Controller, Filled(response.Broker.Topic, e, snapshot));
-        if (_workspace.Model.Controllers.Values.FirstOrDefault(c => c.Name == name) is not { } broker)
+        if (_workspace.Released.Controllers.Values.FirstOrDefault(c => c.Name == name) is not { } broker)
             return (false, $"there is no controller {name}");
         if (TopicAddress.TopicProblem(topic) is { } wrong)
             return (false, wrong);

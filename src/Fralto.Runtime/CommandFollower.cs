@@ -54,7 +54,7 @@ public sealed class CommandFollower : SnapshotSink
     private sealed record Given(double Value, long NotBefore, bool IsOnItsWay);
 
     /// <inheritdoc/>
-    protected override void Look(EngineSnapshot snapshot)
+    protected override void Look(EngineSnapshot snapshot, EngineSnapshot working)
     {
         if (!ReferenceEquals(snapshot.Plan, _plan))
             Find(snapshot.Plan);

@@ -73,7 +73,7 @@ public sealed class DoubtWatch(PlantRuntime runtime, ProposalMemory memory, Time
     {
         try
         {
-            var (begin, snapshot, look) = (clock.GetTimestamp(), runtime.Snapshot, new BindingDoubts(model, memory));
+            var (begin, snapshot, look) = (clock.GetTimestamp(), runtime.WorkingSnapshot, new BindingDoubts(model, memory));
             LiveReading? Live((long EquipmentId, long PropertyId) cell) =>
                 snapshot.Find(cell.EquipmentId, cell.PropertyId) is { } found
                     ? new LiveReading(found.Value.Value, found.Value.Status, ReasonOf(found.Value.Status, found.Value.Reason))

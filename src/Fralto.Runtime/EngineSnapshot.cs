@@ -99,7 +99,11 @@ public sealed class EngineSnapshot
     public bool IsTagAs(EngineSnapshot earlier, int tag) => Tags.IsAs(earlier.Tags, tag);
 
     /// <summary>True when this is the one right after another, so that what has changed between them is listed.</summary>
-    public bool IsRightAfter(EngineSnapshot other) => Number == other.Number + 1 && ChangedTags is not null;
+    public bool IsRightAfter(EngineSnapshot other) =>
+        Number == other.Number + 1 && ReferenceEquals(Run, other.Run) && ChangedTags is not null;
+
+    /// <summary>Whose it is: two engines count their snapshots each for itself.</summary>
+    internal object? Run { get; init; }
 
     private int PriorityOf(Alarm alarm) =>
         Plan.Points[Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId)].LimitOf(alarm.Key.Condition)!.Value.Priority;

@@ -16,7 +16,7 @@ public sealed class FindingCache(ModelWorkspace workspace, PlantRuntime runtime,
     {
         get
         {
-            var (model, snapshot) = (workspace.Model, runtime.Snapshot);
+            var (model, snapshot) = (workspace.Model, runtime.WorkingSnapshot);
             lock (_lock)
             {
                 if (

@@ -6,6 +6,7 @@ using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
+using Fralto.Core.Review;
 using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
@@ -27,13 +28,13 @@ public sealed class ModelWorkspace
     private readonly Dictionary<(long, long), long> _touched = [];
     private long _head;
     private ImmutableArray<string> _lastUnits = [];
-    private volatile PlantModel _model;
+    private volatile WorkspaceState _state;
 
     public ModelWorkspace(PlantStore store, TimeProvider clock)
     {
         _store = store;
         _clock = clock;
-        (_model, Aside) = store.Load();
+        (var model, Aside) = store.Load();
         foreach (var (id, kind, target, who) in store.JournalKinds())
         {
             Remember(id, kind, target, TurnsOf(who));
@@ -44,7 +45,7 @@ public sealed class ModelWorkspace
         // After a start nobody has chosen yet: the units the templates use most stand first.
         _lastUnits =
         [
-            .. _model
+            .. model
                 .Templates.Values.SelectMany(t => t.Patches.Values)
                 .Select(p => p.Unit)
                 .OfType<string>()
@@ -54,9 +55,20 @@ public sealed class ModelWorkspace
                 .Take(MostLastUnits)
                 .Select(g => g.Key),
         ];
+        (_state, ReleaseTrouble) = ReleasedState.Load(store, model, _head, Aside.Count == 0);
     }
 
-    public PlantModel Model => _model;
+    /// <summary>The working model: what is being edited.</summary>
+    public PlantModel Model => _state.Model;
+
+    /// <summary>The released model: what runs, with all that hangs on it.</summary>
+    public PlantModel Released => _state.Released;
+
+    /// <summary>Both, and what tells them apart.</summary>
+    public WorkspaceState State => _state;
+
+    /// <summary>Why another release runs than the newest; null when it is the newest.</summary>
+    public string? ReleaseTrouble { get; private set; }
 
     /// <summary>What could not be read when Fralto started, and is left out of the model.</summary>
     public IReadOnlyList<SetAside> Aside { get; }
@@ -77,24 +89,51 @@ public sealed class ModelWorkspace
             return EditOutcome.Refused("", actor.Lacks(ActorRights.Edit));
         lock (_lock)
         {
-            var outcome = edit.On(_model);
+            var outcome = edit.On(_state.Model);
             if (outcome.IsRefused)
                 return outcome;
             if (seen is { } head && Meanwhile(outcome, head) is { } changed)
                 return EditOutcome.Refused("", changed) with { IsOvertaken = true };
-            var next = _model.Apply(outcome.Changes);
+            var next = _state.Model.Apply(outcome.Changes);
             // Whatever an edit has overlooked: no model that is kept is at odds with itself.
-            if (Integrity.NewProblems(_model, next, outcome.Changes) is { Count: > 0 } wrong)
+            if (Integrity.NewProblems(_state.Model, next, outcome.Changes) is { Count: > 0 } wrong)
                 return EditOutcome.Refused(wrong.Take(MostWrong));
             if (Keep(outcome, next.NextId, actor, JournalKind.Edit, null, out var id) is { } refused)
                 return refused;
-            _model = next;
+            _state = _state.After(next, outcome.Changes, actor.Name, _clock.GetUtcNow());
             Touch(id, outcome);
             KeepUnits(outcome);
             var turns = TurnsOf(actor.Name);
             Remember(id, JournalKind.Edit, null, turns);
             ReadNext(turns);
             return outcome;
+        }
+    }
+
+    /// <summary>Makes a model the one that runs. What has been edited since it was looked at stays unreleased.</summary>
+    /// <param name="release">The release, as it is kept.</param>
+    /// <param name="model">What it holds.</param>
+    /// <param name="content">It, frozen.</param>
+    /// <exception cref="StoreException">It was not kept, and nothing has changed.</exception>
+    public void Release(Release release, PlantModel model, FrozenModel content)
+    {
+        lock (_lock)
+        {
+            _store.Releases.Add(release, content);
+            _state = _state.Running(model, release.Number);
+            ReleaseTrouble = null;
+        }
+    }
+
+    /// <summary>Lets whatever is edited run at once, beginning with what is unreleased now; or no longer, so that what runs stays as it is
+    /// until the next release.</summary>
+    /// <exception cref="StoreException">It was not kept, and nothing has changed.</exception>
+    public void ReleaseAutomatically()
+    {
+        lock (_lock)
+        {
+            _store.Releases.SetAutomatic(true);
+            _state = new(_state.Model, _state.Model, NetChanges.None, true, _state.Number);
         }
     }
 
@@ -130,13 +169,13 @@ public sealed class ModelWorkspace
             if (changes.IsEmpty)
                 return EditOutcome.Refused("", $"What edit {target} changed can no longer be read, so it cannot be taken back.");
             var turned = kind == JournalKind.Undo ? changes : [.. changes.Reverse().Select(c => c.Inverse)];
-            outcome = new TakeBack($"{verb}: {entry.Summary}", turned).On(_model);
+            outcome = new TakeBack($"{verb}: {entry.Summary}", turned).On(_state.Model);
             if (outcome.IsRefused)
                 return outcome;
-            var next = _model.Apply(outcome.Changes);
+            var next = _state.Model.Apply(outcome.Changes);
             if (Keep(outcome, next.NextId, actor, kind, target, out var made) is { } refused)
                 return refused;
-            _model = next;
+            _state = _state.After(next, outcome.Changes, actor.Name, _clock.GetUtcNow());
             Touch(made, outcome);
             Remember(made, kind, target, turns);
             foreach (var its in _turns.Values)

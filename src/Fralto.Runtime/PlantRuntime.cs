@@ -10,6 +10,7 @@ using Fralto.Core.Planning;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Quality;
+using Fralto.Core.Review;
 using Fralto.Core.Scaling;
 using Fralto.Links;
 using Fralto.Store;
@@ -27,9 +28,6 @@ public sealed class PlantRuntime : IAsyncDisposable
     private static readonly TimeSpan PublishEvery = TimeSpan.FromMilliseconds(250);
     private static readonly TimeSpan SimulateEvery = TimeSpan.FromMilliseconds(500);
 
-    /// <summary>Edits that come faster than they compile put the next compile off by this many times the last one, and no longer.</summary>
-    private const int MostPutOff = 2;
-
     private readonly ModelWorkspace _workspace;
     private readonly RunStore _store;
     private readonly TimeProvider _clock;
@@ -46,21 +44,17 @@ public sealed class PlantRuntime : IAsyncDisposable
     private readonly TaskCompletionSource _ended = new(TaskCreationOptions.RunContinuationsAsynchronously);
     private readonly Lock _paceLock = new();
     private ImmutableArray<IRuntimeSink> _sinks = [];
-    private PlantEngine? _engine;
+    private readonly PlanMaker _releasedPlans;
+    private readonly PlanMaker _workingPlans;
+    private EngineRun? _released;
+    private volatile EngineRun? _working;
+    private FollowedTags _followed = FollowedTags.Of(PlantModel.Empty, NetChanges.None);
+    private WorkspaceState? _followedFor;
     private Thread? _thread;
     private Task _logging = Task.CompletedTask;
-    private volatile EngineSnapshot _snapshot = EngineSnapshot.Empty;
-    private PlantModel? _compiled;
-    private PlantModel? _waitingFor;
-    private long _waitsSince;
-    private long _putOffSince;
-    private TimeSpan _lastTook;
-    private Task<(PlantModel Model, PlanMap Map, FindingList Findings, TimeSpan Took)>? _compiling;
     private ImmutableList<AlarmEvent> _recent = [];
-    private FindingList _findings = FindingList.Empty;
-    private long _alarmVersion;
+    private readonly List<AlarmEvent> _wouldHappen = [];
     private long _begun;
-    private long _simulated;
     private long _lastPublish;
     private long _lastTick;
     private long _measuredSince;
@@ -74,15 +68,29 @@ public sealed class PlantRuntime : IAsyncDisposable
         FormulaKeeper formulas,
         TimeProvider clock,
         ILogger<PlantRuntime> logger
-    ) => (_workspace, _store, Links, _log, _formulas, _clock, _logger) = (workspace, store, links, log, formulas, clock, logger);
+    )
+    {
+        (_workspace, _store, Links, _log, _formulas, _clock, _logger) = (workspace, store, links, log, formulas, clock, logger);
+        (_releasedPlans, _workingPlans) = (new(clock), new(clock));
+    }
 
     public LinkSupervisor Links { get; }
 
-    /// <summary>The model that runs; the working model is newer while it has not been compiled.</summary>
-    public PlantModel? RunningModel => Volatile.Read(ref _compiled);
+    /// <summary>The model that runs; the released model is newer while it has not been compiled.</summary>
+    public PlantModel? RunningModel => Volatile.Read(ref _released)?.Model;
 
-    /// <summary>The newest snapshot.</summary>
-    public EngineSnapshot Snapshot => _snapshot;
+    /// <summary>The newest snapshot of what runs.</summary>
+    public EngineSnapshot Snapshot => Volatile.Read(ref _released)?.Snapshot ?? EngineSnapshot.Empty;
+
+    /// <summary>The newest snapshot of the working model: what it would be if it were released. That of what runs while nothing is
+    /// unreleased.</summary>
+    public EngineSnapshot WorkingSnapshot => _working?.Snapshot ?? Snapshot;
+
+    /// <summary>The working model that runs beside; null while none does.</summary>
+    public PlantModel? WorkingModel => _working?.Model;
+
+    /// <summary>Raised on the engine's thread when a model has been put in, with how long the plant stood still for it.</summary>
+    public event Action<PlantModel, TimeSpan>? Swapped;
 
     /// <summary>The newest alarm events, newest first; those of earlier runs too.</summary>
     public ImmutableList<AlarmEvent> RecentEvents => Volatile.Read(ref _recent);
@@ -100,7 +108,11 @@ public sealed class PlantRuntime : IAsyncDisposable
     public void Attach(IRuntimeSink sink) => ImmutableInterlocked.Update(ref _sinks, sinks => sinks.Add(sink));
 
     /// <summary>Looks at the links again: a password is another one.</summary>
-    public void Relink() => Links.Follow(_workspace.Model);
+    public void Relink() => Links.Follow(_followed.Model);
+
+    /// <summary>The words a tag's newest reading was made of; null when its link has none.</summary>
+    /// <param name="tag">The tag, as the working model has it.</param>
+    public ushort[]? WordsOf(Tag tag) => Links.WordsOf(_followed.ReadingOf(tag));
 
     /// <summary>How evenly the engine has run since this was asked last.</summary>
     public RuntimePace TakePace()
@@ -145,7 +157,7 @@ public sealed class PlantRuntime : IAsyncDisposable
     {
         if (!actor.May(ActorRights.Command))
             return $"nothing was reset: {actor.Lacks(ActorRights.Command)}";
-        if (_snapshot.Find(equipmentId, propertyId) is not { Point.Source: PointSource.Formula } found)
+        if (Snapshot.Find(equipmentId, propertyId) is not { Point.Source: PointSource.Formula } found)
             return "nothing was reset: it is not a calculated value of the running plant";
         var before = found.Value.Value.ToString("R", CultureInfo.InvariantCulture);
         try
@@ -157,7 +169,12 @@ public sealed class PlantRuntime : IAsyncDisposable
             return $"nothing was reset, since it could not be noted: {e.Message}";
         }
         return await OrderAsync(
-            (engine, now) => engine.Plan.PointIndexOf(equipmentId, propertyId) is >= 0 and var at && engine.Reset(at, now)
+            (engine, now) =>
+            {
+                if (_working?.Engine is { } beside && beside.Plan.PointIndexOf(equipmentId, propertyId) is >= 0 and var its)
+                    beside.Reset(its, now);
+                return engine.Plan.PointIndexOf(equipmentId, propertyId) is >= 0 and var at && engine.Reset(at, now);
+            }
         )
             ? null
             : "nothing was reset: its formula counts nothing from a beginning";
@@ -173,7 +190,7 @@ public sealed class PlantRuntime : IAsyncDisposable
     {
         if (!actor.May(ActorRights.Command))
             return $"nothing was entered: {actor.Lacks(ActorRights.Command)}";
-        if (_snapshot.Find(equipmentId, propertyId) is not { Point: { Source: PointSource.Entered } point } found)
+        if (Snapshot.Find(equipmentId, propertyId) is not { Point: { Source: PointSource.Entered } point } found)
             return "nothing was entered: it is not a value of the running plant that is entered";
         if (text.Length > LongestEntered || text.Any(char.IsControl))
             return $"A value is one line of at most {LongestEntered} characters.";
@@ -194,18 +211,27 @@ public sealed class PlantRuntime : IAsyncDisposable
             return $"nothing was entered, since it could not be kept: {e.Message}";
         }
         _entered[(equipmentId, propertyId)] = entered;
-        return await OrderAsync((engine, now) => Enter(engine, entered, now)) ? null : "it is kept, but the running plant has it no more";
+        return await OrderAsync(
+            (engine, now) =>
+            {
+                if (_working?.Engine is { } beside)
+                    Enter(beside, entered, now);
+                return Enter(engine, entered, now);
+            }
+        )
+            ? null
+            : "it is kept, but the running plant has it no more";
     }
 
     /// <summary>Who entered the value of a property, and when; null when nobody has.</summary>
     public EnteredValue? EnteredOf(long equipmentId, long propertyId) => _entered.GetValueOrDefault((equipmentId, propertyId));
 
-    /// <summary>Looks at something on the engine's thread.</summary>
+    /// <summary>Looks at something of the working model on the engine's thread.</summary>
     public async Task<T?> AskAsync<T>(Func<PlantEngine, Moment, T?> question)
         where T : class
     {
         T? answer = null;
-        await OrderAsync((engine, now) => (answer = question(engine, now)) is not null);
+        await OrderAsync((engine, now) => (answer = question(_working?.Engine ?? engine, now)) is not null);
         return answer;
     }
 
@@ -276,7 +302,7 @@ public sealed class PlantRuntime : IAsyncDisposable
     /// <summary>Stops the engine, then the links; what happened until then is kept.</summary>
     public async Task StopAsync()
     {
-        if (_engine is null || _stopping.IsCancellationRequested)
+        if (_released is null || _stopping.IsCancellationRequested)
             return;
         await _stopping.CancelAsync();
         if (_thread is null)
@@ -284,8 +310,8 @@ public sealed class PlantRuntime : IAsyncDisposable
         await _ended.Task.ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
         IsRunning = false;
         await Links.StopAsync();
-        _ = Keep(_engine);
-        _formulas.Finish(_engine);
+        _ = Keep(_released);
+        _formulas.Finish(_released.Engine);
         await _stopLog.CancelAsync();
         await _logging;
     }
@@ -300,22 +326,22 @@ public sealed class PlantRuntime : IAsyncDisposable
     /// <summary>Compiles the model as it is and takes up what an earlier run has left; the ticks come after it.</summary>
     internal void Begin()
     {
-        _compiled = _workspace.Model;
-        var (plan, findings) = Planner.Compile(_compiled);
-        _findings = findings;
-        _engine = new PlantEngine(plan);
+        var state = _workspace.State;
+        var (plan, findings) = Planner.Compile(state.Released);
+        var engine = new PlantEngine(plan);
+        _released = new(engine, state.Released, findings, EngineSnapshot.Empty);
         _recent = [.. _store.AlarmEvents(KeptEvents)];
         foreach (var entered in _store.Entered())
             _entered[(entered.EquipmentId, entered.PropertyId)] = entered;
         // Alarms first: what is entered and worked out again finds them as they were, and raises none anew.
-        _engine.Restore(_store.LoadAlarms(), _clock.Moment());
-        EnterAgain(_engine);
-        _engine.RestoreFormulas(_formulas.Load(), _clock.Moment());
+        engine.Restore(_store.LoadAlarms(), _clock.Moment());
+        EnterAgain(engine);
+        engine.RestoreFormulas(_formulas.Load(), _clock.Moment());
         EndOpenCommands();
         _logging = Task.Run(() => _log.RunAsync(_stopLog.Token), CancellationToken.None);
-        _ = Keep(_engine);
-        Links.Follow(_compiled);
-        Publish(_engine);
+        _ = Keep(_released);
+        FollowTags(state);
+        Publish(_released);
         _begun = _lastPublish = _measuredSince = _clock.GetTimestamp();
         IsRunning = true;
     }
@@ -323,20 +349,23 @@ public sealed class PlantRuntime : IAsyncDisposable
     /// <summary>One turn: what the links have read, what time has brought, what people have done.</summary>
     internal void Tick()
     {
-        var engine = _engine!;
+        var released = _released!;
         var begin = _clock.GetTimestamp();
-        var isSwapped = FollowModel(engine);
-        var left = Take(engine);
-        Simulate(engine);
-        CarryOut(engine);
-        engine.Advance(_clock.Moment(), left);
-        _formulas.Look(engine);
-        _ = Keep(engine);
+        var isSwapped = FollowModels(released);
+        var left = Take(released);
+        Simulate(released);
+        if (_working is { } beside)
+            Simulate(beside);
+        CarryOut(released);
+        released.Engine.Advance(_clock.Moment(), left);
+        _working?.Engine.Advance(_clock.Moment(), left);
+        _formulas.Look(released.Engine);
+        _ = Keep(released);
         if (!isSwapped && (_lastPublish == 0 || _clock.GetElapsedTime(_lastPublish) >= PublishEvery))
         {
             _lastPublish = _clock.GetTimestamp();
-            Publish(engine);
-            Links.Measure(engine.ChangesOf);
+            Publish(released);
+            Links.Measure(released.Engine.ChangesOf);
         }
         Measure(begin);
     }
@@ -379,7 +408,7 @@ public sealed class PlantRuntime : IAsyncDisposable
 
     /// <summary>Takes what the links have read.</summary>
     /// <returns>When the oldest of what had to be left arrived; null when nothing was.</returns>
-    private long? Take(PlantEngine engine)
+    private long? Take(EngineRun released)
     {
         _taken.Clear();
         var left = Links.Take(_taken);
@@ -388,7 +417,10 @@ public sealed class PlantRuntime : IAsyncDisposable
             if (batch.IsHistorical)
                 _past.Add(batch);
             else
-                engine.Step(batch.Samples, batch.Arrived);
+            {
+                released.Engine.Step(batch.Samples, batch.Arrived);
+                _working?.Engine.Step(_followed.OfWorking(batch.Samples), batch.Arrived);
+            }
         }
         return left;
     }
@@ -406,78 +438,91 @@ public sealed class PlantRuntime : IAsyncDisposable
     }
 
     /// <summary>Whoever orders something sees the result in the next page, so a snapshot goes out before the answer does.</summary>
-    private void CarryOut(PlantEngine engine)
+    private void CarryOut(EngineRun released)
     {
         var answers = new List<Action>();
         while (_orders.TryDequeue(out var order))
         {
-            var done = order.Act(engine, _clock.Moment());
+            var done = order.Act(released.Engine, _clock.Moment());
             answers.Add(() => order.Done.TrySetResult(done));
         }
         if (answers.Count == 0)
             return;
-        var kept = Keep(engine);
-        Publish(engine);
+        var kept = Keep(released);
+        Publish(released);
         // What has been acknowledged is kept before that is said; when the disk does not answer, the pages say so, and the engine waits for
         // neither.
         _ = Task.WhenAny(kept, Task.Delay(LongestWait, _clock)).ContinueWith(_ => answers.ForEach(a => a()), TaskScheduler.Default);
     }
 
-    /// <summary>Compiles the newest model beside the running engine, and swaps the plan in when it is ready: values keep flowing
-    /// meanwhile.</summary>
+    /// <summary>Puts the released model in when it is another and its plan is ready; and lets the working model run beside it for as long as
+    /// it differs.</summary>
     /// <returns>True when a plan has been put in.</returns>
-    private bool FollowModel(PlantEngine engine)
+    private bool FollowModels(EngineRun released)
     {
-        if (_compiling is null)
+        var state = _workspace.State;
+        var working = _working;
+        var known =
+            working is not null && ReferenceEquals(working.Model, state.Released)
+                ? (working.Engine.Plan, working.Findings)
+                : null as (Plan, FindingList)?;
+        if (_releasedPlans.Look(state.Released, released.Model, released.Engine.Plan, known) is { } made)
         {
-            var model = _workspace.Model;
-            if (ReferenceEquals(model, _compiled))
-                return false;
-            // Whoever edits wants to see the page first: compiling waits as long as it took the last time, counted from the last edit, and
-            // not for ever.
-            if (!ReferenceEquals(model, _waitingFor))
+            var begin = _clock.GetTimestamp();
+            released.Swap(made, _clock.Moment());
+            EnterAgain(released.Engine);
+            // What a large plan holds is shown with the next tick: one thing at a time.
+            _lastPublish = 0;
+            FollowTags(state);
+            Swapped?.Invoke(made.Model, _clock.GetElapsedTime(begin));
+            return true;
+        }
+        if (!state.IsUnreleased)
+        {
+            // What is released now goes on beside until it has been put in: its plan is there already.
+            if (working is not null && ReferenceEquals(released.Model, state.Released))
             {
-                if (_waitingFor is null)
-                    _putOffSince = _clock.GetTimestamp();
-                (_waitingFor, _waitsSince) = (model, _clock.GetTimestamp());
+                _working = null;
+                FollowTags(state);
             }
-            if (_clock.GetElapsedTime(_waitsSince) < _lastTook && _clock.GetElapsedTime(_putOffSince) < _lastTook * MostPutOff)
-                return false;
-            _waitingFor = null;
-            var running = engine.Plan;
-            _compiling = Task.Factory.StartNew(
-                () => Timed(model, running),
-                CancellationToken.None,
-                TaskCreationOptions.LongRunning,
-                TaskScheduler.Default
-            );
             return false;
         }
-        if (!_compiling.IsCompleted)
+        if (working is null && !ReferenceEquals(released.Model, state.Released))
             return false;
-        var (compiled, map, findings, took) = _compiling.GetAwaiter().GetResult();
-        _lastTook = took < LongestWait ? took : LongestWait;
-        (_compiling, _compiled, _findings) = (null, compiled, findings);
-        engine.Swap(map, _clock.Moment());
-        EnterAgain(engine);
-        // Alarms may carry another priority or path now. What a large plan holds is shown with the next tick: one thing at a time.
-        _alarmVersion++;
+        if (_workingPlans.Look(state.Model, working?.Model, (working ?? released).Engine.Plan) is not { } beside)
+            return false;
+        FollowTags(state);
+        if (working is not null)
+            working.Swap(beside, _clock.Moment());
+        else
+            _working = new(released.Engine.Beside(beside.Map, _clock.Moment()), beside.Model, beside.Findings, released.Snapshot);
+        EnterAgain(_working!.Engine);
+        _working.Engine.Output.Events.Clear();
         _lastPublish = 0;
-        Links.Follow(compiled);
         return true;
     }
 
+    /// <summary>Lets the links follow the tags of both models.</summary>
+    private void FollowTags(WorkspaceState state)
+    {
+        if (ReferenceEquals(_followedFor, state))
+            return;
+        _followedFor = state;
+        _followed = FollowedTags.Of(state.Released, state.Changes);
+        Links.Follow(_followed.Model);
+    }
+
     /// <summary>Says what stands in for the tags that are being simulated.</summary>
-    private void Simulate(PlantEngine engine)
+    private void Simulate(EngineRun run)
     {
         if (
-            _compiled!.Index.Simulations is not { Count: > 0 } simulations
-            || (_simulated != 0 && _clock.GetElapsedTime(_simulated) < SimulateEvery)
+            run.Model.Index.Simulations is not { Count: > 0 } simulations
+            || (run.SimulatedAt != 0 && _clock.GetElapsedTime(run.SimulatedAt) < SimulateEvery)
         )
             return;
-        _simulated = _clock.GetTimestamp();
+        run.SimulatedAt = _clock.GetTimestamp();
         var (elapsed, now) = (_clock.GetElapsedTime(_begun), _clock.Moment());
-        engine.Step(
+        run.Engine.Step(
             [
                 .. simulations
                     .Select(b => b.Simulation!)
@@ -497,17 +542,12 @@ public sealed class PlantRuntime : IAsyncDisposable
         );
     }
 
-    private (PlantModel, PlanMap, FindingList, TimeSpan) Timed(PlantModel model, Plan running)
-    {
-        var begin = _clock.GetTimestamp();
-        var (plan, findings) = Planner.Compile(model);
-        return (model, PlanMap.Between(running, plan), findings, _clock.GetElapsedTime(begin));
-    }
-
     /// <summary>Hands on what happened: to the pages, to the sinks, and to the log.</summary>
     /// <returns>Ends when it is kept.</returns>
-    private Task Keep(PlantEngine engine)
+    private Task Keep(EngineRun released)
     {
+        var engine = released.Engine;
+        KeepBeside();
         if (engine.Output.Events.Count == 0)
             return Task.CompletedTask;
         // An alarm that was dropped at a restart no longer knows its path; the event before does.
@@ -524,41 +564,32 @@ public sealed class PlantRuntime : IAsyncDisposable
         Volatile.Write(ref _recent, recent.Count > KeptEvents ? recent.RemoveRange(KeptEvents, recent.Count - KeptEvents) : recent);
         engine.Output.Events.Clear();
         _happened.AddRange(events);
-        _alarmVersion++;
+        released.MoveAlarms();
         return _log.Take(events, engine.AlarmOf);
     }
 
-    /// <summary>Makes the newest snapshot out of the last one and what has changed since, and gives it to the sinks; a plant that stands
-    /// still costs nothing.</summary>
-    private void Publish(PlantEngine engine)
+    /// <summary>What would have happened if the working model ran is told of and goes nowhere.</summary>
+    private void KeepBeside()
     {
-        var before = _snapshot;
-        var isSwapped = !ReferenceEquals(engine.Plan, before.Plan);
-        if (isSwapped || engine.Output.Points.Count > 0 || engine.Output.Tags.Count > 0 || _alarmVersion != before.AlarmVersion)
+        if (_working is not { Engine.Output.Events: { Count: > 0 } events } beside)
+            return;
+        _wouldHappen.AddRange(events);
+        events.Clear();
+        beside.MoveAlarms();
+    }
+
+    /// <summary>Makes the newest snapshots and gives them to the sinks.</summary>
+    private void Publish(EngineRun released)
+    {
+        released.Publish();
+        var working = _working;
+        working?.Publish();
+        var output = new RuntimeOutput(released.Snapshot, [.. _happened], _past.DrainToImmutable())
         {
-            var sameAlarms = _alarmVersion == before.AlarmVersion && !isSwapped;
-            _snapshot = new EngineSnapshot
-            {
-                Number = before.Number + 1,
-                ChangedPoints = isSwapped ? null : [.. engine.Output.Points],
-                ChangedTags = isSwapped ? null : [.. engine.Output.Tags],
-                Plan = engine.Plan,
-                Findings = _findings,
-                Points = isSwapped
-                    ? before.Points.Anew(engine.Plan.Points.Length, engine.ValueOf)
-                    : before.Points.With(engine.Output.Points, engine.ValueOf),
-                Tags = isSwapped
-                    ? before.Tags.Anew(engine.Plan.Tags.Length, engine.ReadingOf)
-                    : before.Tags.With(engine.Output.Tags, engine.ReadingOf),
-                Times = engine.Times,
-                GoodPoints = engine.GoodPoints,
-                Standing = sameAlarms ? before.Standing : [.. engine.Alarms],
-                ActiveAlarms = sameAlarms ? before.ActiveAlarms : engine.Alarms.Count(a => a.IsActive),
-                AlarmVersion = _alarmVersion,
-            };
-            engine.Output.ClearChanges();
-        }
-        var output = new RuntimeOutput(_snapshot, [.. _happened], _past.DrainToImmutable());
+            Working = working?.Snapshot,
+            WouldHappen = [.. _wouldHappen],
+        };
+        _wouldHappen.Clear();
         _happened.Clear();
         foreach (var sink in _sinks)
         {

@@ -83,7 +83,7 @@ public sealed class ProposalCache(PlantRuntime runtime, TimeProvider clock, Prop
         IReadOnlyCollection<long>? instances
     )
     {
-        var (begin, snapshot) = (clock.GetTimestamp(), runtime.Snapshot);
+        var (begin, snapshot) = (clock.GetTimestamp(), runtime.WorkingSnapshot);
         double? Raw(Tag tag) =>
             snapshot.Reading(tag.Id) is { } reading && !reading.Status.IsBad && double.IsFinite(reading.Raw) ? reading.Raw : null;
         try

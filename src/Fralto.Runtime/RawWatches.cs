@@ -65,7 +65,7 @@ public sealed class RawWatches : SnapshotSink
                 _watches.Remove(key);
     }
 
-    protected override void Look(EngineSnapshot snapshot)
+    protected override void Look(EngineSnapshot snapshot, EngineSnapshot working)
     {
         lock (_lock)
         {
@@ -79,10 +79,10 @@ public sealed class RawWatches : SnapshotSink
                 watch.Follow(model, templateId, propertyId);
                 foreach (var (_, tag, slice) in watch.Tags)
                 {
-                    var index = snapshot.Plan.TagIndexOf(tag.Id) is >= 0 and var first ? first + (slice?.Element ?? 0) : -1;
-                    if (index < 0 || index >= snapshot.Plan.Tags.Length)
+                    var index = working.Plan.TagIndexOf(tag.Id) is >= 0 and var first ? first + (slice?.Element ?? 0) : -1;
+                    if (index < 0 || index >= working.Plan.Tags.Length)
                         continue;
-                    var reading = snapshot.ReadingOf(index);
+                    var reading = working.ReadingOf(index);
                     if (!watch.Seen.TryGetValue((tag.Id, slice), out var seen))
                         watch.Seen[(tag.Id, slice)] = seen = new();
                     if (reading.Status.IsBad || reading.Time == seen.Last || !double.IsFinite(reading.Raw))

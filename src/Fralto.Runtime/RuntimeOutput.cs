@@ -8,4 +8,11 @@ namespace Fralto.Runtime;
 /// <param name="Snapshot">What it knows now.</param>
 /// <param name="Events">What happened to alarms, in the order it came.</param>
 /// <param name="Past">Values of the past that sources handed in later: for what keeps history alone.</param>
-public sealed record RuntimeOutput(EngineSnapshot Snapshot, ImmutableArray<AlarmEvent> Events, ImmutableArray<SampleBatch> Past);
+public sealed record RuntimeOutput(EngineSnapshot Snapshot, ImmutableArray<AlarmEvent> Events, ImmutableArray<SampleBatch> Past)
+{
+    /// <summary>What the working model knows at the same moment; null while it does not differ.</summary>
+    public EngineSnapshot? Working { get; init; }
+
+    /// <summary>What would have happened to alarms if the working model ran.</summary>
+    public ImmutableArray<AlarmEvent> WouldHappen { get; init; } = [];
+}

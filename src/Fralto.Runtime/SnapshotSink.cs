@@ -7,7 +7,7 @@ namespace Fralto.Runtime;
 /// its own, as often as it can.</summary>
 public abstract class SnapshotSink : IRuntimeSink, IAsyncDisposable
 {
-    private readonly Channel<EngineSnapshot> _newest = Channel.CreateBounded<EngineSnapshot>(
+    private readonly Channel<RuntimeOutput> _newest = Channel.CreateBounded<RuntimeOutput>(
         new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropOldest, SingleReader = true }
     );
 
@@ -20,7 +20,7 @@ public abstract class SnapshotSink : IRuntimeSink, IAsyncDisposable
         _work = Task.Run(WorkAsync);
     }
 
-    public void Take(RuntimeOutput output) => _newest.Writer.TryWrite(output.Snapshot);
+    public void Take(RuntimeOutput output) => _newest.Writer.TryWrite(output);
 
     public async ValueTask DisposeAsync()
     {
@@ -30,15 +30,17 @@ public abstract class SnapshotSink : IRuntimeSink, IAsyncDisposable
     }
 
     /// <summary>Looks at how things stand.</summary>
-    protected abstract void Look(EngineSnapshot snapshot);
+    /// <param name="snapshot">What the running plant knows.</param>
+    /// <param name="working">What the working model knows at the same moment; the same while nothing is unreleased.</param>
+    protected abstract void Look(EngineSnapshot snapshot, EngineSnapshot working);
 
     private async Task WorkAsync()
     {
-        await foreach (var snapshot in _newest.Reader.ReadAllAsync())
+        await foreach (var output in _newest.Reader.ReadAllAsync())
         {
             try
             {
-                Look(snapshot);
+                Look(output.Snapshot, output.Working ?? output.Snapshot);
             }
             catch (Exception e) when (e is not OutOfMemoryException)
             {

@@ -132,6 +132,11 @@ internal static class Json
 
     public static string Write<T>(T value) => JsonSerializer.Serialize(value, Options);
 
+    public static byte[] Bytes<T>(T value) => JsonSerializer.SerializeToUtf8Bytes(value, Options);
+
+    public static T Read<T>(ReadOnlySpan<byte> json) =>
+        JsonSerializer.Deserialize<T>(json, Options) ?? throw new JsonException("null where facts were expected");
+
     public static JsonElement Element(object value) => JsonSerializer.SerializeToElement(value, value.GetType(), Options);
 
     public static object? Read(JsonElement? value, Type type) =>

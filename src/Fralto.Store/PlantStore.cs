@@ -32,6 +32,7 @@ public sealed class PlantStore : IDisposable
     private PlantStore(SqliteFile file, SqliteFile runFile, DirectoryLock directory, TimeProvider clock)
     {
         (_file, _runFile, _directory, _clock, Run) = (file, runFile, directory, clock, new RunStore(runFile));
+        Releases = new ReleaseStore(file);
         _file.TroubleChanged += TellTrouble;
         _runFile.TroubleChanged += TellTrouble;
     }
@@ -44,6 +45,9 @@ public sealed class PlantStore : IDisposable
 
     /// <summary>What the running plant keeps: alarms, commands, values of memory, passwords, notes.</summary>
     public RunStore Run { get; }
+
+    /// <summary>The releases.</summary>
+    public ReleaseStore Releases { get; }
 
     /// <summary>Opens the plant in a file, creating it when missing and bringing its tables up to date. The directory is this process's
     /// alone until it is closed.</summary>

@@ -37,6 +37,7 @@ public class FolderOrderTests
         "Pictures",
         "Proposals",
         "Exchange",
+        "Review",
     ];
 
     private const string Core = "Fralto.Core.";

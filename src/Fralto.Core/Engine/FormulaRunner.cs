@@ -32,7 +32,8 @@ internal sealed class FormulaRunner
     /// <param name="tags">The engine's tags.</param>
     /// <param name="before">What ran before, whose states are taken over; null for none.</param>
     /// <param name="map">From the plan before to this one; null for none.</param>
-    public FormulaRunner(Plan plan, HotPoint[] points, HotTag[] tags, FormulaRunner? before, PlanMap? map)
+    /// <param name="isBeside">True when what ran before goes on: its states are copied.</param>
+    public FormulaRunner(Plan plan, HotPoint[] points, HotTag[] tags, FormulaRunner? before, PlanMap? map, bool isBeside = false)
     {
         (_plan, _points, _tags) = (plan, points, tags);
         var count = plan.Formulas.Length;
@@ -44,7 +45,7 @@ internal sealed class FormulaRunner
         _isTimed = new bool[count];
         _sets = [.. plan.Sets.Select(s => new SetTree(s.Use, s.Names.Length))];
         for (var f = 0; f < count; f++)
-            _states[f] = StatesFor(plan.Formulas[f], before, map);
+            _states[f] = StatesFor(plan.Formulas[f], before, map, isBeside);
         _operands = new FormulaValue[count == 0 ? 0 : plan.Formulas.Max(f => f.Operands.Length)];
         _setValues = new FormulaValue[count == 0 ? 0 : plan.Formulas.Max(f => f.Sets.Length)];
         for (var i = 0; i < points.Length && count > 0; i++)
@@ -199,7 +200,7 @@ internal sealed class FormulaRunner
         return new(program, steps, reasons);
     }
 
-    private static OverTimeState[] StatesFor(PlanFormula formula, FormulaRunner? before, PlanMap? map)
+    private static OverTimeState[] StatesFor(PlanFormula formula, FormulaRunner? before, PlanMap? map, bool isBeside)
     {
         if (formula.Program is not { HasState: true } program)
             return [];
@@ -212,7 +213,9 @@ internal sealed class FormulaRunner
             if (oldFormula >= 0 && before!._plan.Formulas[oldFormula].Program is { } oldProgram)
                 for (var j = 0; j < oldProgram.Times.Length && states[i] is null; j++)
                     if (oldProgram.Times[j].Signature == program.Times[i].Signature && taken.Add(before._states[oldFormula][j]))
-                        states[i] = before._states[oldFormula][j].GoOnFor(program.Times[i]);
+                        states[i] = (isBeside ? before._states[oldFormula][j].Copy() : before._states[oldFormula][j]).GoOnFor(
+                            program.Times[i]
+                        );
             states[i] ??= OverTimeState.For(program.Times[i]);
         }
         return states;

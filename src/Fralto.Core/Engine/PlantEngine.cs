@@ -58,6 +58,34 @@ public sealed class PlantEngine
         Swap(plan, default);
     }
 
+    /// <summary>An engine that stands as another does, to go on by itself.</summary>
+    private PlantEngine(PlantEngine other, Moment now)
+    {
+        _book = new() { Moved = Tell, BehaviourOf = key => AlarmBehaviour.Of(LimitOf(key)) };
+        (Plan, _formulas, _moment, _advanced, _heardFrom) = (other.Plan, other._formulas, now, other._advanced, other._heardFrom);
+        _points = [.. other._points];
+        _tags = [.. other._tags];
+        _texts = [.. other._texts];
+        _changes = [.. other._changes];
+        _timers = new(other.Plan.Delays.Any ? _points.Length * Conditions : 0);
+        foreach (var (slot, due) in other._timers.All())
+            _timers.Start(slot, due);
+        foreach (var alarm in other._book.Alarms)
+            _book.Restore(alarm, now.Utc, now.Ticks);
+    }
+
+    /// <summary>Makes an engine that runs another plan on the same samples from now on. It begins as this one would after
+    /// <see cref="Swap(PlanMap, Moment)"/>, and this one goes on as it is.</summary>
+    /// <param name="map">From the running plan to the other one.</param>
+    /// <param name="now">When.</param>
+    /// <exception cref="ArgumentException">The map is not one from the running plan.</exception>
+    public PlantEngine Beside(PlanMap map, Moment now)
+    {
+        var beside = new PlantEngine(this, now);
+        beside.Swap(map, now, isBeside: true);
+        return beside;
+    }
+
     /// <summary>The plan that runs.</summary>
     public Plan Plan { get; private set; } = Plan.Empty;
 
@@ -80,7 +108,9 @@ public sealed class PlantEngine
     /// <param name="map">From the running plan to the new one.</param>
     /// <param name="now">When.</param>
     /// <exception cref="ArgumentException">The map is not one from the running plan.</exception>
-    public void Swap(PlanMap map, Moment now)
+    public void Swap(PlanMap map, Moment now) => Swap(map, now, isBeside: false);
+
+    private void Swap(PlanMap map, Moment now, bool isBeside)
     {
         if (!ReferenceEquals(map.From, Plan))
             throw new ArgumentException("The map is not one from the plan that runs.", nameof(map));
@@ -122,7 +152,7 @@ public sealed class PlantEngine
             if (_tags[plan.Points[point].Tag].Status == StatusCode.BadWaitingForInitialData)
                 _tags[plan.Points[point].Tag].Reason = "nobody has entered it yet";
         _points = new HotPoint[plan.Points.Length];
-        _formulas = new(plan, _points, _tags, _formulas, map) { Give = TakeWorkedOut, WhyOf = ReasonOf };
+        _formulas = new(plan, _points, _tags, _formulas, map, isBeside) { Give = TakeWorkedOut, WhyOf = ReasonOf };
         GoodPoints = 0;
         _timers = new(plan.Delays.Any ? _points.Length * Conditions : 0);
         for (var i = 0; i < _points.Length; i++)

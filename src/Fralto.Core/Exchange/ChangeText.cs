@@ -231,47 +231,56 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
         foreach (var (id, patch) in patches)
         {
             var name = PropertyName(id);
-            void Add(string what, string? text)
-            {
-                if (text is not null)
-                    fields[$"{name} {what}"] = text;
-            }
-            Add("unit", patch.Unit is { } unit ? _model.Units.SymbolOf(unit) : null);
-            Add("range", Text(patch.Range));
-            Add(
-                "scale",
-                patch.Scale is { } scale ? Text(scale)
-                    : patch.ScaleId is { } named ? _model.Scales.GetValueOrDefault(named)?.Name ?? $"scale {named}"
-                    : null
-            );
-            Add("state list", patch.StateListId is { } set ? _model.StateLists.GetValueOrDefault(set)?.Name ?? $"state list {set}" : null);
-            Add("value", patch.Value);
-            Add("formula", patch.Formula);
-            Add("at a start", patch.AtStart);
-            Add(
-                "follows at most every",
-                patch.FollowSeconds is { } every ? string.Create(CultureInfo.InvariantCulture, $"{every} s") : null
-            );
-            Add("follows when moved by", patch.FollowDeadband?.ToString("R", CultureInfo.InvariantCulture));
-            Add("valid for", patch.ValidSeconds is { } seconds ? string.Create(CultureInfo.InvariantCulture, $"{seconds} s") : null);
-            Add("description", patch.Description);
-            foreach (var (condition, limit) in patch.Limits)
-                Add(condition.Letters(), Words(limit));
-            foreach (var (code, limit) in patch.Others)
-                Add(code, Words(limit));
+            foreach (var (what, text) in Of(patch))
+                fields[$"{name} {what}"] = text;
+            foreach (var (code, limit) in LimitsOf(patch))
+                fields[$"{name} {code}"] = string.Join(", ", Pieces(limit));
         }
     }
 
-    /// <summary>What is said of a limit, field by field.</summary>
-    private static string Words(LimitPatch limit)
+    /// <summary>What a layer says of a property beside its limits, field by field.</summary>
+    /// <param name="patch">What it says.</param>
+    /// <param name="model">The model, for names and units.</param>
+    public static IReadOnlyList<(string What, string Text)> Of(PropertyPatch patch, PlantModel model) =>
+        [.. new ChangeText(model).Of(patch)];
+
+    private IEnumerable<(string What, string Text)> Of(PropertyPatch patch) =>
+        new (string What, string? Text)[]
+        {
+            ("unit", patch.Unit is { } unit ? _model.Units.SymbolOf(unit) : null),
+            ("range", Text(patch.Range)),
+            (
+                "scale",
+                patch.Scale is { } scale ? Text(scale)
+                : patch.ScaleId is { } named ? _model.Scales.GetValueOrDefault(named)?.Name ?? $"scale {named}"
+                : null
+            ),
+            ("state list", patch.StateListId is { } set ? _model.StateLists.GetValueOrDefault(set)?.Name ?? $"state list {set}" : null),
+            ("value", patch.Value),
+            ("formula", patch.Formula),
+            ("at a start", patch.AtStart),
+            ("follows at most every", Seconds(patch.FollowSeconds)),
+            ("follows when moved by", patch.FollowDeadband?.ToString("R", CultureInfo.InvariantCulture)),
+            ("valid for", Seconds(patch.ValidSeconds)),
+            ("description", patch.Description),
+        }.Where(f => f.Text is not null)!;
+
+    /// <summary>The limits a layer says something of, by their codes.</summary>
+    public static IEnumerable<(string Code, LimitPatch Limit)> LimitsOf(PropertyPatch patch) =>
+        patch.Limits.Select(l => (l.Key.Letters(), l.Value)).Concat(patch.Others.Select(l => (l.Key, l.Value)));
+
+    private static string? Seconds(double? seconds) => seconds is { } s ? string.Create(CultureInfo.InvariantCulture, $"{s} s") : null;
+
+    /// <summary>What is said of a limit, piece by piece.</summary>
+    public static IReadOnlyList<string> Pieces(LimitPatch limit)
     {
         if (limit.Off == true)
-            return "off";
+            return ["off"];
         static string? Number(double? number, string words) =>
             number is { } n ? string.Create(CultureInfo.InvariantCulture, $"{words}{n}") : null;
-        return string.Join(
-            ", ",
-            new[]
+        return
+        [
+            .. new[]
             {
                 limit.Kind?.ToString(),
                 Number(limit.Setpoint, ""),
@@ -300,8 +309,8 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
                 limit.Responses is { } responses ? $"sets off {responses}" : null,
                 limit.Capture is { } capture ? $"captures {capture}" : null,
                 limit.Translations is { } translations ? $"in other languages {translations}" : null,
-            }.OfType<string>()
-        );
+            }.OfType<string>(),
+        ];
     }
 
     private string PropertyName(long id) =>

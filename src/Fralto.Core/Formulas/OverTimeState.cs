@@ -57,6 +57,9 @@ internal abstract class OverTimeState(TimeUse use)
                 _ => new CounterState(use),
             };
 
+    /// <summary>One that stands as this one does and goes on by itself.</summary>
+    public virtual OverTimeState Copy() => (OverTimeState)MemberwiseClone();
+
     /// <summary>Lets time pass and takes the input that holds from now on.</summary>
     public void Take(in FormulaValue input, FormulaValue? reset, FormulaValue? when, double from, in OverTimeMoment now)
     {

@@ -8,10 +8,10 @@ namespace Fralto.Core.Formulas;
 internal sealed class WindowState : OverTimeState
 {
     private const double Whole = 1 - 1e-9;
-    private readonly double[] _first;
-    private readonly double[]? _second;
-    private readonly float[] _covered;
-    private readonly float[]? _lasting;
+    private double[] _first;
+    private double[]? _second;
+    private float[] _covered;
+    private float[]? _lasting;
     private int _next;
     private int _filled;
 
@@ -41,6 +41,14 @@ internal sealed class WindowState : OverTimeState
     public override (double Value, StatusCode Status) Result => (_value, _status);
 
     public override double Covered => _share;
+
+    public override OverTimeState Copy()
+    {
+        var copy = (WindowState)base.Copy();
+        (copy._first, copy._second) = ([.. _first], _second is null ? null : [.. _second]);
+        (copy._covered, copy._lasting) = ([.. _covered], _lasting is null ? null : [.. _lasting]);
+        return copy;
+    }
 
     public override long Due => _boundary;
 

@@ -115,7 +115,7 @@ public sealed class AlarmNotifier : IRuntimeSink, IAsyncDisposable
         EngineSnapshot snapshot;
         lock (_lock)
             (steps, _steps, snapshot) = (_steps, [], _snapshot);
-        var (model, now) = (_workspace.Model, _clock.GetUtcNow());
+        var (model, now) = (_workspace.Released, _clock.GetUtcNow());
         var setup = model.AlarmSetup;
         if (setup.Lists.IsEmpty && _book.Count == 0)
             return;
@@ -173,7 +173,7 @@ public sealed class AlarmNotifier : IRuntimeSink, IAsyncDisposable
 
     private async Task<string?> SendAsync(NoticeList list, NoticeMail mail, CancellationToken stop)
     {
-        var setup = _workspace.Model.AlarmSetup;
+        var setup = _workspace.Released.AlarmSetup;
         return setup.Mail is { } server
             ? await _sender.SendAsync(server, _keeping.MailPassword(setup.Id, server), list.Addresses, mail, stop)
             : "there is no mail server; say one under Alarms, Who is told";

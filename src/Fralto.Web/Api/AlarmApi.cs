@@ -16,7 +16,7 @@ internal static class AlarmApi
     {
         var api = routes.MapGroup("/api/v1/alarms");
         api.MapGet("", (PlantRuntime runtime, ModelWorkspace workspace, string? path, int? limit, string? cursor) =>
-                Standing(runtime.Snapshot, workspace.Model, path, limit, cursor)
+                Standing(runtime.Snapshot, workspace.Released, path, limit, cursor)
             )
             .WithSummary("Alarms that are not normal, most urgent first")
             .WithDescription("path keeps what lies at or below a path. Shelved, suppressed and out of service are among them: see state.")
@@ -42,7 +42,7 @@ internal static class AlarmApi
             }
         )
             api.MapPost($"/{name}", (AlarmActDto acts, HttpContext context, PlantRuntime runtime, ModelWorkspace workspace) =>
-                    ActAsync(cause, acts, context, runtime, workspace.Model)
+                    ActAsync(cause, acts, context, runtime, workspace.Released)
                 )
                 .WithSummary(summary)
                 .Produces<AlarmActedDto>()
@@ -102,7 +102,7 @@ internal static class AlarmApi
     {
         if (priority is { } p && p is not (>= 1 and <= 4))
             return Results.Problem("A priority is 1, 2, 3 or 4.", statusCode: StatusCodes.Status400BadRequest);
-        var model = workspace.Model;
+        var model = workspace.Released;
         if (Below(model, path, out var problem) is null)
             return problem!;
         if (label is not null && label.Split('=') is not [{ Length: > 0 }, { Length: > 0 }])

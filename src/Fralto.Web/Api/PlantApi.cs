@@ -34,7 +34,7 @@ internal static class PlantApi
             .WithSummary("All controllers and how their links stand")
             .Pages<ControllerDto>();
         api.MapGet("/tags", (ModelWorkspace workspace, PlantRuntime runtime, int? limit, string? cursor) =>
-                Tags(workspace.Model, runtime.Snapshot, limit, cursor)
+                Tags(workspace.Model, runtime.WorkingSnapshot, limit, cursor)
             )
             .WithSummary("All tags with their newest reading")
             .Pages<TagDto>();
@@ -44,7 +44,7 @@ internal static class PlantApi
             .Pages<FindingDto>()
             .ProducesProblem(StatusCodes.Status404NotFound);
         api.MapGet("/values", (ModelWorkspace workspace, PlantRuntime runtime, string? path, int? limit, string? cursor) =>
-                Values(workspace.Model, runtime.Snapshot, path, limit, cursor)
+                Values(workspace.Released, runtime.Snapshot, path, limit, cursor)
             )
             .WithSummary("Newest value of each property that has one")
             .WithDescription(

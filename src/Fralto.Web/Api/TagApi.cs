@@ -69,7 +69,7 @@ internal static class TagApi
     {
         if (!context.Request.HasJsonContentType())
             return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
-        var model = workspace.Model;
+        var model = workspace.Released;
         if (Named(model, command.Path) is not var (instance, property))
             return Results.Problem($"Nothing has the path '{command.Path}'.", statusCode: StatusCodes.Status404NotFound);
         if (TextOf(command.Value) is not { } text)
@@ -86,7 +86,7 @@ internal static class TagApi
     {
         if (!context.Request.HasJsonContentType())
             return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
-        if (Named(workspace.Model, entered.Path) is not var (instance, property))
+        if (Named(workspace.Released, entered.Path) is not var (instance, property))
             return Results.Problem($"Nothing has the path '{entered.Path}'.", statusCode: StatusCodes.Status404NotFound);
         if (TextOf(entered.Value) is not { } text)
             return Results.Problem("A value is a number, a text, true or false.", statusCode: StatusCodes.Status422UnprocessableEntity);
@@ -99,7 +99,7 @@ internal static class TagApi
     {
         if (!context.Request.HasJsonContentType())
             return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
-        if (Named(workspace.Model, reset.Path) is not var (instance, property))
+        if (Named(workspace.Released, reset.Path) is not var (instance, property))
             return Results.Problem($"Nothing has the path '{reset.Path}'.", statusCode: StatusCodes.Status404NotFound);
         return await runtime.ResetAsync(instance.Id, property.Id, Actor.Interface) is { } refusal
             ? Results.Problem(refusal, statusCode: StatusCodes.Status422UnprocessableEntity)
@@ -147,7 +147,7 @@ internal static class TagApi
         if (TextOf(body.Value) is not { } text)
             return Results.Problem("A value is a number, a text, true or false.", statusCode: StatusCodes.Status422UnprocessableEntity);
         return TagWrite.Read(at, text, out var problem) is { } write
-            ? Answer(await desk.GiveAsync(write, ValueText.Raw(at, runtime.Snapshot.ReadingsOf(at)), Actor.Interface))
+            ? Answer(await desk.GiveAsync(write, ValueText.Raw(at, runtime.WorkingSnapshot.ReadingsOf(at)), Actor.Interface))
             : Results.Problem(problem, statusCode: StatusCodes.Status422UnprocessableEntity);
     }
 

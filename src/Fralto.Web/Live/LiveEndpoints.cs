@@ -12,7 +12,7 @@ internal static class LiveEndpoints
         if (LiveScope.Parse(scope) is not { } parsed)
         {
             context.Response.StatusCode = StatusCodes.Status400BadRequest;
-            await context.Response.WriteAsync("A scope is header, place:ID, template:ID or controller:ID.");
+            await context.Response.WriteAsync("A scope is header, place:ID, running:ID, template:ID or controller:ID.");
             return;
         }
         context.Response.ContentType = "text/event-stream";

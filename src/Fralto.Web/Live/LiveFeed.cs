@@ -56,18 +56,22 @@ public sealed class LiveFeed : SnapshotSink
                 // A group nobody listened to may have been taken out a moment ago.
                 if (group.IsClosed)
                     continue;
-                listener.TryWrite(group.Whole(_runtime.Snapshot, _workspace.Model, JsonSerializer.Serialize(_figures.All)));
+                listener.TryWrite(
+                    scope.IsOfReleased
+                        ? group.Whole(_runtime.Snapshot, _workspace.Released, JsonSerializer.Serialize(_figures.All))
+                        : group.Whole(_runtime.WorkingSnapshot, _workspace.Model, JsonSerializer.Serialize(_figures.All))
+                );
                 group.Listeners.Add(listener);
                 return group;
             }
         }
     }
 
-    protected override void Look(EngineSnapshot snapshot)
+    protected override void Look(EngineSnapshot snapshot, EngineSnapshot working)
     {
         if (_groups.IsEmpty)
             return;
-        var (model, figures) = (_workspace.Model, JsonSerializer.Serialize(_figures.All));
+        var (state, figures) = (_workspace.State, JsonSerializer.Serialize(_figures.All));
         foreach (var group in _groups.Values)
         {
             lock (group)
@@ -78,7 +82,10 @@ public sealed class LiveFeed : SnapshotSink
                     _groups.TryRemove(KeyValuePair.Create(group.Scope, group));
                     continue;
                 }
-                if (group.Changes(snapshot, model, figures) is not { } payload)
+                var payload = group.Scope.IsOfReleased
+                    ? group.Changes(snapshot, state.Released, figures)
+                    : group.Changes(working, state.Model, figures);
+                if (payload is null)
                     continue;
                 foreach (var listener in group.Listeners.Where(l => !l.TryWrite(payload)).ToArray())
                 {

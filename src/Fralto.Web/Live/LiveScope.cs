@@ -12,6 +12,9 @@ public readonly record struct LiveScope(LiveScopeKind Kind, long Id = 0, string 
     /// <summary>The most values one page follows.</summary>
     public const int MostValues = 5000;
 
+    /// <summary>True where what runs is looked at; elsewhere it is the working model.</summary>
+    public bool IsOfReleased => Kind is LiveScopeKind.Header or LiveScopeKind.Running;
+
     /// <summary>Reads "place:17"; null when it is no scope.</summary>
     public static LiveScope? Parse(string? text)
     {
@@ -53,7 +56,7 @@ public readonly record struct LiveScope(LiveScopeKind Kind, long Id = 0, string 
         var id = Id;
         switch (Kind)
         {
-            case LiveScopeKind.Place:
+            case LiveScopeKind.Place or LiveScopeKind.Running:
                 var places = model.Index.Below(id == 0 ? null : id).Select(e => e.Id).ToHashSet();
                 return (Points(snapshot, places), []);
             case LiveScopeKind.Matrix:

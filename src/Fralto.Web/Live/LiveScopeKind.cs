@@ -9,6 +9,9 @@ public enum LiveScopeKind
     /// <summary>A node of the plant and all below it; id 0 is the whole plant.</summary>
     Place,
 
+    /// <summary>A node of what runs and all below it; id 0 is the whole plant.</summary>
+    Running,
+
     /// <summary>All instances of a template and its descendants, and raw tag readings.</summary>
     Template,
 

@@ -14,6 +14,9 @@ namespace Fralto.Web.Pages;
 /// <summary>The alarms that stand: by place in the order of the process, on one axis of what came first and what is due first.</summary>
 public sealed class AlarmsModel(TimeProvider clock, RunStore store) : FraltoPage
 {
+    /// <inheritdoc/>
+    protected override bool ShowsReleased => true;
+
     private const int MostNamed = 4;
     private const int LastEvents = 6;
     private const int LongestComment = 500;

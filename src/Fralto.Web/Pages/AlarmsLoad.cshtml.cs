@@ -12,6 +12,9 @@ namespace Fralto.Web.Pages;
 /// minutes.</summary>
 public sealed class AlarmsLoadModel(RunStore store, TimeProvider clock) : FraltoPage
 {
+    /// <inheritdoc/>
+    protected override bool ShowsReleased => true;
+
     private const int MostDays = 31;
     private const int MostEvents = 500_000;
     private const int MostPlaces = 20;

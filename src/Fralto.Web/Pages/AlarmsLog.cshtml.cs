@@ -14,6 +14,9 @@ namespace Fralto.Web.Pages;
 /// <summary>Every step of every alarm: as many as fit into a list, by time, place, priority and who.</summary>
 public sealed class AlarmsLogModel(RunStore store) : ListingPage
 {
+    /// <inheritdoc/>
+    protected override bool ShowsReleased => true;
+
     /// <summary>Steps that are listed at once.</summary>
     private const int MostListed = 5_000;
 

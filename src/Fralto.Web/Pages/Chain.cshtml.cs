@@ -78,7 +78,7 @@ public sealed class ChainModel : FraltoPage
             return false;
         (Instance, Shown, Tag, Slice) = (instance, property, tag, binding.Slice);
         Chain = Model.ChainOf(property.Facts, tag.Unit, binding.Slice);
-        if (Runtime.Links.WordsOf(tag) is { } words && words.Length == (tag.IsWireBit ? tag.Count : tag.Places))
+        if (Runtime.WordsOf(tag) is { } words && words.Length == (tag.IsWireBit ? tag.Count : tag.Places))
             Now = ChainReport.Of(Chain, tag, Slice, words, property, Model.Units);
         if (Snapshot.Find(At, Property) is { Value.Status.IsBad: true } bad)
             Silence = ValueText.Why(bad.Value.Status, bad.Value.Reason);

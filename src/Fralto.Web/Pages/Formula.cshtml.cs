@@ -46,7 +46,7 @@ public sealed class FormulaModel : FraltoPage
                     .Where(e => e.Reading is not null)
                     .ToDictionary(e => e.Id, e => e.Reading!)
         );
-        var snapshot = Runtime.Snapshot;
+        var snapshot = Runtime.WorkingSnapshot;
         var report = FormulaReport.Of(
             Model,
             At,

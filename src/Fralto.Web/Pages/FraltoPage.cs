@@ -40,10 +40,13 @@ public abstract class FraltoPage : PageModel
     public PlantRuntime Runtime => _runtime ??= HttpContext.RequestServices.GetRequiredService<PlantRuntime>();
 
     /// <summary>The model this request shows; the same from its first to its last line.</summary>
-    public PlantModel Model => _model ??= Workspace.Model;
+    public PlantModel Model => _model ??= ShowsReleased ? Workspace.Released : Workspace.Model;
 
     /// <summary>The values this request shows.</summary>
-    public EngineSnapshot Snapshot => _snapshot ??= Runtime.Snapshot;
+    public EngineSnapshot Snapshot => _snapshot ??= ShowsReleased ? Runtime.Snapshot : Runtime.WorkingSnapshot;
+
+    /// <summary>True where what runs is shown; elsewhere it is what is being edited, as it would run.</summary>
+    protected virtual bool ShowsReleased => false;
 
     /// <summary>The units this person looks at values in.</summary>
     public UnitLook Look => _look ??= UnitLook.Parse(Request.Cookies[UnitLook.Cookie]);

@@ -15,6 +15,9 @@ namespace Fralto.Web.Pages;
 /// <summary>One place's values, living.</summary>
 public sealed class LivePageModel(CommandWriter commands) : ListingPage
 {
+    /// <inheritdoc/>
+    protected override bool ShowsReleased => true;
+
     /// <summary>What the address asks for.</summary>
     [BindProperty(SupportsGet = true, Name = "")]
     public LiveQuery Query { get; set; } = new();
@@ -40,7 +43,7 @@ public sealed class LivePageModel(CommandWriter commands) : ListingPage
     /// <summary>The unit that is to be looked at as another; null when none is.</summary>
     public Unit? Looked => Model.Units.Find(Query.Unit);
 
-    public override LiveScope Scope => new(LiveScopeKind.Place, Query.At ?? 0);
+    public override LiveScope Scope => new(LiveScopeKind.Running, Query.At ?? 0);
 
     public IActionResult OnGet() => Show();
 
