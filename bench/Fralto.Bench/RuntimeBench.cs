@@ -119,7 +119,13 @@ internal static class RuntimeBench
         await using var feed = new LiveFeed(
             plant.Runtime,
             plant.Workspace,
-            new HeaderFigures(plant.Workspace, plant.Runtime, plant.Store, plant.Log),
+            new HeaderFigures(
+                plant.Workspace,
+                plant.Runtime,
+                plant.Store,
+                plant.Log,
+                new(plant.Workspace, plant.Runtime, TimeProvider.System)
+            ),
             NullLogger<LiveFeed>.Instance
         );
         using var stop = new CancellationTokenSource();

@@ -17,5 +17,11 @@ public sealed record Actor(string Name, ActorRights Rights)
     /// <summary>Why he may not do something, in words.</summary>
     public string Lacks(ActorRights right) =>
         $"{Name} may not "
-        + $"{right switch { ActorRights.Edit => "edit the model", ActorRights.Command => "give commands", _ => "acknowledge alarms" }}.";
+        + right switch
+        {
+            ActorRights.Edit => "edit the model.",
+            ActorRights.Command => "give commands.",
+            ActorRights.Release => "release a model.",
+            _ => "acknowledge alarms.",
+        };
 }

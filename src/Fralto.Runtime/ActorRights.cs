@@ -16,6 +16,9 @@ public enum ActorRights
     /// <summary>Acknowledges alarms.</summary>
     Acknowledge = 4,
 
+    /// <summary>Puts a model to work.</summary>
+    Release = 8,
+
     /// <summary>Everything.</summary>
-    All = Edit | Command | Acknowledge,
+    All = Edit | Command | Acknowledge | Release,
 }

@@ -55,7 +55,8 @@ public sealed class ModelWorkspace
                 .Take(MostLastUnits)
                 .Select(g => g.Key),
         ];
-        (_state, ReleaseTrouble) = ReleasedState.Load(store, model, _head, Aside.Count == 0);
+        (var state, ReleaseTrouble) = ReleasedState.Load(store, model, _head, Aside.Count == 0);
+        _state = state with { Head = _head };
     }
 
     /// <summary>The working model: what is being edited.</summary>
@@ -100,7 +101,7 @@ public sealed class ModelWorkspace
                 return EditOutcome.Refused(wrong.Take(MostWrong));
             if (Keep(outcome, next.NextId, actor, JournalKind.Edit, null, out var id) is { } refused)
                 return refused;
-            _state = _state.After(next, outcome.Changes, actor.Name, _clock.GetUtcNow());
+            _state = _state.After(next, outcome.Changes, actor.Name, _clock.GetUtcNow()) with { Head = id };
             Touch(id, outcome);
             KeepUnits(outcome);
             var turns = TurnsOf(actor.Name);
@@ -133,7 +134,7 @@ public sealed class ModelWorkspace
         lock (_lock)
         {
             _store.Releases.SetAutomatic(true);
-            _state = new(_state.Model, _state.Model, NetChanges.None, true, _state.Number);
+            _state = new(_state.Model, _state.Model, NetChanges.None, true, _state.Number) { Head = _state.Head };
         }
     }
 
@@ -175,7 +176,7 @@ public sealed class ModelWorkspace
             var next = _state.Model.Apply(outcome.Changes);
             if (Keep(outcome, next.NextId, actor, kind, target, out var made) is { } refused)
                 return refused;
-            _state = _state.After(next, outcome.Changes, actor.Name, _clock.GetUtcNow());
+            _state = _state.After(next, outcome.Changes, actor.Name, _clock.GetUtcNow()) with { Head = made };
             Touch(made, outcome);
             Remember(made, kind, target, turns);
             foreach (var its in _turns.Values)

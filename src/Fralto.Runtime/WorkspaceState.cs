@@ -12,6 +12,9 @@ namespace Fralto.Runtime;
 /// <param name="Number">The newest release; 0 while there is none.</param>
 public sealed record WorkspaceState(PlantModel Model, PlantModel Released, NetChanges Changes, bool IsAutomatic, int Number)
 {
+    /// <summary>The newest entry of the journal that is in the working model.</summary>
+    public long Head { get; init; }
+
     /// <summary>True while the two differ in anything.</summary>
     public bool IsUnreleased => !ReferenceEquals(Model, Released);
 
@@ -34,6 +37,6 @@ public sealed record WorkspaceState(PlantModel Model, PlantModel Released, NetCh
     internal WorkspaceState Running(PlantModel model, int number)
     {
         var net = ReferenceEquals(model, Model) ? NetChanges.None : NetChanges.Between(model, Model, Changes);
-        return new(Model, net.IsEmpty ? Model : net.Before(Model), net, false, number);
+        return new(Model, net.IsEmpty ? Model : net.Before(Model), net, false, number) { Head = Head };
     }
 }

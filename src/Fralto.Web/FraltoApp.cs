@@ -1,5 +1,6 @@
 using System.Text.Json.Serialization;
 using Fralto.Runtime.Notices;
+using Fralto.Runtime.Releasing;
 using Fralto.StandIns.Maltings;
 using Fralto.Store;
 using Fralto.Web.Api;
@@ -81,6 +82,9 @@ internal static class FraltoApp
         builder.Services.AddSingleton<ProposalCache>();
         builder.Services.AddSingleton<DoubtWatch>();
         builder.Services.AddSingleton<FindingCache>();
+        builder.Services.AddSingleton(new BackupPlace(options.DataDirectory));
+        builder.Services.AddSingleton<TrialDesk>();
+        builder.Services.AddSingleton<ReleaseDesk>();
         builder.Services.AddSingleton<Exchange.RecentResults<Links.BrowseResult>>();
         builder.Services.AddSingleton<HeaderFigures>();
         builder.Services.AddSingleton<Listings.ListingMemory>();
@@ -133,6 +137,7 @@ internal static class FraltoApp
         app.MapOpenApi("/api/{documentName}/openapi.json");
         app.MapPlantApi();
         app.MapModelApi();
+        app.MapReleaseApi();
         app.MapTagApi();
         app.MapAlarmApi();
         app.MapBindingApi();

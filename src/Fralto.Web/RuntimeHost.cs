@@ -1,4 +1,5 @@
 using Fralto.Runtime.Notices;
+using Fralto.Runtime.Releasing;
 
 namespace Fralto.Web;
 
@@ -8,13 +9,15 @@ internal sealed class RuntimeHost(
     CommandFollower follower,
     AlarmResponder responder,
     AlarmNotifier notifier,
+    TrialDesk trial,
+    ReleaseDesk releases,
     IHostApplicationLifetime lifetime
 ) : IHostedService
 {
     public Task StartAsync(CancellationToken cancellationToken)
     {
         // What follows the plant is there before the plant runs.
-        _ = (follower, responder, notifier);
+        _ = (follower, responder, notifier, trial, releases);
         runtime.Start();
         _ = runtime.Ended.ContinueWith(
             _ => lifetime.StopApplication(),

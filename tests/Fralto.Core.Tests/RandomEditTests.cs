@@ -234,7 +234,7 @@ public sealed class RandomEditTests
     }
 
     /// <summary>Makes the edits that numbers stand for, passing over those that are refused.</summary>
-    private static IEnumerable<(PlantModel Before, EditOutcome Outcome, PlantModel After)> Run(int[] steps)
+    internal static IEnumerable<(PlantModel Before, EditOutcome Outcome, PlantModel After)> Run(int[] steps)
     {
         yield return (Begin, EditOutcome.Changed("begin"), Begin);
         foreach (var (run, _) in Edits(steps))

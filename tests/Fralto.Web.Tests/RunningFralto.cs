@@ -28,8 +28,15 @@ internal sealed partial class RunningFralto : IAsyncDisposable
     public static Task<RunningFralto> ServeAsync(string directory) => StartAsync("dotnet", [Program(), "serve", "--data", directory]);
 
     /// <summary>Starts "fralto demo" with its stand-ins and waits until its engine runs.</summary>
-    public static Task<RunningFralto> DemoAsync(string directory) =>
-        StartAsync("dotnet", [Program(), "demo", "--data", directory, "--stand-in-ports", $"{FreePort()}"]);
+    /// <param name="directory">The data directory.</param>
+    /// <param name="isReleased">False lets whatever is edited run at once, for tests of other things than releases.</param>
+    public static async Task<RunningFralto> DemoAsync(string directory, bool isReleased = false)
+    {
+        var fralto = await StartAsync("dotnet", [Program(), "demo", "--data", directory, "--stand-in-ports", $"{FreePort()}"]);
+        if (!isReleased)
+            (await fralto.Http.PutAsJsonAsync("/api/v1/releases/automatic", new { automatic = true })).EnsureSuccessStatusCode();
+        return fralto;
+    }
 
     /// <summary>Starts "fralto serve" by a shell, with what the shell is told before.</summary>
     public static Task<RunningFralto> ServeAfterAsync(string directory, string shell) =>

@@ -80,7 +80,8 @@ export async function api(base, path) {
 }
 
 /** The web application, with "serve" on an empty directory or with "demo". */
-export async function startFralto(command = 'serve', directory = emptyDirectory()) {
+/** The demo's plant is released; unless a test is about that, whatever it edits runs at once. */
+export async function startFralto(command = 'serve', directory = emptyDirectory(), isReleased = false) {
   const port = await freePort();
   const standInPort = await freePort();
   const args = [command, '--data', directory, '--port', `${port}`];
@@ -88,6 +89,12 @@ export async function startFralto(command = 'serve', directory = emptyDirectory(
   const child = run(args);
   const base = `http://127.0.0.1:${port}`;
   await until(child, async () => (await fetch(`${base}/healthz`).catch(() => null))?.ok, 'Fralto');
+  if (command === 'demo' && !isReleased)
+    await fetch(`${base}/api/v1/releases/automatic`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: '{"automatic":true}',
+    });
   return {
     base,
     directory,

@@ -109,7 +109,22 @@ public static class ModelFindings
                 e.Id
             ));
 
-    private static IEnumerable<ModelFinding> Labels(PlantModel model)
+    private static IEnumerable<ModelFinding> Labels(PlantModel model) =>
+        LabelsApart(model)
+            .Select(l => new ModelFinding(
+                new(
+                    LabelApart,
+                    FindingSeverity.Warning,
+                    l.Kind == EntityKinds.Equipment ? l.Id : 0,
+                    l.Of,
+                    $"has the label {l.Key}={l.Value}; elsewhere it is spelled {l.Right}"
+                ),
+                l.Kind,
+                l.Id
+            ));
+
+    /// <summary>Labels whose value is spelled otherwise elsewhere, and how.</summary>
+    internal static IEnumerable<(EntityKind Kind, long Id, string Of, string Key, string Value, string Right)> LabelsApart(PlantModel model)
     {
         var said = model
             .Equipment.Values.Where(e => !e.Labels.IsEmpty)
@@ -123,17 +138,7 @@ public static class ModelFindings
                 .ToArray();
             // What is written most often is taken for right.
             foreach (var (label, kind, id, of) in spellings.Skip(1).SelectMany(s => s).OrderBy(l => l.Id))
-                yield return new(
-                    new(
-                        LabelApart,
-                        FindingSeverity.Warning,
-                        kind == EntityKinds.Equipment ? id : 0,
-                        of,
-                        $"has the label {label.Key}={label.Value}; elsewhere it is spelled {spellings[0].Key}"
-                    ),
-                    kind,
-                    id
-                );
+                yield return (kind, id, of, label.Key, label.Value, spellings[0].Key);
         }
     }
 

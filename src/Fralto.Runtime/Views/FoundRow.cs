@@ -17,26 +17,33 @@ public sealed record FoundRow(Finding Finding, string Path, EntityKind? Kind, lo
     /// <summary>What tells it from all others.</summary>
     public string Key => $"{Finding.Code}.{Kind?.Id}.{Id}.{Finding.Subject}";
 
+    /// <summary>What there is to say of a model that does not run.</summary>
+    /// <param name="model">The model.</param>
+    /// <param name="planned">What the planner says of it.</param>
+    public static IEnumerable<FoundRow> Written(PlantModel model, FindingList planned) =>
+        // What is of a template is asked of the model, which knows of which.
+        planned
+            .Where(f => f.Code != Planner.NameApart)
+            .Select(f =>
+                model.Equipment.ContainsKey(f.EquipmentId)
+                    ? new FoundRow(f, model.Index.PathOf(f.EquipmentId), EntityKinds.Equipment, f.EquipmentId)
+                    : new(f, "", null, 0)
+            )
+            .Concat(
+                ModelFindings
+                    .Of(model)
+                    .Select(f => new FoundRow(f.Finding, f.Kind == EntityKinds.Equipment ? model.Index.PathOf(f.Id) : "", f.Kind, f.Id))
+            );
+
     /// <summary>Everything there is to say of a plant: of its plan, of the model as it is written, and of what only running shows; errors
     /// first, then warnings, inside in the order of the plant.</summary>
     /// <param name="model">The model.</param>
     /// <param name="snapshot">How things stand.</param>
     public static IReadOnlyList<FoundRow> Of(PlantModel model, EngineSnapshot snapshot)
     {
-        // What is of a template is asked of the model, which knows of which.
-        var planned = snapshot
-            .Findings.Where(f => f.Code != Planner.NameApart)
-            .Select(f =>
-                model.Equipment.ContainsKey(f.EquipmentId)
-                    ? new FoundRow(f, model.Index.PathOf(f.EquipmentId), EntityKinds.Equipment, f.EquipmentId)
-                    : new(f, "", null, 0)
-            );
-        var written = ModelFindings
-            .Of(model)
-            .Select(f => new FoundRow(f.Finding, f.Kind == EntityKinds.Equipment ? model.Index.PathOf(f.Id) : "", f.Kind, f.Id));
         var running = model.Index.EquipmentInOrder.SelectMany(e =>
             FormulaFindings.Of(model, snapshot, e).Select(f => new FoundRow(f, model.Index.PathOf(e.Id), EntityKinds.Equipment, e.Id))
         );
-        return [.. planned.Concat(written).Concat(running).OrderBy(f => f.Finding.Severity)];
+        return [.. Written(model, snapshot.Findings).Concat(running).OrderBy(f => f.Finding.Severity)];
     }
 }

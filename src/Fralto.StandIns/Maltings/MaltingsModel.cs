@@ -27,7 +27,30 @@ public static class MaltingsModel
         IReadOnlyList<(string Name, int Port)> ports,
         int pagerPort = StandInPlant.DefaultPort + 4,
         int mailPort = StandInPlant.DefaultPort + 5
+    ) => Stages(ports, pagerPort, mailPort).SelectMany(s => s.Edits);
+
+    /// <summary>The same edits in the stages in which the plant was put to work, each with the note of its release.</summary>
+    /// <param name="ports">Port each stand-in listens on.</param>
+    /// <param name="pagerPort">Port the pager listens on.</param>
+    /// <param name="mailPort">Port the mail server listens on.</param>
+    public static IEnumerable<(string Note, IEnumerable<Func<PlantModel, Edit>> Edits)> Stages(
+        IReadOnlyList<(string Name, int Port)> ports,
+        int pagerPort,
+        int mailPort
     ) =>
+        [
+            ("Kilns and steeps", Begun(ports, pagerPort, mailPort)),
+            (
+                "Germination boxes and silos",
+                [
+                    .. Enumerable.Range(1, StandInPlant.Boxes).SelectMany(BoxAt),
+                    .. Enumerable.Range(1, StandInPlant.Silos).SelectMany(SiloAt),
+                ]
+            ),
+            ("Ashholt, and who is told of alarms", [.. Ashholt, .. MaltingsLimits.Told]),
+        ];
+
+    private static IEnumerable<Func<PlantModel, Edit>> Begun(IReadOnlyList<(string Name, int Port)> ports, int pagerPort, int mailPort) =>
         [
             .. ports.Select(c =>
                 (Func<PlantModel, Edit>)(
@@ -90,10 +113,6 @@ public static class MaltingsModel
             .. TarnQuay,
             .. Enumerable.Range(1, Kilns).SelectMany(KilnAt),
             .. Enumerable.Range(1, StandInPlant.Steeps).SelectMany(SteepAt),
-            .. Enumerable.Range(1, StandInPlant.Boxes).SelectMany(BoxAt),
-            .. Enumerable.Range(1, StandInPlant.Silos).SelectMany(SiloAt),
-            .. Ashholt,
-            .. MaltingsLimits.Told,
         ];
 
     private static IEnumerable<Func<PlantModel, Edit>> StateLists =>

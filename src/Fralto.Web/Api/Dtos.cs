@@ -243,3 +243,73 @@ internal sealed record BindingsDto(IReadOnlyList<BindingDto?>? Bindings, bool? S
 
 /// <summary>A binding: the path of the property, and the tag; without a tag the property is unbound.</summary>
 internal sealed record BindingDto(string? Path, string? Controller, string? Tag, string? Slice);
+
+/// <summary>A release.</summary>
+/// <param name="Number">Its number.</param>
+/// <param name="At">When it was made.</param>
+/// <param name="Who">Who made it.</param>
+/// <param name="Note">What it is for.</param>
+/// <param name="Hash">SHA-256 of its content.</param>
+/// <param name="Changes">How many entities it changed.</param>
+/// <param name="Warnings">Warnings found when it was made.</param>
+/// <param name="Hints">Hints found when it was made.</param>
+/// <param name="Origin">Where it comes from, when not from the working model.</param>
+/// <param name="PauseMilliseconds">How long the plant stood still for it.</param>
+/// <param name="Trial">What trying it had shown.</param>
+/// <param name="Running">True for the one that runs.</param>
+internal sealed record ReleaseDto(
+    int Number,
+    DateTimeOffset At,
+    string Who,
+    string Note,
+    string Hash,
+    int Changes,
+    int Warnings,
+    int Hints,
+    string? Origin,
+    double? PauseMilliseconds,
+    Core.Review.TrialReport? Trial,
+    bool Running
+);
+
+/// <summary>How the working model stands to what runs.</summary>
+/// <param name="Automatic">True while whatever is edited runs at once.</param>
+/// <param name="Newest">The newest release; 0 while there is none.</param>
+/// <param name="Changes">How many entities are unreleased.</param>
+/// <param name="By">Who changed how many of them.</param>
+internal sealed record UnreleasedDto(bool Automatic, int Newest, int Changes, IReadOnlyList<WhoChangedDto> By);
+
+internal sealed record WhoChangedDto(string Who, int Changes, DateTimeOffset Last);
+
+internal sealed record ReviewChangeDto(
+    string Key,
+    Core.Review.ReviewKind Kind,
+    string Of,
+    string Group,
+    string Subject,
+    string Words,
+    IReadOnlyList<FieldChangeDto> Fields,
+    string Reach,
+    string Who,
+    DateTimeOffset? At
+);
+
+internal sealed record FieldChangeDto(string Name, string Before, string After);
+
+/// <summary>A release to be made.</summary>
+/// <param name="Note">What it is for.</param>
+/// <param name="Place">Path of a place: only what is at and below it.</param>
+/// <param name="Template">Code of a template: only what is said of it.</param>
+/// <param name="Along">True takes along what the part needs.</param>
+internal sealed record ReleaseOrderDto(string? Note, string? Place = null, string? Template = null, bool Along = false);
+
+internal sealed record ReleaseBackDto(bool Release = false, string? Note = null);
+
+internal sealed record AutomaticDto(bool Automatic);
+
+internal sealed record TryDto(double Seconds);
+
+/// <summary>What an edit has done.</summary>
+/// <param name="Done">It in words.</param>
+/// <param name="Changes">How many entities it changed.</param>
+internal sealed record DoneDto(string Done, int Changes);

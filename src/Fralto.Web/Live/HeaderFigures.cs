@@ -1,3 +1,4 @@
+using Fralto.Core.Planning;
 using Fralto.Core.Plant;
 using Fralto.Links;
 using Fralto.Store;
@@ -5,7 +6,7 @@ using Fralto.Store;
 namespace Fralto.Web.Live;
 
 /// <summary>The figures under the steps of the header.</summary>
-public sealed class HeaderFigures(ModelWorkspace workspace, PlantRuntime runtime, PlantStore store, AlarmLog log)
+public sealed class HeaderFigures(ModelWorkspace workspace, PlantRuntime runtime, PlantStore store, AlarmLog log, FindingCache findings)
 {
     private readonly Lock _lock = new();
     private PlantModel? _countedFor;
@@ -22,6 +23,24 @@ public sealed class HeaderFigures(ModelWorkspace workspace, PlantRuntime runtime
                 + $"mended{(log.Dropped == 0 ? "" : $", all but {log.Dropped} steps for which there was no room")}."
             : "";
 
+    /// <summary>How much is unreleased; empty while nothing is.</summary>
+    private string Unreleased
+    {
+        get
+        {
+            var state = workspace.State;
+            return state.IsUnreleased ? $"{state.Changes.Count} unreleased" : "";
+        }
+    }
+
+    /// <summary>How many findings wait to be looked at: errors and warnings.</summary>
+    private string Findings =>
+        findings.Known is { } known
+            ? known.Count(f => f.Finding.Severity != FindingSeverity.Hint) is > 0 and var count
+                ? $"{count} to do"
+                : "in order"
+            : "…";
+
     /// <summary>Step name to figure; the names are those of the pages.</summary>
     public IReadOnlyDictionary<string, string> All
     {
@@ -34,6 +53,8 @@ public sealed class HeaderFigures(ModelWorkspace workspace, PlantRuntime runtime
                 ["Templates"] = $"{model.Templates.Count}",
                 ["Plant"] = $"{model.Equipment.Count}",
                 ["Bindings"] = $"{model.Bindings.Count} / {MeasuredProperties(model)}",
+                ["Review"] = Findings,
+                ["Unreleased"] = Unreleased,
                 ["Live"] = $"{runtime.Snapshot.GoodPoints} good",
                 [nameof(Storage)] = Storage,
                 ["Alarms"] = $"{runtime.Snapshot.ActiveAlarms} active",

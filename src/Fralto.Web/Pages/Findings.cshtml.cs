@@ -1,5 +1,4 @@
 using Fralto.Core.Planning;
-using Fralto.Core.Plant;
 using Fralto.Runtime.Views;
 using Fralto.Web.Listings;
 
@@ -34,23 +33,6 @@ public sealed class FindingsModel(FindingCache findings) : ListingPage
         // The list reads itself.
     }
 
-    /// <summary>Where a finding is mended.</summary>
-    private string AddressOf(FoundRow row) =>
-        row.Kind is null
-            ? Model.Controllers.Values.FirstOrDefault(c => row.Finding.Subject.StartsWith($"{c.Name} ", StringComparison.Ordinal))
-                is { } controller
-                ? $"/controllers?at={controller.Id}&filter={Uri.EscapeDataString(row.Finding.Subject[(controller.Name.Length + 1)..])}"
-                : "/controllers"
-            : row.Kind == EntityKinds.Equipment
-                ? $"/plant?at={row.Id}"
-                : row.Kind == EntityKinds.Template
-                    ? $"/templates?at={row.Id}"
-                    : row.Kind == EntityKinds.Scale
-                        ? $"/scales?at={row.Id}"
-                        : row.Kind == EntityKinds.StateList
-                            ? $"/states?at={row.Id}"
-                            : "/plant";
-
     /// <inheritdoc/>
     protected override IListing? MakeListing() =>
         new Listing<FoundRow>(
@@ -75,7 +57,7 @@ public sealed class FindingsModel(FindingCache findings) : ListingPage
                     Cell = f => new(f.Finding.Code) { Href = $"/findings/kinds#{f.Finding.Code}", Title = f.Meaning.Title },
                 },
                 new("what", "What", f => f.Meaning.Title) { IsFacet = true },
-                new("subject", "Of", f => f.Finding.Subject) { Cell = f => new(f.Finding.Subject) { Href = AddressOf(f) } },
+                new("subject", "Of", f => f.Finding.Subject) { Cell = f => new(f.Finding.Subject) { Href = FindingPlace.Of(Model, f) } },
                 new("words", "In words", f => f.Finding.Words) { Width = "wide" },
                 new("place", "Place", f => f.Path) { Width = "wide" },
                 new("above", "Area", f => AreaOf(f.Path)) { IsFacet = true, IsAside = true },
