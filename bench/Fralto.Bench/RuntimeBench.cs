@@ -124,7 +124,12 @@ internal static class RuntimeBench
                 plant.Runtime,
                 plant.Store,
                 plant.Log,
-                new(plant.Workspace, plant.Runtime, TimeProvider.System)
+                new(
+                    plant.Workspace,
+                    plant.Runtime,
+                    new(plant.Runtime, new(), TimeProvider.System, NullLogger<DoubtWatch>.Instance),
+                    TimeProvider.System
+                )
             ),
             NullLogger<LiveFeed>.Instance
         );

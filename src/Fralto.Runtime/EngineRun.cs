@@ -37,7 +37,8 @@ internal sealed class EngineRun(PlantEngine engine, PlantModel model, FindingLis
     /// <summary>Alarms have moved.</summary>
     public void MoveAlarms() => _alarmVersion++;
 
-    /// <summary>Makes the newest snapshot out of the last one and what has changed since; a plant that stands still costs nothing.</summary>
+    /// <summary>Makes the newest snapshot out of the last one and what has changed since; a plant that stands still costs
+    /// nothing.</summary>
     public void Publish()
     {
         var last = _snapshot;

@@ -6,7 +6,7 @@ namespace Fralto.Runtime;
 
 /// <summary>Everything there is to say of the working model, worked out once for as long as it is the same and a few seconds have not
 /// passed: what only running shows may be over by then.</summary>
-public sealed class FindingCache(ModelWorkspace workspace, PlantRuntime runtime, TimeProvider clock)
+public sealed class FindingCache(ModelWorkspace workspace, PlantRuntime runtime, DoubtWatch doubts, TimeProvider clock)
 {
     private static readonly TimeSpan Fresh = TimeSpan.FromSeconds(5);
     private readonly Lock _lock = new();
@@ -24,7 +24,7 @@ public sealed class FindingCache(ModelWorkspace workspace, PlantRuntime runtime,
                 var (model, snapshot) = (workspace.Model, runtime.WorkingSnapshot);
                 if (_kept is { } kept && IsOf(kept, model, snapshot))
                     return kept.Rows;
-                var rows = FoundRow.Of(model, snapshot);
+                var rows = FoundRow.Of(model, snapshot, doubts.Known(model));
                 _kept = new(model, snapshot.Findings, clock.GetTimestamp(), rows);
                 return rows;
             }

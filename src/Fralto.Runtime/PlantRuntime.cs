@@ -455,8 +455,8 @@ public sealed class PlantRuntime : IAsyncDisposable
         _ = Task.WhenAny(kept, Task.Delay(LongestWait, _clock)).ContinueWith(_ => answers.ForEach(a => a()), TaskScheduler.Default);
     }
 
-    /// <summary>Puts the released model in when it is another and its plan is ready; and lets the working model run beside it for as long as
-    /// it differs.</summary>
+    /// <summary>Puts the released model in when it is another and its plan is ready; and lets the working model run beside it for as
+    /// long as it differs.</summary>
     /// <returns>True when a plan has been put in.</returns>
     private bool FollowModels(EngineRun released)
     {
@@ -586,6 +586,7 @@ public sealed class PlantRuntime : IAsyncDisposable
         working?.Publish();
         var output = new RuntimeOutput(released.Snapshot, [.. _happened], _past.DrainToImmutable())
         {
+            At = _clock.GetUtcNow(),
             Working = working?.Snapshot,
             WouldHappen = [.. _wouldHappen],
         };

@@ -10,6 +10,9 @@ namespace Fralto.Runtime;
 /// <param name="Past">Values of the past that sources handed in later: for what keeps history alone.</param>
 public sealed record RuntimeOutput(EngineSnapshot Snapshot, ImmutableArray<AlarmEvent> Events, ImmutableArray<SampleBatch> Past)
 {
+    /// <summary>When it was put out.</summary>
+    public DateTimeOffset At { get; init; }
+
     /// <summary>What the working model knows at the same moment; null while it does not differ.</summary>
     public EngineSnapshot? Working { get; init; }
 

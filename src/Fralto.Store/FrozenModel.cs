@@ -7,7 +7,7 @@ namespace Fralto.Store;
 
 /// <summary>A whole model as bytes: every entity as the journal writes it, in one order, compressed.</summary>
 /// <param name="Content">The compressed bytes.</param>
-/// <param name="Hash">SHA-256 of what is compressed.</param>
+/// <param name="Hash">SHA-256 of the lines of its entities.</param>
 public sealed record FrozenModel(byte[] Content, string Hash)
 {
     private const string Format = "fralto-release";
@@ -24,13 +24,17 @@ public sealed record FrozenModel(byte[] Content, string Hash)
             {
                 compressed.Write(utf8);
                 compressed.WriteByte((byte)'\n');
-                hash.AppendData(utf8);
-                hash.AppendData("\n"u8);
             }
+            // What is counted on is no content: the same model is the same whenever it was frozen.
             Line(JsonSerializer.SerializeToUtf8Bytes(new Head(Format, Newest, model.NextId)));
             foreach (var kind in EntityKinds.All)
             foreach (var entity in kind.All(model).OrderBy(kind.KeyOf, Comparer<object>.Default))
-                Line(Json.Bytes(ChangeRow.Of(new(null, entity))));
+            {
+                var line = Json.Bytes(ChangeRow.Of(new(null, entity)));
+                Line(line);
+                hash.AppendData(line);
+                hash.AppendData("\n"u8);
+            }
         }
         return new(memory.ToArray(), Convert.ToHexStringLower(hash.GetHashAndReset()));
     }
@@ -46,7 +50,7 @@ public sealed record FrozenModel(byte[] Content, string Hash)
             using (var compressed = new BrotliStream(new MemoryStream(Content), CompressionMode.Decompress))
                 compressed.CopyTo(plain);
             var bytes = plain.GetBuffer().AsMemory(0, (int)plain.Length);
-            hash.AppendData(bytes.Span);
+            hash.AppendData(bytes.Span[(bytes.Span.IndexOf((byte)'\n') + 1)..]);
             if (Convert.ToHexStringLower(hash.GetHashAndReset()) != Hash)
                 throw new StoreException("A release is damaged: what it holds is not what was kept.");
             var (changes, head) = (new List<ModelChange>(), (Head?)null);

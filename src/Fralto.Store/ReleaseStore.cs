@@ -1,5 +1,6 @@
 using Dapper;
 using Fralto.Core.Review;
+using Microsoft.Data.Sqlite;
 
 namespace Fralto.Store;
 
@@ -23,6 +24,44 @@ public sealed class ReleaseStore
             null => null,
             var text => text == "true",
         };
+
+    /// <summary>Looks at a release of a plant that may be running meanwhile.</summary>
+    /// <param name="directory">The directory of the plant.</param>
+    /// <param name="number">The release.</param>
+    /// <returns>It and what it holds; null when there is none of this number.</returns>
+    /// <exception cref="StoreException">There is no plant, or it cannot be read.</exception>
+    public static (Release Release, FrozenModel Content)? Look(string directory, int number)
+    {
+        var path = Path.Combine(directory, "plant.db");
+        if (!File.Exists(path))
+            throw new StoreException($"{directory} holds no plant; give its data directory with --data.");
+        try
+        {
+            using var connection = new SqliteConnection(
+                new SqliteConnectionStringBuilder
+                {
+                    DataSource = path,
+                    Mode = SqliteOpenMode.ReadOnly,
+                    Pooling = false,
+                }.ToString()
+            );
+            connection.Open();
+            var release = connection.QueryFirstOrDefault<Row>($"SELECT {Columns} FROM release WHERE number = @number", new { number });
+            return release is null
+                ? null
+                : (
+                    release.ToRelease(),
+                    new FrozenModel(
+                        connection.ExecuteScalar<byte[]>("SELECT model FROM release WHERE number = @number", new { number })!,
+                        release.Hash
+                    )
+                );
+        }
+        catch (SqliteException e)
+        {
+            throw new StoreException($"The plant in {directory} cannot be read: {SqliteFile.Words(e)}", e);
+        }
+    }
 
     /// <summary>All releases, the newest first, without what they hold.</summary>
     public IReadOnlyList<Release> All() =>
@@ -73,7 +112,7 @@ public sealed class ReleaseStore
     /// <exception cref="StoreException">It was not kept.</exception>
     public void SetAutomatic(bool isAutomatic) => _file.Write(transaction => SetAutomatic(isAutomatic, transaction));
 
-    private static bool SetAutomatic(bool isAutomatic, Microsoft.Data.Sqlite.SqliteTransaction transaction)
+    private static bool SetAutomatic(bool isAutomatic, SqliteTransaction transaction)
     {
         transaction.Connection!.Execute(
             "INSERT INTO meta (key, value) VALUES (@Automatic, @value) ON CONFLICT (key) DO UPDATE SET value = excluded.value",

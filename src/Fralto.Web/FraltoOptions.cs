@@ -20,6 +20,8 @@ public sealed record FraltoOptions(string Command, string DataDirectory, int Por
         fralto check MODEL.json
         fralto backup FILE --data DIR
         fralto restore FILE --data DIR
+        fralto release export N FILE --data DIR
+        fralto release import FILE --data DIR [--map CONTROLLER=HOST:PORT]
         """;
 
     public bool IsDemo => Command == "demo";

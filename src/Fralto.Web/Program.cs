@@ -11,6 +11,9 @@ if (args is ["check", var file])
 if (args is ["backup" or "restore", ..])
     return BackupCommand.Run(args, Console.Out, Console.Error);
 
+if (args is ["release", ..])
+    return ReleaseCommand.Run(args, Console.Out, Console.Error);
+
 var (options, problem) = FraltoOptions.Parse(args);
 if (options is null)
 {

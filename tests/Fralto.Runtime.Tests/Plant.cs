@@ -8,8 +8,10 @@ using Fralto.Core.Limits;
 using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
+using Fralto.Core.Review;
 using Fralto.Core.Scaling;
 using Fralto.Links;
+using Fralto.Runtime.Releasing;
 using Fralto.Store;
 using Microsoft.Extensions.Logging.Abstractions;
 using Microsoft.Extensions.Time.Testing;
@@ -170,7 +172,31 @@ internal sealed class Plant : IAsyncDisposable, IRuntimeSink
             NullLogger<PlantRuntime>.Instance
         );
         runtime.Attach(this);
+        Trial = new(runtime, NullLogger<TrialDesk>.Instance);
+        Findings = new(Workspace, runtime, new(runtime, new(), Clock, NullLogger<DoubtWatch>.Instance), Clock);
+        Releases = new(Workspace, Store, runtime, Findings, Trial, Backups, Clock, NullLogger<ReleaseDesk>.Instance);
         return runtime;
+    }
+
+    /// <summary>What makes releases.</summary>
+    public ReleaseDesk Releases { get; private set; } = null!;
+
+    public TrialDesk Trial { get; private set; } = null!;
+
+    public FindingCache Findings { get; private set; } = null!;
+
+    /// <summary>Where copies go before releases; null for nowhere.</summary>
+    public BackupPlace? Backups { get; init; }
+
+    /// <summary>Releases while the plant goes on.</summary>
+    public async Task<ReleaseOutcome> ReleaseAsync(string note, long? seen = null, NetChanges? part = null)
+    {
+        var release = Releases.ReleaseAsync(note, Actor.Local, seen, part);
+        await Until(() => release.IsCompleted, turns: true);
+        var outcome = await release;
+        if (outcome.Release is not null)
+            await Until(() => ReferenceEquals(Runtime.RunningModel, Workspace.Released), turns: true);
+        return outcome;
     }
 
     private static Bind Bound(PlantModel model, string kiln, string tag) =>

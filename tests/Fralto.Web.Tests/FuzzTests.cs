@@ -302,6 +302,7 @@ public sealed class FuzzTests(FuzzTests.Demo demo) : IClassFixture<FuzzTests.Dem
             "StandInsModel" => "stand-ins",
             "IndexModel" => "",
             "FindingKindsModel" => "findings/kinds",
+            "CheckSheetModel" => "checks/sheet",
             ['A', 'l', 'a', 'r', 'm', 's', .. { Length: > 5 } which] => $"alarms/{which[..^"Model".Length].ToLowerInvariant()}",
             var name => name[..^"Model".Length].ToLowerInvariant(),
         };

@@ -22,7 +22,7 @@ public sealed class LiveFeedTests : IAsyncLifetime
         _feed = new(
             _plant.Runtime,
             _plant.Workspace,
-            new HeaderFigures(_plant.Workspace, _plant.Runtime, _plant.Store, log, new(_plant.Workspace, _plant.Runtime, _plant.Clock)),
+            new HeaderFigures(_plant.Workspace, _plant.Runtime, _plant.Store, log, _plant.Findings),
             NullLogger<LiveFeed>.Instance
         );
     }

@@ -182,6 +182,48 @@ public sealed record FindingKind(string Code, string Title, string Meaning, stri
             "Filters and responses by label miss one of them.",
             "Change the label to the spelling that is used elsewhere."
         ),
+        new(
+            "FR146",
+            "Number given twice",
+            "An asset, serial or inventory number stands at two instances.",
+            "Work orders and spare parts go to the wrong machine.",
+            "Look at the plate, and correct one of them."
+        ),
+        new(
+            "FR147",
+            "Tag used twice",
+            "A tag feeds two properties, or two commands write it. A warning for commands, else a hint.",
+            "One of them mostly belongs to another tag; a command would move the neighbour.",
+            "Bind one of them to its own tag, or say that it is meant so."
+        ),
+        new(
+            "FR148",
+            "Value still as the template says",
+            "A required fixed value was said at most instances and not at this one.",
+            "It was mostly forgotten when the instance was made.",
+            "Write it on the instance's sheet under Plant."
+        ),
+        new(
+            "FR150",
+            "Outside its range",
+            "A value lies outside the range of its property.",
+            "The range, the scale or the unit is wrong; or the sensor is.",
+            "Compare it with the plant; correct the scale, the range, or the unit of the tag."
+        ),
+        new(
+            "FR151",
+            "No good value",
+            "A bound value is Bad: the controller is away, has no such tag, or says itself that the value is not to be used.",
+            "Nothing is shown, worked out or watched there.",
+            "Read the reason; look at the controller, the address of the tag, or the sensor."
+        ),
+        new(
+            "FR152",
+            "Binding looks wrong",
+            "What the tag is called, its unit, or what it has held speaks against the binding.",
+            "A swapped tag shows a plausible number of another machine.",
+            "Look at it under Check bindings; bind it anew, or mark it as checked."
+        ),
     ];
 
     /// <summary>The kind of a code.</summary>

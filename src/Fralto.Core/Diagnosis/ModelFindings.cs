@@ -30,9 +30,120 @@ public static class ModelFindings
     /// <summary>Values of a label that differ only in capitals or blanks.</summary>
     public const string LabelApart = "FR145";
 
+    /// <summary>Two instances have the same number in the books.</summary>
+    public const string AssetTwice = "FR146";
+
+    /// <summary>One tag feeds two properties.</summary>
+    public const string TagTwice = "FR147";
+
+    /// <summary>A fixed value that is required is what the template says everywhere, or nothing.</summary>
+    public const string StillDefault = "FR148";
+
     /// <summary>Everything that is found.</summary>
     public static IReadOnlyList<ModelFinding> Of(PlantModel model) =>
-        [.. Limits(model), .. Names(model), .. Templates(model), .. Library(model), .. Places(model), .. Labels(model)];
+        [
+            .. Limits(model),
+            .. Names(model),
+            .. Templates(model),
+            .. Library(model),
+            .. Places(model),
+            .. Labels(model),
+            .. Assets(model),
+            .. Tags(model),
+            .. Defaults(model),
+        ];
+
+    /// <summary>Fixed texts whose code says that they number a thing, and that are the same at two instances.</summary>
+    private static IEnumerable<ModelFinding> Assets(PlantModel model)
+    {
+        var numbers = model
+            .Templates.Values.SelectMany(t => t.Properties)
+            .Where(p => p.Kind == PropertyKind.Fixed && p.Type == PropertyType.Text)
+            .Where(p => NumberWords.Any(w => p.Code.Contains(w, StringComparison.OrdinalIgnoreCase)))
+            .ToDictionary(p => p.Id, p => p.Name);
+        var said = model
+            .Equipment.Values.Where(e => !e.Patches.IsEmpty)
+            .SelectMany(e =>
+                e.Patches.Where(p => numbers.ContainsKey(p.Key) && p.Value.Value is { Length: > 0 })
+                    .Select(p => (Node: e, Property: p.Key, Value: p.Value.Value!))
+            );
+        foreach (var same in said.GroupBy(s => (s.Property, Bare(s.Value))).Where(g => g.Count() > 1))
+        foreach (var (node, property, value) in same.OrderBy(s => s.Node.Id).Skip(1))
+            yield return new(
+                new(
+                    AssetTwice,
+                    FindingSeverity.Warning,
+                    node.Id,
+                    numbers[property],
+                    $"is {value}, and so is that of {same.MinBy(s => s.Node.Id).Node.Name}"
+                ),
+                EntityKinds.Equipment,
+                node.Id
+            );
+    }
+
+    private static readonly string[] NumberWords = ["Asset", "Serial", "Inventory"];
+
+    /// <summary>Tags that feed two properties in the same way; commands that two properties give are worse than values that two
+    /// show.</summary>
+    private static IEnumerable<ModelFinding> Tags(PlantModel model)
+    {
+        foreach (var same in model.Bindings.Values.GroupBy(b => (b.TagId, b.Slice)).Where(g => g.Count() > 1))
+        {
+            var first = same.MinBy(b => (b.EquipmentId, b.PropertyId))!;
+            foreach (var binding in same.Where(b => b != first).OrderBy(b => (b.EquipmentId, b.PropertyId)))
+                if (
+                    model.Equipment.GetValueOrDefault(binding.EquipmentId) is { } node
+                    && model.Index.PropertiesOf(node).FirstOrDefault(p => p.Id == binding.PropertyId) is { } property
+                )
+                    yield return new(
+                        new(
+                            TagTwice,
+                            property.Declaration.Kind == PropertyKind.Command ? FindingSeverity.Warning : FindingSeverity.Hint,
+                            node.Id,
+                            property.Name,
+                            $"{(property.Declaration.Kind == PropertyKind.Command ? "writes" : "is fed by")} "
+                                + $"{model.Tags.GetValueOrDefault(binding.TagId)?.Name}, "
+                                + $"as {model.Equipment.GetValueOrDefault(first.EquipmentId)?.Name} does"
+                        ),
+                        EntityKinds.Equipment,
+                        node.Id
+                    );
+        }
+    }
+
+    /// <summary>Required fixed values that most instances say for themselves and some do not.</summary>
+    private static IEnumerable<ModelFinding> Defaults(PlantModel model)
+    {
+        foreach (var template in model.Templates.Values.OrderBy(t => t.Id))
+        {
+            if (model.Index.InstanceCountOf(template.Id) < 2)
+                continue;
+            foreach (var property in model.Index.PropertiesOf(template.Id))
+            {
+                if (property.Declaration is not { Kind: PropertyKind.Fixed, IsRequired: true })
+                    continue;
+                var instances = model.Index.InstancesOf(template.Id).ToArray();
+                var silent = instances.Where(e => e.Patches.GetValueOrDefault(property.Id)?.Value is null).ToArray();
+                if (silent.Length == 0 || silent.Length * 2 > instances.Length)
+                    continue;
+                foreach (var node in silent)
+                    yield return new(
+                        new(
+                            StillDefault,
+                            FindingSeverity.Hint,
+                            node.Id,
+                            property.Name,
+                            property.Facts.Value is { } value
+                                ? $"is still {value}, as the template says; the others say their own"
+                                : "is not said here; the others say their own"
+                        ),
+                        EntityKinds.Equipment,
+                        node.Id
+                    );
+            }
+        }
+    }
 
     private static IEnumerable<ModelFinding> Limits(PlantModel model)
     {

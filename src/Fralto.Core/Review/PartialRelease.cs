@@ -28,9 +28,7 @@ public sealed record PartialRelease(PlantModel Model, ImmutableArray<string> Nee
         {
             var more = with.Where(c => part.Of((c.Change.After ?? c.Change.Before)!) is null)
                 .Changes.Select(c => (c.After ?? c.Before)!)
-                .Select(e =>
-                    $"{EntityKinds.Of(e).Word} {EntityKinds.NameOf(e, EntityKinds.Of(e).Find(working, EntityKinds.Of(e).KeyOf(e)) is null ? released : working)}"
-                )
+                .Select(e => $"{EntityKinds.Of(e).Word} {EntityKinds.NameOf(e, working.Current(e) is null ? released : working)}")
                 .Distinct()
                 .Order(StringComparer.Ordinal)
                 .ToImmutableArray();

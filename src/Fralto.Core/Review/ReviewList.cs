@@ -104,7 +104,8 @@ public sealed class ReviewList
                     )
                     {
                         Reach =
-                            $"{Count(one.Properties.Length, "property of its own", "properties of its own")}, {Count(instances, "instance")}.",
+                            $"{Count(one.Properties.Length, "property of its own", "properties of its own")}, "
+                            + $"{Count(instances, "instance")}.",
                         Changes = [net.Change],
                     },
                     [net]
@@ -397,7 +398,7 @@ public sealed class ReviewList
             new(KeyOf(EntityKinds.Equipment, node.Id), kind, EntityKinds.Equipment, node.Id, GroupOf(node), node.Name)
             {
                 Reach =
-                    $"{(node.TemplateId is { } t ? $"{model.Templates.GetValueOrDefault(t)?.Name ?? "No template"}" : LevelRules.NameOf(node.Level))}"
+                    (node.TemplateId is { } t ? model.Templates.GetValueOrDefault(t)?.Name ?? "No template" : LevelRules.NameOf(node.Level))
                     + $"{(its.Length > 1 ? $" with {Count(its.Length - 1, "piece")} of equipment below" : "")}, "
                     + $"{Count(bindings.Length, "property bound", "properties bound")}.",
                 // Bindings go first and come last.

@@ -169,7 +169,7 @@ public sealed class ReleaseDesk : IDisposable
         if (ReferenceEquals(_runtime.RunningModel, _workspace.Released))
             // It has been running all the time.
             SetPause(release.Number, 0);
-        return new(release, null);
+        return new(_all[0], null);
     }
 
     /// <summary>Waits until a model has been compiled.</summary>

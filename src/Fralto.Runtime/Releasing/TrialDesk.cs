@@ -18,7 +18,6 @@ public sealed class TrialDesk : IRuntimeSink, IAsyncDisposable
     private readonly Channel<RuntimeOutput> _waiting = Channel.CreateBounded<RuntimeOutput>(
         new BoundedChannelOptions(64) { FullMode = BoundedChannelFullMode.DropOldest, SingleReader = true }
     );
-    private readonly TimeProvider _clock;
     private readonly ILogger<TrialDesk> _logger;
     private readonly Lock _lock = new();
     private readonly Task _work;
@@ -31,9 +30,9 @@ public sealed class TrialDesk : IRuntimeSink, IAsyncDisposable
     private EngineSnapshot? _released;
     private EngineSnapshot? _working;
 
-    public TrialDesk(PlantRuntime runtime, TimeProvider clock, ILogger<TrialDesk> logger)
+    public TrialDesk(PlantRuntime runtime, ILogger<TrialDesk> logger)
     {
-        (_clock, _logger) = (clock, logger);
+        _logger = logger;
         _work = Task.Run(WorkAsync);
         runtime.Attach(this);
     }
@@ -115,7 +114,7 @@ public sealed class TrialDesk : IRuntimeSink, IAsyncDisposable
             (_report, _reported) = (null, null);
         if (!_isOn)
             return;
-        var now = _clock.GetUtcNow();
+        var now = output.At;
         if (_book is null || !ReferenceEquals(_book.Working, working.Plan) || !ReferenceEquals(_book.Released, output.Snapshot.Plan))
         {
             _book = new(output.Snapshot.Plan, working.Plan, now);

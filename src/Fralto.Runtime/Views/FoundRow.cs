@@ -39,10 +39,14 @@ public sealed record FoundRow(Finding Finding, string Path, EntityKind? Kind, lo
     /// first, then warnings, inside in the order of the plant.</summary>
     /// <param name="model">The model.</param>
     /// <param name="snapshot">How things stand.</param>
-    public static IReadOnlyList<FoundRow> Of(PlantModel model, EngineSnapshot snapshot)
+    /// <param name="doubts">What looks wrong of bindings.</param>
+    public static IReadOnlyList<FoundRow> Of(PlantModel model, EngineSnapshot snapshot, DoubtState doubts)
     {
         var running = model.Index.EquipmentInOrder.SelectMany(e =>
-            FormulaFindings.Of(model, snapshot, e).Select(f => new FoundRow(f, model.Index.PathOf(e.Id), EntityKinds.Equipment, e.Id))
+            FormulaFindings
+                .Of(model, snapshot, e)
+                .Concat(RunningFindings.Of(model, snapshot, doubts, e))
+                .Select(f => new FoundRow(f, model.Index.PathOf(e.Id), EntityKinds.Equipment, e.Id))
         );
         return [.. Written(model, snapshot.Findings).Concat(running).OrderBy(f => f.Finding.Severity)];
     }

@@ -3,12 +3,15 @@ using Fralto.Core.Review;
 using Fralto.Runtime.Releasing;
 using Fralto.Store;
 using Fralto.Web.Exchange;
+using Microsoft.AspNetCore.Mvc;
 
 namespace Fralto.Web.Api;
 
 /// <summary>Releases over REST: what there is, what tells them apart, making one, going back, trying.</summary>
 internal static class ReleaseApi
 {
+    private const long LargestFile = 512L * 1024 * 1024;
+
     public static void MapReleaseApi(this IEndpointRouteBuilder routes)
     {
         var api = routes.MapGroup("/api/v1");
@@ -21,6 +24,12 @@ internal static class ReleaseApi
             .WithSummary("How the working model stands to what runs")
             .Produces<UnreleasedDto>();
         api.MapGet("/releases/{number:int}/model", Model).WithSummary("The whole model a release holds");
+        api.MapGet("/releases/{number:int}/file", FileOf).WithSummary("A release as a file, to be taken to another Fralto");
+        api.MapPost("/releases/import", ImportAsync)
+            .WithSummary("Makes a release of another Fralto the working model; map=CONTROLLER=HOST:PORT says where controllers are here")
+            .WithMetadata(new RequestSizeLimitAttribute(LargestFile))
+            .Accepts<ReleaseFile>("application/json")
+            .Produces<DoneDto>();
         api.MapGet("/releases/diff", Diff)
             .WithSummary("What tells two releases apart, or a release from the working model: from, to (left out: the working model)")
             .Produces<ReviewChangeDto[]>();
@@ -80,6 +89,57 @@ internal static class ReleaseApi
         {
             return Results.Problem(e.Message, statusCode: StatusCodes.Status409Conflict);
         }
+    }
+
+    private static IResult FileOf(int number, ReleaseDesk desk)
+    {
+        try
+        {
+            return desk.All.FirstOrDefault(r => r.Number == number) is { } release && desk.ModelOf(number) is { } model
+                ? Results.Bytes(
+                    new ReleaseFile(
+                        ReleaseFile.FormatName,
+                        ReleaseFile.Newest,
+                        number,
+                        release.At,
+                        release.Who,
+                        release.Note,
+                        ModelFormat.DocumentOf(model)
+                    ).Write(),
+                    "application/json",
+                    $"release-{number}.json"
+                )
+                : Missing(number);
+        }
+        catch (StoreException e)
+        {
+            return Results.Problem(e.Message, statusCode: StatusCodes.Status409Conflict);
+        }
+    }
+
+    private static async Task<IResult> ImportAsync(HttpContext context, ModelWorkspace workspace, [FromQuery] string[]? map)
+    {
+        if (!context.Request.HasJsonContentType())
+            return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
+        using var body = new MemoryStream();
+        await context.Request.Body.CopyToAsync(body, context.RequestAborted);
+        if (ReleaseFile.Read(body.GetBuffer().AsSpan(0, (int)body.Length), out var problem) is not { } release)
+            return FindingsDto.Refusal([new(problem!.Field, problem.Message)]);
+        var places = new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase);
+        foreach (var one in map ?? [])
+            if (one.Split('=', 2) is [var name, var place])
+                places[name] = place;
+            else
+                return Results.Problem(
+                    $"'{one}' is no map; write CONTROLLER=HOST:PORT.",
+                    statusCode: StatusCodes.Status422UnprocessableEntity
+                );
+        if (release.Mapped(places, out var wrong) is not { } model)
+            return Results.Problem(wrong, statusCode: StatusCodes.Status422UnprocessableEntity);
+        var outcome = workspace.Do(ReleaseCommand.TakenIn(release, model), Actor.Interface);
+        return outcome.IsRefused
+            ? FindingsDto.Refusal([.. outcome.Problems.Select(p => new PlacedDto(p.Field, p.Message))])
+            : Results.Ok(new DoneDto(outcome.Summary, outcome.Changes.Length));
     }
 
     private static IResult Missing(int number) =>

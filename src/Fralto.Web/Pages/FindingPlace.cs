@@ -1,3 +1,4 @@
+using Fralto.Core.Planning;
 using Fralto.Core.Plant;
 using Fralto.Runtime.Views;
 
@@ -18,6 +19,16 @@ public static class FindingPlace
         : row.Kind == EntityKinds.Equipment && model.Equipment.GetValueOrDefault(row.Id) is { TemplateId: { } template } node
             ? $"{template} {(row.Finding.Subject == node.Name ? "" : row.Finding.Subject)}"
         : $"{row.Kind.Id} {row.Id} {row.Finding.Subject}";
+
+    /// <summary>True for what is not done yet, rather than wrong.</summary>
+    public static bool IsUnfinished(string code) =>
+        code
+            is Planner.Unbound
+                or Planner.UnusedTag
+                or Planner.NeverWorkedOut
+                or FormulaFindings.AlwaysBad
+                or FormulaFindings.ShortCover
+                or FormulaFindings.Unused;
 
     /// <summary>The address.</summary>
     public static string Of(PlantModel model, FoundRow row) =>

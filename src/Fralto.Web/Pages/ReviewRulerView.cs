@@ -34,6 +34,11 @@ public sealed record ReviewRulerView(ReviewRuler Ruler, IReadOnlyList<double> Va
     /// <summary>The number at the left end, and at the right.</summary>
     public (string Low, string High) Words => (Text(Ends.Low), $"{Text(Ends.High)} {Unit}".TrimEnd());
 
+    /// <summary>All of it in words.</summary>
+    public string Spoken =>
+        $"{(Ruler.Before is { } was ? Text(was) : "none")} before, {(Ruler.After is { } now ? Text(now) : "none")} after, "
+        + $"on {Words.Low} to {Words.High}";
+
     /// <summary>Where the number before stands; null for none.</summary>
     public double? Before => Ruler.Before is { } it ? At(it) : null;
 

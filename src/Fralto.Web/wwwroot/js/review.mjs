@@ -2,7 +2,8 @@
 
 addEventListener('keydown', event => {
   const review = document.querySelector('.review');
-  if (!review || event.ctrlKey || event.metaKey || event.altKey || event.target.closest('input, textarea, select, [contenteditable]')) return;
+  if (!review || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (event.target.closest('input, textarea, select, [contenteditable]')) return;
   if (event.key === 'f' || event.key === 'F') {
     event.preventDefault();
     walk([...review.querySelectorAll('[data-fix]')], 1);
