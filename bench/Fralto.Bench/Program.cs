@@ -26,6 +26,11 @@ if (args is ["alarms", ..])
     AlarmBench.Run(args.ElementAtOrDefault(1) is { } rows ? int.Parse(rows, CultureInfo.InvariantCulture) : 1_000_000);
     return 0;
 }
+if (args is ["releases"])
+{
+    ReleaseBench.Run();
+    return 0;
+}
 if (args is ["lists"])
 {
     ListsBench.Run();

@@ -66,13 +66,84 @@ public sealed class ModelFindingsTests
     }
 
     [Fact]
+    public void Numbers_given_twice_tags_used_twice_and_values_nobody_said_are_found()
+    {
+        Do(_ => new SaveTemplate(null, "Kiln", "Kiln", null, ""));
+        Do(_ => new SaveEquipment(null, "C", "Corvane", EquipmentLevel.Enterprise, null, null));
+        Do(m => new SaveProperty(Kiln(m), null, "AssetNumber", "Asset number", PropertyKind.Fixed, PropertyType.Text, new()));
+        foreach (var n in new[] { 1, 2, 3 })
+            Do(m => new SaveEquipment(null, $"K{n}", $"Kiln {n}", EquipmentLevel.Unit, Node(m, "C"), Kiln(m)));
+        Found().ShouldBeEmpty("nobody has said one anywhere");
+        Do(m => new PatchProperty([Node(m, "K1")], Property(m, "AssetNumber"), new() { Value = "MLT-1" }, []));
+        Do(m => new PatchProperty([Node(m, "K2")], Property(m, "AssetNumber"), new() { Value = "mlt 1" }, []));
+        Found().ShouldBe(["FR146 Asset number", "FR148 Asset number"]);
+        ModelFindings.Of(_model).Single(f => f.Finding.Code == "FR146").Finding.Words.ShouldBe("is mlt 1, and so is that of Kiln 1");
+        Do(m => new PatchProperty([Node(m, "K2")], Property(m, "AssetNumber"), new() { Value = "MLT-2" }, []));
+        Do(m => new PatchProperty([Node(m, "K3")], Property(m, "AssetNumber"), new() { Value = "MLT-3" }, []));
+        Found().ShouldBeEmpty();
+
+        Do(_ => new SaveController(null, "mem", new Memory.MemoryConnection(), 0));
+        Do(m => new SaveTag(
+            null,
+            m.Controllers.Keys.Single(),
+            "T1",
+            new Memory.MemoryAddress(),
+            Scaling.RawType.Float64,
+            Scaling.WordOrder.HighFirst,
+            ""
+        ));
+        Do(m => new SaveProperty(Kiln(m), null, "Set", "Set point", PropertyKind.Measured, PropertyType.Number, new()));
+        Do(m => new Bind(Node(m, "K1"), Property(m, "Set"), m.Tags.Keys.Single()));
+        Found().ShouldBeEmpty();
+        Do(m => new Bind(Node(m, "K2"), Property(m, "Set"), m.Tags.Keys.Single(), Share: true));
+        var twice = ModelFindings.Of(_model).ShouldHaveSingleItem().Finding;
+        (twice.Code, twice.Severity, twice.Words).ShouldBe(("FR147", FindingSeverity.Hint, "is fed by T1, as Kiln 1 is"));
+    }
+
+    [Fact]
+    public void A_fix_mends_what_it_is_offered_for_and_nothing_else()
+    {
+        Do(_ => new SaveTemplate(null, "Kiln", "Kiln", null, ""));
+        Do(_ => new SaveEquipment(null, "C", "Corvane", EquipmentLevel.Enterprise, null, null));
+        foreach (var (n, crew) in new[] { (1, "Kiln House"), (2, "kiln house"), (3, "kiln house") })
+            Do(m => new SaveEquipment(
+                null,
+                $"K{n}",
+                $"Kiln {n}",
+                EquipmentLevel.Unit,
+                Node(m, "C"),
+                Kiln(m),
+                Labels.Read($"crew={crew}", out _)
+            ));
+        Do(_ => new SaveStateList(null, "Run", "Run", [new(0, "Off"), new(1, "On")]));
+        var before = ModelFindings.Of(_model);
+        before.Count.ShouldBe(2);
+        foreach (var finding in before)
+        {
+            var fix = new FindingFixes(_model).Of(finding.Finding.Code, finding.Kind, finding.Id).ShouldNotBeNull();
+            var outcome = fix.Edit.On(_model);
+            outcome.Problems.ShouldBeEmpty();
+            var left = ModelFindings.Of(_model.Apply(outcome.Changes));
+            left.ShouldBe(before.Except([finding]));
+        }
+        new FindingFixes(_model).Of("FR140", EntityKinds.Template, 1).ShouldBeNull("a person has to decide");
+    }
+
+    private static long Kiln(PlantModel model) => model.Templates.Keys.Single();
+
+    private static long Node(PlantModel model, string code) => model.Equipment.Values.Single(e => e.Code == code).Id;
+
+    private static long Property(PlantModel model, string code) =>
+        model.Templates.Values.Single().Properties.Single(p => p.Code == code).Id;
+
+    [Fact]
     public void Every_code_has_a_page_and_every_page_a_code()
     {
         var codes = new[] { typeof(Planner), typeof(ModelFindings) }
             .SelectMany(t => t.GetFields(BindingFlags.Public | BindingFlags.Static))
             .Where(f => f.IsLiteral)
             .Select(f => (string)f.GetRawConstantValue()!)
-            .Concat(["FR114", "FR115", "FR116"])
+            .Concat(["FR114", "FR115", "FR116", "FR150", "FR151", "FR152"])
             .Order(StringComparer.Ordinal);
         FindingKind.All.Select(k => k.Code).ShouldBe(codes);
         var told = File.ReadAllText(Path.Combine(Root(), "docs", "findings.md"));

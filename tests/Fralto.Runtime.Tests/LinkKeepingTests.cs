@@ -46,11 +46,18 @@ public sealed class LinkKeepingTests : IDisposable
             if (elsewhere is MqttConnection)
                 keeping.PasswordIsFor(7, elsewhere).ShouldBe("mqtts://hub.local:8883");
         }
-        // Back where it was given for, it is sent again; given anew, it is for the new place alone; forgotten, it is gone.
+        // Back where it was given for, it is sent again; given anew, it is for the new place alone, and what runs goes on with its own
+        // until the new one is released; forgotten, both are gone.
         keeping.Password(7, hub).ShouldBe("s3cret");
         keeping.SetPassword(7, hub with { Host = "other.local" }, "n3w");
-        keeping.Password(7, hub).ShouldBeNull();
+        keeping.Password(7, hub with { Host = "other.local" }).ShouldBe("n3w");
+        keeping.Password(7, hub).ShouldBe("s3cret");
+        keeping.Password(7, hub with { Host = "third.local" }).ShouldBeNull();
+        keeping.SetPassword(7, hub with { Host = "other.local" }, "");
+        keeping.Password(7, hub with { Host = "other.local" }).ShouldBeNull();
+        keeping.Password(7, hub).ShouldBe("s3cret");
         keeping.SetPassword(7, null, "");
+        keeping.Password(7, hub).ShouldBeNull();
         keeping.Password(7, hub with { Host = "other.local" }).ShouldBeNull();
         keeping.PasswordIsFor(7, hub).ShouldBeNull();
     }

@@ -10,8 +10,8 @@ using Fralto.Store;
 
 namespace Fralto.Runtime.Tests;
 
-/// <summary>The released model runs with all that hangs on it, the working model beside it with nothing; a release puts the one in the place
-/// of the other.</summary>
+/// <summary>The released model runs with all that hangs on it, the working model beside it with nothing; a release puts the one in the
+/// place of the other.</summary>
 public sealed class ReleaseTests : IAsyncDisposable
 {
     private readonly Plant _plant = new();

@@ -139,7 +139,7 @@ test('an edit runs nothing until it is released: seen, found, mended, tried, rel
   await expect.poll(async () => (await fralto.api('/releases'))[0].pauseMilliseconds).not.toBeNull();
 
   // And gone back, under a new number.
-  await page.getByRole('button', { name: 'Run release 3 again' }).click();
+  await page.getByRole('button', { name: 'run again: release 3' }).click();
   await expect(page.getByRole('status').first()).toContainText('Release 3 runs again, as release 5');
   await expect.poll(async () => (await fralto.api('/alarms')).filter(a => a.limit === 'H' && a.setpoint === 20).length).toBe(0);
   const releases = await fralto.api('/releases');
@@ -161,6 +161,9 @@ test('a finding is accepted with a reason, and comes back when that ends', async
   await finding.getByRole('button', { name: 'Accept' }).click();
   await expect(page.getByRole('status').first()).toContainText('Accepted: Dissolved oxygen');
   await expect(page.locator('.finding b', { hasText: name })).toHaveCount(0);
+  await page.getByText('1 accepted', { exact: true }).click();
+  await page.getByRole('button', { name: /^Accept no longer/ }).click();
+  await expect(page.locator('.finding b', { hasText: name })).toHaveCount(1);
 });
 
 test('only a place is released, the rest waits, over a restart too; everything can be taken back', async ({ page }) => {

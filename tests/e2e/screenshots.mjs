@@ -7,7 +7,7 @@ import config from './playwright.config.mjs';
 import { startFralto } from './fralto.mjs';
 
 const target = fileURLToPath(new URL('../../docs/screenshots/', import.meta.url));
-const fralto = await startFralto('demo');
+const fralto = await startFralto('demo', undefined, true);
 const browser = await chromium.launch(config.use.launchOptions);
 const page = await browser.newPage({ viewport: config.use.viewport });
 const id = async (path, holds) => (await fralto.api(path)).find(holds).id;
@@ -43,7 +43,6 @@ const views = {
   place: `/plant?at=${quay}`,
   chain: `/chain?at=${steep1}&property=${ofSteep('WaterFlow')}&value=30`,
   formula: `/templates?at=${kiln}&property=${heat}`,
-  units: '/units?filter=volume%20flow&unit=MQH&number=12',
 };
 for (const [name, address] of Object.entries(views)) {
   await page.goto(fralto.base + address);
@@ -99,5 +98,22 @@ await page.locator('#file').setInputFiles(join(fralto.directory, 'tags.csv'));
 await page.getByRole('button', { name: 'Show what it would do' }).click();
 await page.waitForTimeout(1000);
 await page.screenshot({ path: `${target}taglist.png` });
+// The review of a few edits, tried for some seconds: limits, a formula, a unit that was wrong, tags taken away.
+const model = await (await fetch(`${fralto.base}/api/v1/model`)).json();
+const property = (template, code) => model.templates.find(t => t.code === template).properties.find(p => p.code === code);
+property('AirSweptBed', 'AirOn').limits.High.setpoint = 84;
+property('Kiln', 'GasFlow').limits.High.setpoint = 650;
+property('Kiln', 'GasHeat').formula = 'GasFlow × 10.1 kWh/m³';
+model.controllers.find(c => c.name === 'silo-hub').tags.find(t => t.name === 'silo/09/mass').unit = 'KGM';
+model.bindings = model.bindings.filter(b => !(b.equipment.endsWith('KLN3') && b.property === 'Moisture'));
+const send = (method, path, body) =>
+  fetch(`${fralto.base}/api/v1${path}`, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+await send('PUT', '/model', model);
+await page.waitForTimeout(3000);
+await send('POST', '/trial', { seconds: 600 });
+await page.waitForTimeout(8000);
+await page.goto(`${fralto.base}/review`);
+await page.waitForTimeout(1500);
+await page.screenshot({ path: `${target}review.png` });
 await browser.close();
 await fralto.forget();

@@ -192,8 +192,8 @@ public sealed record FindingKind(string Code, string Title, string Meaning, stri
         new(
             "FR147",
             "Tag used twice",
-            "A tag feeds two properties, or two commands write it. A warning for commands, else a hint.",
-            "One of them mostly belongs to another tag; a command would move the neighbour.",
+            "A tag feeds two properties in the same way.",
+            "Sometimes it is meant so, say one pressure of a main; mostly one of them belongs to another tag.",
             "Bind one of them to its own tag, or say that it is meant so."
         ),
         new(

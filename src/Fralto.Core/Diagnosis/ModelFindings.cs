@@ -84,8 +84,7 @@ public static class ModelFindings
 
     private static readonly string[] NumberWords = ["Asset", "Serial", "Inventory"];
 
-    /// <summary>Tags that feed two properties in the same way; commands that two properties give are worse than values that two
-    /// show.</summary>
+    /// <summary>Tags that feed two properties in the same way; one that takes commands cannot.</summary>
     private static IEnumerable<ModelFinding> Tags(PlantModel model)
     {
         foreach (var same in model.Bindings.Values.GroupBy(b => (b.TagId, b.Slice)).Where(g => g.Count() > 1))
@@ -99,12 +98,11 @@ public static class ModelFindings
                     yield return new(
                         new(
                             TagTwice,
-                            property.Declaration.Kind == PropertyKind.Command ? FindingSeverity.Warning : FindingSeverity.Hint,
+                            FindingSeverity.Hint,
                             node.Id,
                             property.Name,
-                            $"{(property.Declaration.Kind == PropertyKind.Command ? "writes" : "is fed by")} "
-                                + $"{model.Tags.GetValueOrDefault(binding.TagId)?.Name}, "
-                                + $"as {model.Equipment.GetValueOrDefault(first.EquipmentId)?.Name} does"
+                            $"is fed by {model.Tags.GetValueOrDefault(binding.TagId)?.Name}, "
+                                + $"as {model.Equipment.GetValueOrDefault(first.EquipmentId)?.Name} is"
                         ),
                         EntityKinds.Equipment,
                         node.Id

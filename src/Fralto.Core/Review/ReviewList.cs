@@ -44,6 +44,21 @@ public sealed class ReviewList
         return list.InOrder();
     }
 
+    /// <summary>What the released model says otherwise of a property of a template or instance.</summary>
+    /// <param name="before">The released model.</param>
+    /// <param name="after">The working model.</param>
+    /// <param name="layer">The template or instance.</param>
+    /// <param name="propertyId">The property.</param>
+    /// <returns>Each thing that differs; empty when nothing does. Null when the released model has no such property there.</returns>
+    public static IReadOnlyList<FieldChange>? FactsOf(PlantModel before, PlantModel after, long layer, long propertyId)
+    {
+        if (ResolvedOf(after, layer, propertyId) is not { } now)
+            return [];
+        if (ResolvedOf(before, layer, propertyId) is not { } was)
+            return null;
+        return Equals(was.Facts, now.Facts) ? [] : [.. new ReviewList(before, after, NetChanges.None).Facts(was.Facts, now.Facts)];
+    }
+
     private IReadOnlyList<ReviewChange> InOrder()
     {
         var position = new Dictionary<string, int>();

@@ -20,11 +20,12 @@ public sealed class PlantView
 
     private readonly PlantModel _model;
     private readonly EngineSnapshot _snapshot;
+    private readonly EngineSnapshot _running;
     private readonly Lazy<Dictionary<long, (int Worst, int Count)>> _alarms;
 
-    private PlantView(PlantModel model, EngineSnapshot snapshot)
+    private PlantView(PlantModel model, EngineSnapshot snapshot, EngineSnapshot running)
     {
-        (_model, _snapshot) = (model, snapshot);
+        (_model, _snapshot, _running) = (model, snapshot, running);
         _alarms = new(FindAlarms);
     }
 
@@ -108,14 +109,23 @@ public sealed class PlantView
     /// <param name="with">Further nodes selected with it, as ids with commas between them; what is none is left out.</param>
     /// <param name="property">The property asked for.</param>
     /// <param name="isNew">True while a node is being added: at the top when none is asked for.</param>
-    public static PlantView Of(PlantModel model, EngineSnapshot snapshot, long? at, string? with, long? property, bool isNew)
+    /// <param name="running">How what runs stands, for its alarms; null when it is the same.</param>
+    public static PlantView Of(
+        PlantModel model,
+        EngineSnapshot snapshot,
+        long? at,
+        string? with,
+        long? property,
+        bool isNew,
+        EngineSnapshot? running = null
+    )
     {
         var selected =
             at is { } id ? model.Equipment.GetValueOrDefault(id)
             : isNew ? null
             : model.Index.ChildrenOf(null).FirstOrDefault();
         var lineage = selected is null ? [] : model.Index.LineageOf(selected.Id);
-        return new(model, snapshot)
+        return new(model, snapshot, running ?? snapshot)
         {
             Selected = selected,
             Many = selected is null ? [] : [.. ManyOf(model, selected, with ?? "")],
@@ -164,9 +174,9 @@ public sealed class PlantView
     private Dictionary<long, (int Worst, int Count)> FindAlarms()
     {
         var found = new Dictionary<long, (int Worst, int Count)>();
-        foreach (var alarm in _snapshot.Alarms.Where(a => a.IsActive))
+        foreach (var alarm in _running.Alarms.Where(a => a.IsActive))
         {
-            var priority = _snapshot.Find(alarm.Key.EquipmentId, alarm.Key.PropertyId)?.Point.LimitOf(alarm.Key.Condition)?.Priority
+            var priority = _running.Find(alarm.Key.EquipmentId, alarm.Key.PropertyId)?.Point.LimitOf(alarm.Key.Condition)?.Priority
                 ?? LeastUrgent;
             for (long? id = alarm.Key.EquipmentId; id is { } at && _model.Equipment.TryGetValue(at, out var node); id = node.ParentId)
                 found[at] = found.TryGetValue(at, out var before) ? (Math.Min(before.Worst, priority), before.Count + 1) : (priority, 1);

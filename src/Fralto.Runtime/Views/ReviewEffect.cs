@@ -28,13 +28,12 @@ public sealed record ReviewEffect(ImmutableArray<string> Lines, string Note, Imm
     /// <param name="row">The change.</param>
     /// <param name="before">The model before.</param>
     /// <param name="after">The model after.</param>
-    /// <param name="released">What runs.</param>
-    /// <param name="working">What would run.</param>
-    public static ReviewEffect Of(ReviewChange row, PlantModel before, PlantModel after, EngineSnapshot released, EngineSnapshot working)
+    /// <param name="released">What runs, with its alarms.</param>
+    /// <param name="working">What would run, with its alarms.</param>
+    public static ReviewEffect Of(ReviewChange row, PlantModel before, PlantModel after, StandingAlarms released, StandingAlarms working)
     {
         var (said, values) = (new List<(int Weight, string Words)>(), new List<double>());
         var (started, ended, jumped, looked, counts, anew) = (0, 0, 0, 0, 0, 0);
-        var (raised, cleared) = (AlarmsIn(released), AlarmsIn(working));
         var priority = 0;
         // What comes of another tag is said where that is said.
         var rebound = row.Kind is ReviewKind.Added or ReviewKind.Removed or ReviewKind.Rebound || row.Of == EntityKinds.Controller;
@@ -42,20 +41,12 @@ public sealed record ReviewEffect(ImmutableArray<string> Lines, string Note, Imm
         {
             if (++looked > MostLooked)
                 break;
-            var (was, now) = (released.Find(node.Id, property), working.Find(node.Id, property));
-            foreach (
-                var alarm in cleared
-                    .GetValueOrDefault((node.Id, property), [])
-                    .Where(a => !raised.GetValueOrDefault((node.Id, property), []).Any(r => r.Key == a.Key))
-            )
-                Alarm(alarm, working, "raises");
-            foreach (
-                var alarm in raised
-                    .GetValueOrDefault((node.Id, property), [])
-                    .Where(a => !cleared.GetValueOrDefault((node.Id, property), []).Any(r => r.Key == a.Key))
-            )
-                Alarm(alarm, released, "clears");
-            switch (CountKept.Of(released.Plan, working.Plan, node.Id, property))
+            var (was, now) = (released.Snapshot.Find(node.Id, property), working.Snapshot.Find(node.Id, property));
+            foreach (var alarm in working.Of(node.Id, property).ExceptBy(released.Of(node.Id, property).Select(a => a.Key), a => a.Key))
+                Alarm(alarm, working.Snapshot, "raises");
+            foreach (var alarm in released.Of(node.Id, property).ExceptBy(working.Of(node.Id, property).Select(a => a.Key), a => a.Key))
+                Alarm(alarm, released.Snapshot, "clears");
+            switch (CountKept.Of(released.Snapshot.Plan, working.Snapshot.Plan, node.Id, property))
             {
                 case true:
                     counts++;
@@ -145,22 +136,6 @@ public sealed record ReviewEffect(ImmutableArray<string> Lines, string Note, Imm
             : row.Kind is ReviewKind.Added or ReviewKind.Removed
                 ? its.Index.Below(row.Id).SelectMany(e => its.Index.PropertiesOf(e).Select(p => (e, p.Id)))
             : [];
-    }
-
-    private static Dictionary<(long, long), List<Alarm>> AlarmsIn(EngineSnapshot snapshot)
-    {
-        var found = new Dictionary<(long, long), List<Alarm>>();
-        foreach (var alarm in snapshot.Standing)
-        {
-            if (!alarm.IsActive)
-                continue;
-            var index = snapshot.Plan.PointIndexOf(alarm.Key.EquipmentId, alarm.Key.PropertyId);
-            var property = index >= 0 && snapshot.Plan.Points[index].Watch is { } watch ? watch.PropertyId : alarm.Key.PropertyId;
-            if (!found.TryGetValue((alarm.Key.EquipmentId, property), out var list))
-                found[(alarm.Key.EquipmentId, property)] = list = [];
-            list.Add(alarm);
-        }
-        return found;
     }
 
     private static bool IsNear(double one, double other) =>

@@ -25,6 +25,9 @@ public sealed record ReviewView(
     private const string OfControllers = "controllers";
     private const string OfShared = "shared";
 
+    /// <summary>What somebody accepts, and still holds.</summary>
+    public IReadOnlyList<AcceptedFinding> Accepted { get; init; } = [];
+
     /// <summary>The changes at the place.</summary>
     public IReadOnlyList<ReviewChange> Shown => At is null ? Rows : [.. Rows.Where(r => KeyOf(r) == At)];
 

@@ -52,7 +52,8 @@ public static class RunningFindings
                     FindingSeverity.Warning,
                     node.Id,
                     property.Name,
-                    $"is {known.WithUnit(value.Value, null)}, outside its range of {known.Text(range.Low, null)} to {known.WithUnit(range.High, null)}"
+                    $"is {known.WithUnit(value.Value, null)}, outside its range of "
+                        + $"{known.Text(range.Low, null)} to {known.WithUnit(range.High, null)}"
                 );
             foreach (var doubt in doubts.Doubts.GetValueOrDefault((node.Id, property.Id), []))
                 yield return new(Doubtful, FindingSeverity.Warning, node.Id, property.Name, $"looks wrong: {doubt.Words}");

@@ -18,8 +18,15 @@ internal static class PropertyListing
     /// <param name="model">The model.</param>
     /// <param name="view">The template and the selected property.</param>
     /// <param name="selected">The template.</param>
+    /// <param name="released">What runs in place of what is said of a property; null where it is the same.</param>
     /// <param name="said">What the address says of the list itself, with "&amp;" behind it when that is anything.</param>
-    public static Listing<ResolvedProperty> Of(PlantModel model, TemplateView view, Template selected, string said)
+    public static Listing<ResolvedProperty> Of(
+        PlantModel model,
+        TemplateView view,
+        Template selected,
+        string said,
+        Func<long, string?> released
+    )
     {
         string From(ResolvedProperty p) => p.DeclaredBy == selected.Id ? "own" : model.Templates[p.DeclaredBy].Name;
         bool IsRefined(ResolvedProperty p) => p.DeclaredBy != selected.Id && !p.Own.IsEmpty;
@@ -42,7 +49,8 @@ internal static class PropertyListing
                                 p.Name,
                                 IsRefined(p) ? "plain set" : "plain",
                                 IsOn(p),
-                                view.Apart.GetValueOrDefault(p.Id)
+                                view.Apart.GetValueOrDefault(p.Id),
+                                released(p.Id)
                             ),
                             Title = p.Facts.Description ?? (IsRefined(p) ? $"refined by {selected.Name}" : p.Name),
                         },
@@ -96,11 +104,18 @@ internal static class PropertyListing
         : p.Facts.ScaleId is { } named ? model.Scales[named].Name
         : model.ScaleOf(p.Facts)?.RawWords ?? "";
 
-    private static IHtmlContent NameOf(string href, string name, string classes, bool isOn, string? apart) =>
+    private static IHtmlContent NameOf(string href, string name, string classes, bool isOn, string? apart, string? released) =>
         Html.Of([
             isOn
                 ? Html.Of($"<a class=\"{classes}\" href=\"{href}\" aria-current=\"true\">{name}</a>")
                 : Html.Of($"<a class=\"{classes}\" href=\"{href}\">{name}</a>"),
+            .. released is null
+                ? []
+                : new[]
+                {
+                    Html.Of($" <span class=\"unreleased\" tabindex=\"0\" role=\"img\" title=\"{released}\" "),
+                    Html.Of($"aria-label=\"unreleased; {released}\">◆</span>"),
+                },
             .. apart is null ? [] : new[] { Html.Of($"<span class=\"small waits apart\">{apart}</span>") },
         ]);
 }

@@ -13,7 +13,8 @@ public sealed class PlaceModel(DoubtWatch watch) : FraltoPage
     {
         if (!Model.Equipment.TryGetValue(at, out var place))
             return NotFound();
-        View = PlaceView.Of(Model, Snapshot, id => Runtime.Links.StatusOf(id)?.State, watch.Known(Model), place);
+        // Whether it is well is asked of what runs, not of what is being edited.
+        View = PlaceView.Of(Model, Runtime.Snapshot, id => Runtime.Links.StatusOf(id)?.State, watch.Known(Model), place);
         return Page();
     }
 }

@@ -254,7 +254,7 @@ public sealed class PlantPageModel : FraltoPage
     {
         if (Model.Equipment.IsEmpty)
             Query.Open = "add";
-        View = PlantView.Of(Model, Snapshot, Query.At, Query.With, Query.Property, Query.Open == "add");
+        View = PlantView.Of(Model, Snapshot, Query.At, Query.With, Query.Property, Query.Open == "add", Runtime.Snapshot);
         if (View.Many.Count > 1)
             Shared = SharedProperty.Of(Model, View.Many);
         if (keepForm)

@@ -1,3 +1,4 @@
+using Fralto.Core.Diagnosis;
 using Fralto.Core.Edits;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
@@ -30,7 +31,8 @@ public sealed class ReviewModel(ReleaseDesk desk, TrialDesk trial, FindingCache 
     public TrialState Trial => trial.State;
 
     /// <summary>Findings and changes.</summary>
-    public ReviewView View => _view ??= MakeView();
+    public ReviewView View =>
+        _view ??= MakeView() with { Accepted = [.. store.Releases.Accepted().Where(a => a.Until is null || a.Until > clock.GetUtcNow())] };
 
     /// <summary>The earlier release changes are shown since: the one asked for, that which runs, or the one before it while nothing is
     /// unreleased; 0 for none.</summary>
@@ -45,15 +47,22 @@ public sealed class ReviewModel(ReleaseDesk desk, TrialDesk trial, FindingCache 
     /// <summary>True while the working model has not been compiled yet, so that nothing can be said of what it would do.</summary>
     public bool IsBehind => Workspace.State is { IsUnreleased: true } state && !ReferenceEquals(Runtime.WorkingModel, state.Model);
 
-    /// <summary>Errors of the working model: they block the release.</summary>
-    public IReadOnlyList<FoundRow> Errors => [.. findings.All.Where(f => f.Finding.Severity == FindingSeverity.Error)];
+    /// <summary>What mends findings with one press.</summary>
+    public FindingFixes Fixes => _fixes ??= new(Model);
+
+    private FindingFixes? _fixes;
 
     /// <summary>Bindings checked, and how many there are.</summary>
     public (int Checked, int All) Checks => (Model.Bindings.Values.Count(b => b.Checked is not null), Model.Bindings.Count);
 
     /// <summary>What a change means at run time; null where that cannot be said.</summary>
     public ReviewEffect? EffectOf(ReviewChange row) =>
-        IsNext && !IsBehind ? ReviewEffect.Of(row, View.Before, View.After, Runtime.Snapshot, Runtime.WorkingSnapshot) : null;
+        IsNext && !IsBehind
+            ? ReviewEffect.Of(row, View.Before, View.After, _released ??= new(Runtime.Snapshot), _working ??= new(Runtime.WorkingSnapshot))
+            : null;
+
+    private StandingAlarms? _released;
+    private StandingAlarms? _working;
 
     public IActionResult OnGet(bool trialOnly = false) =>
         trialOnly ? Partial("_ReviewTrial", this)
@@ -184,9 +193,9 @@ public sealed class ReviewModel(ReleaseDesk desk, TrialDesk trial, FindingCache 
     }
 
     /// <summary>The findings with one certain answer, each with it.</summary>
-    public IReadOnlyList<(FoundRow Row, Core.Diagnosis.FindingFix Fix)> FixesOf(IReadOnlyList<FoundRow> rows) =>
+    public IReadOnlyList<(FoundRow Row, FindingFix Fix)> FixesOf(IReadOnlyList<FoundRow> rows) =>
         [
-            .. rows.Select(f => (f, Core.Diagnosis.FindingFix.Of(Model, f.Finding.Code, f.Kind, f.Id)))
+            .. rows.Select(f => (f, Fixes.Of(f.Finding.Code, f.Kind, f.Id)))
                 .Where(f => f.Item2 is not null)
                 .DistinctBy(f => f.Item2)
                 .Take(Several.Most)!,

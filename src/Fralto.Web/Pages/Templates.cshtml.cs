@@ -43,7 +43,9 @@ public sealed class TemplatesModel : ListingPage
     {
         View ??= TemplateView.Of(Model, Query.At, Query.Property, Query.Open == "template", Query.Open == "property");
         var said = ListingRequest.Read(Request.Query).Text();
-        return View.Selected is { } at ? PropertyListing.Of(Model, View, at, said.Length > 0 ? $"{said}&" : "") : null;
+        return View.Selected is { } at
+            ? PropertyListing.Of(Model, View, at, said.Length > 0 ? $"{said}&" : "", id => ReleasedText.Of(Workspace.State, at.Id, id))
+            : null;
     }
 
     public void OnGet() => Show();
