@@ -153,7 +153,7 @@ public sealed class ReviewTests
             .ShouldBe(
                 [
                     (ReviewKind.Moved, "Kiln 1 · below Tarn Quay → Malt hall"),
-                    (ReviewKind.Rebound, "Kiln 1 · Air-on temperature unbound · Air-on temperature TT11 taken away"),
+                    (ReviewKind.Rebound, "Kiln 1 · Air-on temperature unbound · TT11"),
                     (ReviewKind.Added, "Kiln 2"),
                     (ReviewKind.Removed, "Old hall"),
                 ],

@@ -82,7 +82,8 @@ public sealed class ReleaseSurvivalTests : IDisposable
                     "range": [0, 1000], "limits": { "High": { "setpoint": {{80 + round}} } } }] }],
                   "equipment": [{ "path": "W", "level": "Enterprise" }, { "path": "W/S", "level": "Site" },
                     { "path": "W/S/O1", "level": "Unit", "template": "Oven" }],
-                  "controllers": [{ "name": "mem", "protocol": "Memory", "tags": [{ "name": "T1", "type": "Float64", "address": "retained" }] }],
+                  "controllers": [{ "name": "mem", "protocol": "Memory",
+                    "tags": [{ "name": "T1", "type": "Float64", "address": "retained" }] }],
                   "bindings": [{ "equipment": "W/S/O1", "property": "Temp", "controller": "mem", "tag": "T1" }]
                 }
                 """

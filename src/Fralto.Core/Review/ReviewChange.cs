@@ -38,5 +38,9 @@ public sealed record ReviewChange(string Key, ReviewKind Kind, EntityKind Of, lo
     public DateTimeOffset At { get; init; }
 
     /// <summary>It in one line.</summary>
-    public string Words => FieldCount == 1 && Fields is [var one] ? $"{Subject} · {one.Words}" : Subject;
+    public string Words =>
+        FieldCount != 1 || Fields is not [var one] ? Subject
+        : Kind == ReviewKind.Rebound
+            ? $"{Subject} · {string.Join(" → ", new[] { one.Before, one.After }.Where(t => t.Length > 0).Distinct())}"
+        : $"{Subject} · {one.Words}";
 }

@@ -18,17 +18,23 @@ public static class FindingPlace
         row.Kind is null ? row.Finding.Subject[..Math.Max(0, row.Finding.Subject.IndexOf(' ', StringComparison.Ordinal))]
         : row.Kind == EntityKinds.Equipment && model.Equipment.GetValueOrDefault(row.Id) is { TemplateId: { } template } node
             ? $"{template} {(row.Finding.Subject == node.Name ? "" : row.Finding.Subject)}"
+        : row.Kind == EntityKinds.Template ? $"{row.Kind.Id} {row.Id}"
         : $"{row.Kind.Id} {row.Id} {row.Finding.Subject}";
 
-    /// <summary>True for what is not done yet, rather than wrong.</summary>
-    public static bool IsUnfinished(string code) =>
-        code
-            is Planner.Unbound
-                or Planner.UnusedTag
-                or Planner.NeverWorkedOut
-                or FormulaFindings.AlwaysBad
-                or FormulaFindings.ShortCover
-                or FormulaFindings.Unused;
+    /// <summary>The order of what matters alike: what the running plant shows, then what is wrong, then what is only not done
+    /// yet.</summary>
+    public static int RankOf(string code) =>
+        code switch
+        {
+            RunningFindings.OutsideRange or RunningFindings.NoValue or RunningFindings.Doubtful => 0,
+            Planner.Unbound
+            or Planner.UnusedTag
+            or Planner.NeverWorkedOut
+            or FormulaFindings.AlwaysBad
+            or FormulaFindings.ShortCover
+            or FormulaFindings.Unused => 2,
+            _ => 1,
+        };
 
     /// <summary>The address.</summary>
     public static string Of(PlantModel model, FoundRow row) =>
