@@ -149,21 +149,21 @@ test('an edit runs nothing until it is released: seen, found, mended, tried, rel
 
 test('a finding is accepted with a reason, and comes back when that ends', async ({ page }) => {
   await page.goto(`${fralto.base}/review`);
-  const finding = page.locator('.finding', { hasText: 'Dissolved oxygen' }).first();
+  const finding = page.locator('.finding', { hasText: 'FR105' }).first();
   await finding.getByText('accept', { exact: true }).click();
   await finding.getByLabel('Why').fill('the card is to be replaced');
   await finding.getByLabel('For days').fill('many');
   await finding.getByRole('button', { name: 'Accept' }).click();
   await expect(page.getByRole('alert').first()).toContainText(/days/);
-  const name = await page.locator('.finding', { hasText: 'Dissolved oxygen' }).first().locator('b').first().textContent();
+  const name = await page.locator('.finding', { hasText: 'FR105' }).first().locator('b').first().textContent();
   await finding.getByText('accept', { exact: true }).click();
   await finding.getByLabel('Why').fill('the card is to be replaced');
   await finding.getByRole('button', { name: 'Accept' }).click();
   await expect(page.getByRole('status').first()).toContainText('Accepted: Dissolved oxygen');
-  await expect(page.locator('.finding b', { hasText: name })).toHaveCount(0);
+  await expect(page.locator('.finding', { hasText: 'FR105' }).locator('b', { hasText: name })).toHaveCount(0);
   await page.getByText('1 accepted', { exact: true }).click();
   await page.getByRole('button', { name: /^Accept no longer/ }).click();
-  await expect(page.locator('.finding b', { hasText: name })).toHaveCount(1);
+  await expect(page.locator('.finding', { hasText: 'FR105' }).locator('b', { hasText: name })).toHaveCount(1);
 });
 
 test('only a place is released, the rest waits, over a restart too; everything can be taken back', async ({ page }) => {
