@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.IO.Compression;
 using System.Security.Cryptography;
 using System.Text.Json;
@@ -20,20 +21,21 @@ public sealed record FrozenModel(byte[] Content, string Hash)
         using var memory = new MemoryStream();
         using (var compressed = new BrotliStream(memory, CompressionLevel.Fastest, leaveOpen: true))
         {
-            void Line(byte[] utf8)
-            {
-                compressed.Write(utf8);
-                compressed.WriteByte((byte)'\n');
-            }
             // What is counted on is no content: the same model is the same whenever it was frozen.
-            Line(JsonSerializer.SerializeToUtf8Bytes(new Head(Format, Newest, model.NextId)));
+            compressed.Write(JsonSerializer.SerializeToUtf8Bytes(new Head(Format, Newest, model.NextId)));
+            compressed.WriteByte((byte)'\n');
+            var line = new ArrayBufferWriter<byte>();
+            using var writer = new Utf8JsonWriter(line);
             foreach (var kind in EntityKinds.All)
             foreach (var entity in kind.All(model).OrderBy(kind.KeyOf, Comparer<object>.Default))
             {
-                var line = Json.Bytes(ChangeRow.Of(new(null, entity)));
-                Line(line);
-                hash.AppendData(line);
-                hash.AppendData("\n"u8);
+                line.ResetWrittenCount();
+                writer.Reset();
+                Json.Added(writer, kind.Id, entity);
+                writer.Flush();
+                line.Write("\n"u8);
+                compressed.Write(line.WrittenSpan);
+                hash.AppendData(line.WrittenSpan);
             }
         }
         return new(memory.ToArray(), Convert.ToHexStringLower(hash.GetHashAndReset()));

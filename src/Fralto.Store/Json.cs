@@ -132,7 +132,15 @@ internal static class Json
 
     public static string Write<T>(T value) => JsonSerializer.Serialize(value, Options);
 
-    public static byte[] Bytes<T>(T value) => JsonSerializer.SerializeToUtf8Bytes(value, Options);
+    /// <summary>Writes an entity as the row of a change that adds it.</summary>
+    public static void Added(Utf8JsonWriter writer, string kind, object entity)
+    {
+        writer.WriteStartObject();
+        writer.WriteString("kind", kind);
+        writer.WritePropertyName("after");
+        JsonSerializer.Serialize(writer, entity, entity.GetType(), Options);
+        writer.WriteEndObject();
+    }
 
     public static T Read<T>(ReadOnlySpan<byte> json) =>
         JsonSerializer.Deserialize<T>(json, Options) ?? throw new JsonException("null where facts were expected");
