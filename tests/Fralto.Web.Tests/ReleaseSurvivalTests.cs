@@ -25,7 +25,6 @@ public sealed class ReleaseSurvivalTests : IDisposable
         {
             await PutAsync(fralto, Model(0));
             (await fralto.Http.PostAsJsonAsync("/api/v1/releases", new { note = "round 0" })).EnsureSuccessStatusCode();
-            var (made, notMade) = (0, 0);
             for (var round = 1; round <= times; round++)
             {
                 var before = await ReleasesAsync(fralto);
@@ -39,10 +38,6 @@ public sealed class ReleaseSurvivalTests : IDisposable
                 var after = await ReleasesAsync(fralto);
                 (after.Count - before.Count).ShouldBeInRange(0, 1, $"round {round}");
                 var isMade = after.Count > before.Count;
-                if (isMade)
-                    made++;
-                else
-                    notMade++;
                 ((string)after[0]!["note"]!).ShouldBe($"round {(isMade ? round : (int)Round(before[0]!))}");
                 ((bool)after[0]!["running"]!).ShouldBeTrue();
                 // What it holds can be read, and is what was edited then.
@@ -53,7 +48,6 @@ public sealed class ReleaseSurvivalTests : IDisposable
                 var unreleased = await fralto.Http.GetFromJsonAsync<JsonObject>("/api/v1/releases/unreleased");
                 ((int)unreleased!["changes"]!).ShouldBe(isMade ? 0 : 1);
             }
-            (made + notMade).ShouldBe(times);
         }
         finally
         {

@@ -260,7 +260,7 @@ public sealed class ReleaseDesk : IDisposable
     }
 
     /// <summary>Brings a release back and releases it at once, under a new number. What is unreleased meanwhile is taken back with an edit
-    /// that can itself be taken back.</summary>
+    /// that can itself be taken back. When it cannot be released, the working model stays as it was.</summary>
     /// <param name="number">The release.</param>
     /// <param name="note">What for; empty to say only which it is.</param>
     /// <param name="actor">Who brings it back.</param>
@@ -268,13 +268,31 @@ public sealed class ReleaseDesk : IDisposable
     {
         if (!actor.May(ActorRights.Release))
             return ReleaseOutcome.Refused(actor.Lacks(ActorRights.Release));
-        var outcome = BringBack(number, actor);
-        // It may be what is being edited already.
-        if (outcome.IsRefused && _all.All(r => r.Number != number))
-            return ReleaseOutcome.Refused(outcome.Problems[0].Message);
-        if (outcome.IsRefused && !_workspace.State.IsUnreleased)
-            return ReleaseOutcome.Refused($"What runs is what release {number} holds.");
-        return await ReleaseAsync(note.Trim().Length > 0 ? note : $"Release {number} again", actor, origin: $"release {number}");
+        try
+        {
+            if (ModelOf(number) is not { } model)
+                return ReleaseOutcome.Refused($"There is no release {number}.");
+            if (!_workspace.State.IsAutomatic && NetChanges.Between(model, _workspace.Released).IsEmpty)
+                return ReleaseOutcome.Refused($"What runs is what release {number} holds.");
+            // It may be what is being edited already; everything else that is in the way is in the way of the release, too.
+            var isBrought = !NetChanges.Between(model, _workspace.Model).IsEmpty;
+            if (isBrought && BringBack(number, actor) is { IsRefused: true } refused)
+                return ReleaseOutcome.Refused(string.Join(" ", refused.Problems.Select(p => p.Message)));
+            var head = _workspace.Head;
+            var outcome = await ReleaseAsync(
+                note.Trim().Length > 0 ? note : $"Release {number} again",
+                actor,
+                head,
+                origin: $"release {number}"
+            );
+            if (outcome.Release is null && isBrought)
+                _workspace.Undo(actor, head);
+            return outcome;
+        }
+        catch (StoreException e)
+        {
+            return ReleaseOutcome.Refused(e.Message);
+        }
     }
 
     /// <summary>Keeps how long the plant stood still for the newest release.</summary>

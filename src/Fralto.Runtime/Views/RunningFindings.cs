@@ -17,7 +17,7 @@ public static class RunningFindings
     /// <summary>A binding looks wrong under Check bindings.</summary>
     public const string Doubtful = "FR152";
 
-    /// <summary>A value this share of its range beyond its ends is noise of the sensor at zero.</summary>
+    /// <summary>A value this share of its range beyond its ends is noise of the sensor at zero: common practice, no source.</summary>
     private const double Slack = 0.02;
 
     /// <summary>What is to be said of the bound values of an instance.</summary>

@@ -1,4 +1,3 @@
-using Fralto.Core.Planning;
 using Fralto.Core.Plant;
 using Fralto.Links;
 using Fralto.Store;
@@ -35,11 +34,12 @@ public sealed class HeaderFigures(ModelWorkspace workspace, PlantRuntime runtime
 
     /// <summary>How many findings wait to be looked at: errors and warnings.</summary>
     private string Findings =>
-        findings.Known is { } known
-            ? known.Count(f => f.Finding.Severity != FindingSeverity.Hint) is > 0 and var count
-                ? $"{count} to do"
-                : "in order"
-            : "…";
+        findings.KnownToDo switch
+        {
+            null => "…",
+            0 => "in order",
+            var count => $"{count} to do",
+        };
 
     /// <summary>Step name to figure; the names are those of the pages.</summary>
     public IReadOnlyDictionary<string, string> All
