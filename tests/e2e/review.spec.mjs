@@ -149,6 +149,8 @@ test('an edit runs nothing until it is released: seen, found, mended, tried, rel
 
 test('a finding is accepted with a reason, and comes back when that ends', async ({ page }) => {
   await page.goto(`${fralto.base}/review`);
+  // One area has few enough findings that all of them stand on the page, whatever the running plant adds.
+  await page.getByRole('navigation', { name: 'Place' }).getByRole('link', { name: /^Steeping/ }).click();
   const finding = page.locator('.finding', { hasText: 'FR105' }).first();
   await finding.getByText('accept', { exact: true }).click();
   await finding.getByLabel('Why').fill('the card is to be replaced');
@@ -212,6 +214,20 @@ test('a release is a file that another Fralto takes in, its controllers found el
   } finally {
     await other.forget();
   }
+});
+
+test('a controller says where it is reached until its new address is released', async ({ page }) => {
+  const changed = await model();
+  const controller = changed.controllers.find(c => c.name === 'trial-plc');
+  const port = controller.port;
+  controller.port = 1;
+  await put(changed);
+  const { id } = (await fralto.api('/controllers')).find(c => c.name === 'trial-plc');
+  await page.goto(`${fralto.base}/controllers?at=${id}`);
+  await expect(page.locator('#status')).toContainText(`still reached at 127.0.0.1:${port}`);
+  await expect(page.locator('#status')).toContainText('up');
+  expect((await fetch(`${fralto.base}/api/v1/releases/discard`, { method: 'POST' })).status).toBe(200);
+  await expect(page.locator('#status')).not.toContainText('still reached');
 });
 
 test('a loop check of a place is a sheet to print', async ({ page }) => {

@@ -137,7 +137,7 @@ public sealed class TrialBook
         var (oneBad, otherBad) = (one.Status.IsBad, other.Status.IsBad);
         if (oneBad && otherBad)
             return;
-        var isSame = !oneBad && !otherBad && one.Text == other.Text && IsNear(one.Value, other.Value);
+        var isSame = !oneBad && !otherBad && one.Text == other.Text && IsSame(one.Value, other.Value);
         if (isSame)
             return;
         if (!_differed[released])
@@ -162,7 +162,8 @@ public sealed class TrialBook
         );
     }
 
-    private static bool IsNear(double one, double other) =>
+    /// <summary>True when two numbers are the same up to rounding.</summary>
+    public static bool IsSame(double one, double other) =>
         one.Equals(other) || Math.Abs(one - other) <= Rounding * Math.Max(Math.Abs(one), Math.Abs(other));
 
     private void Count(AlarmKey key, bool isWorking)

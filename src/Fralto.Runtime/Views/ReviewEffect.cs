@@ -16,7 +16,6 @@ public sealed record ReviewEffect(ImmutableArray<string> Lines, string Note, Imm
     private const int MostLines = 3;
     private const int MostLooked = 2000;
     private const int MostValues = 60;
-    private const double Rounding = 1e-9;
 
     /// <summary>The priority of an alarm that comes or goes, for its mark; 0 for none.</summary>
     public int Priority { get; init; }
@@ -70,7 +69,7 @@ public sealed record ReviewEffect(ImmutableArray<string> Lines, string Note, Imm
             else if (
                 isThere
                 && willBe
-                && !IsNear(was!.Value.Value.Value, now!.Value.Value.Value)
+                && !TrialBook.IsSame(was!.Value.Value.Value, now!.Value.Value.Value)
                 && was.Value.Value.Text == now.Value.Value.Text
             )
             {
@@ -137,7 +136,4 @@ public sealed record ReviewEffect(ImmutableArray<string> Lines, string Note, Imm
                 ? its.Index.Below(row.Id).SelectMany(e => its.Index.PropertiesOf(e).Select(p => (e, p.Id)))
             : [];
     }
-
-    private static bool IsNear(double one, double other) =>
-        one.Equals(other) || Math.Abs(one - other) <= Rounding * Math.Max(Math.Abs(one), Math.Abs(other));
 }

@@ -8,6 +8,7 @@ using Fralto.Core.Protocols;
 using Fralto.Core.Scaling;
 using Fralto.Store;
 using Fralto.Web.Live;
+using Fralto.Web.Pages;
 
 namespace Fralto.Web.Api;
 
@@ -29,7 +30,7 @@ internal static class PlantApi
             .WithSummary("All templates with the properties they declare and inherit")
             .Pages<TemplateDto>();
         api.MapGet("/controllers", (ModelWorkspace workspace, PlantRuntime runtime, int? limit, string? cursor) =>
-                Controllers(workspace.Model, runtime, limit, cursor)
+                Controllers(workspace.State, runtime, limit, cursor)
             )
             .WithSummary("All controllers and how their links stand")
             .Pages<ControllerDto>();
@@ -127,9 +128,9 @@ internal static class PlantApi
             [.. p.Limits.Select(l => new LimitDto(l.Condition, l.Setpoint, l.Deadband, l.Priority, l.OnDelay, l.OffDelay))]
         );
 
-    private static IResult Controllers(PlantModel model, PlantRuntime runtime, int? limit, string? cursor) =>
+    private static IResult Controllers(WorkspaceState state, PlantRuntime runtime, int? limit, string? cursor) =>
         ListPage.Of(
-            [.. model.Controllers.Values.OrderBy(c => c.Id)],
+            [.. state.Model.Controllers.Values.OrderBy(c => c.Id)],
             c => Key(c.Id),
             limit,
             cursor,
@@ -142,7 +143,7 @@ internal static class PlantApi
                     c.Protocol.Words(),
                     c.Connection.Place,
                     c.UpdateInterval.TotalMilliseconds,
-                    model.Index.TagsOf(c.Id).Count,
+                    state.Model.Index.TagsOf(c.Id).Count,
                     status?.State.ToString() ?? "Starting",
                     status?.Since.UtcDateTime,
                     status?.Reason,
@@ -155,7 +156,7 @@ internal static class PlantApi
                     status?.LastError,
                     status?.LastErrorAt?.UtcDateTime,
                     status?.Clock,
-                    status?.Remark
+                    ReleasedText.OfController(state, c.Id) ?? status?.Remark
                 );
             }
         );
