@@ -126,8 +126,7 @@ public sealed class ModelWorkspace
         }
     }
 
-    /// <summary>Lets whatever is edited run at once, beginning with what is unreleased now; or no longer, so that what runs stays as it is
-    /// until the next release.</summary>
+    /// <summary>Lets whatever is edited run at once, beginning with what is unreleased now, until the next release is made.</summary>
     /// <exception cref="StoreException">It was not kept, and nothing has changed.</exception>
     public void ReleaseAutomatically()
     {

@@ -11,7 +11,7 @@ namespace Fralto.Store;
 /// <param name="Hash">SHA-256 of the lines of its entities.</param>
 public sealed record FrozenModel(byte[] Content, string Hash)
 {
-    private const string Format = "fralto-release";
+    private const string Format = "fralto-frozen";
     private const int Newest = 1;
 
     /// <summary>Freezes a model.</summary>

@@ -123,6 +123,29 @@ public sealed class BesideTests
         report.Lasted.ShouldBe(TimeSpan.FromSeconds(30));
     }
 
+    [Theory]
+    [InlineData("mean(AirOn last 10 min)", true)]
+    [InlineData("mean(AirOn last 10 min) else AirOn", true)]
+    [InlineData("mean(AirOn last 20 min)", false)]
+    [InlineData("AirOn", false)]
+    public void What_is_counted_goes_on_where_its_own_text_stays(string formula, bool goesOn)
+    {
+        var (plant, other) = (Plant(88), Plant(88));
+        var mean = other.Model.Templates.Values.Single().Properties.Single(p => p.Code == "Mean").Id;
+        other.Do(b => new SaveProperty(
+            b["Kiln"],
+            mean,
+            "Mean",
+            "Mean",
+            PropertyKind.Calculated,
+            PropertyType.Number,
+            new() { Unit = "CEL", Range = new(0, 240), Formula = formula }
+        ));
+        var (from, to) = (Planner.Compile(plant.Model).Plan, Planner.Compile(other.Model).Plan);
+        CountKept.Of(from, to, plant["KLN1"], mean).ShouldBe(goesOn);
+        CountKept.Of(from, to, plant["KLN1"], plant["AirOn"]).ShouldBeNull("a tag counts nothing");
+    }
+
     private static void Same(PointValue one, PointValue other)
     {
         if (!one.Status.IsBad || !other.Status.IsBad)

@@ -277,6 +277,45 @@ public sealed class ReleaseTests : IAsyncDisposable
     }
 
     [Fact]
+    public async Task What_a_change_does_at_run_time_is_said_where_it_is_made()
+    {
+        await _plant.BegunAsync();
+        await _plant.ReleaseAsync("first");
+        Read("T1", 70);
+        Read("T2", 50);
+        Limit(60);
+        await Settled();
+        var limit = Effects().ShouldHaveSingleItem().Value;
+        (string.Join("; ", limit.Lines), limit.Priority).ShouldBe(("Kiln 1: alarm raises", 2));
+        limit.Values.ShouldBe([70, 50], ignoreOrder: true);
+
+        // A tag taken away ends its value, and is told there and not with the limit.
+        var binding = _plant.Model.Bindings.Values.Single(b => b.EquipmentId == Node("K2").Id);
+        _plant.Do(_ => new Unbind(binding.EquipmentId, binding.PropertyId));
+        await Settled();
+        Effects().Values.Select(e => string.Join("; ", e.Lines)).ShouldBe(["Kiln 1: alarm raises", "1 value ends"], ignoreOrder: true);
+
+        // A name does nothing at run time.
+        _plant.Releases.Discard(Actor.Local).Problems.ShouldBeEmpty();
+        var node = Node("K1");
+        _plant.Do(_ => new SaveEquipment(node.Id, node.Code, "First kiln", node.Level, node.ParentId, node.TemplateId));
+        await Settled();
+        Effects().ShouldHaveSingleItem().Value.IsNone.ShouldBeTrue();
+    }
+
+    private Dictionary<string, Views.ReviewEffect> Effects()
+    {
+        var state = _plant.Workspace.State;
+        var (released, working) = (
+            new Views.StandingAlarms(_plant.Runtime.Snapshot),
+            new Views.StandingAlarms(_plant.Runtime.WorkingSnapshot)
+        );
+        return ReviewList
+            .Of(state.Released, state.Model, state.Changes)
+            .ToDictionary(r => r.Key, r => Views.ReviewEffect.Of(r, state.Released, state.Model, released, working));
+    }
+
+    [Fact]
     public async Task A_check_of_a_binding_is_no_unreleased_change_and_holds_in_what_runs()
     {
         await _plant.BegunAsync();

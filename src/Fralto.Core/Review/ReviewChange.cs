@@ -27,8 +27,8 @@ public sealed record ReviewChange(string Key, ReviewKind Kind, EntityKind Of, lo
     /// <summary>The number that changes, where it is one number; null for anything else.</summary>
     public ReviewRuler? Ruler { get; init; }
 
-    /// <summary>The entities it changes, before and after; where an entity changes in other ways, too, after is as if it had changed in
-    /// this alone turned round: what it becomes when this is taken back stands before.</summary>
+    /// <summary>The entities it changes: after, as they are now, and before, as they would be if this alone were taken back. Other changes
+    /// of the same entity stand in both.</summary>
     public ImmutableArray<ModelChange> Changes { get; init; } = [];
 
     /// <summary>Who changed it last; empty when that is not known.</summary>
