@@ -56,6 +56,25 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
         );
     }
 
+    public IEnumerable<(string Sql, object Parameters)> Of(CodePattern it)
+    {
+        yield return (
+            change.After is null
+                ? "DELETE FROM code_pattern WHERE id = @Id"
+                : """
+                INSERT INTO code_pattern (id, level, template_id, text) VALUES (@Id, @Level, @TemplateId, @Text)
+                ON CONFLICT (id) DO UPDATE SET level = excluded.level, template_id = excluded.template_id, text = excluded.text
+                """,
+            new
+            {
+                it.Id,
+                Level = it.Level?.ToString(),
+                it.TemplateId,
+                it.Text,
+            }
+        );
+    }
+
     public IEnumerable<(string Sql, object Parameters)> Of(AlarmSetup it)
     {
         yield return (

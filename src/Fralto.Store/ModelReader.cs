@@ -36,6 +36,7 @@ internal sealed class ModelReader(SqliteConnection connection)
             OwnUnits = OwnUnits(),
             Calendars = Calendars(),
             AlarmSetups = AlarmSetups(),
+            CodePatterns = CodePatterns(),
             Scales = Scales(),
             Templates = Templates(),
             Equipment = Equipment(),
@@ -87,6 +88,16 @@ internal sealed class ModelReader(SqliteConnection connection)
                 Languages = Json.Read<ImmutableArray<string>>(r.Languages),
                 LogDays = (int)r.LogDays,
             }
+        );
+
+    private ImmutableDictionary<long, CodePattern> CodePatterns() =>
+        ById(
+            connection.Query<(long Id, string? Level, long? TemplateId, string Text)>(
+                "SELECT id, level, template_id, text FROM code_pattern"
+            ),
+            "code-pattern",
+            r => (r.Id, r.Text),
+            r => new CodePattern(r.Id, r.Level is null ? null : Enum.Parse<EquipmentLevel>(r.Level), r.TemplateId, r.Text)
         );
 
     private ImmutableDictionary<long, SiteCalendar> Calendars() =>
@@ -266,7 +277,8 @@ internal sealed class ModelReader(SqliteConnection connection)
                 SELECT max(id) AS id FROM state_list UNION ALL SELECT max(id) FROM own_unit UNION ALL SELECT max(id) FROM library_scale
                 UNION ALL SELECT max(id) FROM template UNION ALL SELECT max(id) FROM property UNION ALL SELECT max(id) FROM template_part
                 UNION ALL SELECT max(id) FROM equipment UNION ALL SELECT max(id) FROM controller UNION ALL SELECT max(id) FROM tag
-                UNION ALL SELECT max(id) FROM device_layout UNION ALL SELECT max(id) FROM device UNION ALL SELECT max(id) FROM calendar)
+                UNION ALL SELECT max(id) FROM device_layout UNION ALL SELECT max(id) FROM device UNION ALL SELECT max(id) FROM calendar
+                UNION ALL SELECT max(id) FROM code_pattern)
             """
         ) ?? 0;
         return Math.Max(

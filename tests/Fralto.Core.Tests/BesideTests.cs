@@ -139,7 +139,12 @@ public sealed class BesideTests
             "Mean",
             PropertyKind.Calculated,
             PropertyType.Number,
-            new() { Unit = "CEL", Range = new(0, 240), Formula = formula }
+            new()
+            {
+                Unit = "CEL",
+                Range = new(0, 240),
+                Formula = formula,
+            }
         ));
         var (from, to) = (Planner.Compile(plant.Model).Plan, Planner.Compile(other.Model).Plan);
         CountKept.Of(from, to, plant["KLN1"], mean).ShouldBe(goesOn);

@@ -86,6 +86,7 @@ public sealed class RandomEditTests
                 "binding",
                 "calendar",
                 "alarms",
+                "code-pattern",
             ]);
         Steps.Sample(
             steps =>
@@ -291,8 +292,13 @@ public sealed class RandomEditTests
         );
         var part = Of(model.Templates.Values.OrderBy(t => t.Id).SelectMany(t => t.Parts.Select(p => (Template: t.Id, p.Id))), 3);
         var some = Of(model.Controllers.Keys.Order(), 37);
-        switch (step % 67)
+        switch (step % 71)
         {
+            case > 66:
+                return new SaveCodePatterns([
+                    (EquipmentLevel.Unit, null, $"K{step % 5}#"),
+                    .. declared.Template == 0 ? [] : new[] { ((EquipmentLevel?)null, (long?)declared.Template, $"*{step % 3}?") },
+                ]);
             case 50:
                 return new SaveCalendar(
                     new[] { "UTC", "Europe/Lisbon", "Nowhere/Land" }[step % 3],

@@ -147,6 +147,38 @@ test('an edit runs nothing until it is released: seen, found, mended, tried, rel
   expect((await unreleased()).changes).toBe(0);
 });
 
+test('codes that are written otherwise are found, and many fixes are shown before they are done', async ({ page }) => {
+  await page.goto(`${fralto.base}/codes`);
+  const patterns = page.getByLabel(/^Patterns/);
+  await patterns.fill('unit KLN#');
+  await page.getByRole('button', { name: 'Save patterns' }).click();
+  await expect(page.getByText("'unit KLN#' says no pattern")).toBeVisible();
+  await patterns.fill('Kiln: KLN#\nnowhere: X#');
+  await page.getByRole('button', { name: 'Save patterns' }).click();
+  await expect(page.getByText("'nowhere' is no level")).toBeVisible();
+  await expect(patterns).toHaveValue('Kiln: KLN#\nnowhere: X#');
+  await patterns.fill('Kiln: KLN#');
+  await page.getByRole('button', { name: 'Save patterns' }).click();
+  await page.getByRole('link', { name: 'look at them' }).click();
+  await expect(page.getByText(/here it is written KLN#/).first()).toBeVisible();
+  await page.goto(`${fralto.base}/codes`);
+  await patterns.fill('');
+  await page.getByRole('button', { name: 'Save patterns' }).click();
+  expect((await model()).codePatterns).toBeUndefined();
+
+  const bare = await model();
+  for (const [code, crew] of [['KLN1', 'Hall A'], ['KLN2', 'hall a'], ['KLN3', 'HALL A'], ['PilotKiln', 'Hall A']])
+    bare.equipment.find(e => e.path.endsWith(`/${code}`)).labels = { crew };
+  await put(bare);
+  await page.goto(`${fralto.base}/review`);
+  await page.getByText(/^All \d+ fixes$/).click();
+  await expect(page.getByRole('listitem').filter({ hasText: 'Spell it as elsewhere' })).toHaveCount(2);
+  await page.getByRole('button', { name: /^Do all/ }).click();
+  await expect(page.getByRole('status').first()).toContainText(/^Mend \d+ findings/);
+  expect((await model()).equipment.filter(e => e.labels?.crew).map(e => e.labels.crew)).toEqual(Array(4).fill('Hall A'));
+  await page.getByRole('button', { name: /Take back everything/ }).click();
+});
+
 test('a finding is accepted with a reason, and comes back when that ends', async ({ page }) => {
   await page.goto(`${fralto.base}/review`);
   // One area has few enough findings that all of them stand on the page, whatever the running plant adds.

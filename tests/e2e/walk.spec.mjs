@@ -205,6 +205,27 @@ test('a modeller goes from an empty plant to a living alarm', async ({ browser }
     await other.close();
   });
 
+  await test.step('8. review and release: from then on an edit runs nothing before it is released', async () => {
+    await page.getByRole('link', { name: /^Review/ }).click();
+    await fill(page, { Note: 'The first oven' });
+    await page.getByRole('button', { name: 'Release 1' }).click();
+    await expect(page.getByRole('status').first()).toContainText('Release 1 is made');
+    await page.getByRole('link', { name: /^Templates/ }).click();
+    await page.getByRole('link', { name: 'Temperature', exact: true }).first().click();
+    await page.locator('form.property #f-HighSetpoint').fill('-5');
+    await page.getByRole('button', { name: 'Save property', exact: true }).click();
+    await page.getByRole('link', { name: /^Review/ }).click();
+    const changes = page.getByRole('region', { name: 'Changes, one after the other' });
+    await expect(changes).toContainText(/H 40 → -5/);
+    await expect(changes).toContainText(/raise/);
+    expect((await fralto.api('/alarms')).filter(a => a.active)).toEqual([]);
+    await fill(page, { Note: 'Colder' });
+    await page.getByRole('button', { name: 'Release 2' }).click();
+    await expect(page.locator('[data-figure=Alarms]')).toHaveText('1 active');
+    await page.getByRole('button', { name: 'run again: release 1' }).click();
+    await expect(page.locator('[data-figure=Alarms]')).toHaveText('0 active');
+  });
+
   await expect
     .poll(async () => (await fralto.api('/values?path=B/N/BK/H/OV1/T'))[0])
     .toMatchObject({

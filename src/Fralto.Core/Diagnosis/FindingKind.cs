@@ -204,6 +204,13 @@ public sealed record FindingKind(string Code, string Title, string Meaning, stri
             "Write it on the instance's sheet under Plant."
         ),
         new(
+            "FR149",
+            "Code written otherwise",
+            "A code is not written as the plant writes the codes of its level or template.",
+            "Proposals, lists and people go by codes; one that is written in another way is not found where it is looked for.",
+            "Change the code under Plant, or the patterns under Plant, Codes."
+        ),
+        new(
             "FR150",
             "Outside its range",
             "A value lies outside the range of its property.",

@@ -1,3 +1,4 @@
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
@@ -39,6 +40,9 @@ public static class ModelFindings
     /// <summary>A fixed value that is required is what the template says everywhere, or nothing.</summary>
     public const string StillDefault = "FR148";
 
+    /// <summary>A code is not written as the plant writes its codes.</summary>
+    public const string CodeApart = "FR149";
+
     /// <summary>Everything that is found.</summary>
     public static IReadOnlyList<ModelFinding> Of(PlantModel model) =>
         [
@@ -51,7 +55,52 @@ public static class ModelFindings
             .. Assets(model),
             .. Tags(model),
             .. Defaults(model),
+            .. Codes(model),
         ];
+
+    private static IEnumerable<ModelFinding> Codes(PlantModel model) =>
+        CodesApart(model)
+            .Select(c => new ModelFinding(
+                new(
+                    CodeApart,
+                    FindingSeverity.Warning,
+                    c.Node.Id,
+                    c.Node.Name,
+                    $"has the code {c.Node.Code}; here it is written {c.Meant}"
+                ),
+                EntityKinds.Equipment,
+                c.Node.Id
+            ));
+
+    /// <summary>Nodes whose code is not written as the patterns say, and how it is meant to be: by the patterns of the nearest template that
+    /// has some, else by those of the level.</summary>
+    public static IEnumerable<(Equipment Node, string Meant)> CodesApart(PlantModel model)
+    {
+        if (model.CodePatterns.IsEmpty)
+            yield break;
+        var levels = model.CodePatterns.Values.Where(p => p.Level is not null).ToLookup(p => p.Level!.Value);
+        var templates = model.CodePatterns.Values.Where(p => p.TemplateId is not null).ToLookup(p => p.TemplateId!.Value);
+        var spoken = new Dictionary<long, CodePattern[]>();
+        foreach (var node in model.Index.EquipmentInOrder)
+        {
+            var patterns = node.TemplateId is { } id ? OfTemplate(id) : [];
+            if (patterns.Length == 0)
+                patterns = [.. levels[node.Level]];
+            if (patterns.Length > 0 && !patterns.Any(p => p.Fits(node.Code)))
+                yield return (node, string.Join(" or ", patterns.Select(p => p.Text).Order(StringComparer.Ordinal)));
+        }
+
+        CodePattern[] OfTemplate(long id)
+        {
+            if (spoken.TryGetValue(id, out var known))
+                return known;
+            var own = templates[id].ToArray();
+            return spoken[id] =
+                own.Length > 0 ? own
+                : model.Templates[id].ParentId is { } parent ? OfTemplate(parent)
+                : [];
+        }
+    }
 
     /// <summary>Fixed texts whose code says that they number a thing, and that are the same at two instances.</summary>
     private static IEnumerable<ModelFinding> Assets(PlantModel model)

@@ -109,6 +109,15 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
             }.Where(t => t is not null)
         );
 
+    Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(CodePattern it) =>
+        new()
+        {
+            ["of"] = it.TemplateId is { } template
+                ? $"template {_model.Templates.GetValueOrDefault(template)?.Name}"
+                : LevelRules.NameOf(it.Level ?? EquipmentLevel.Other),
+            ["pattern"] = it.Text,
+        };
+
     Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(OwnUnit it)
     {
         var fields = new Dictionary<string, string>();

@@ -44,6 +44,9 @@ public sealed record ModelDocument
     /// <summary>Hours, days and shifts of the plant; null while nobody has said.</summary>
     public CalendarEntry? Calendar { get; init; }
 
+    /// <summary>How codes are written, by level or template.</summary>
+    public IReadOnlyList<CodePatternEntry>? CodePatterns { get; init; }
+
     /// <summary>The rules by which alarms are shelved; null while nobody has said.</summary>
     public IReadOnlyList<ShelvingRuleEntry>? ShelvingRules { get; init; }
 
@@ -146,6 +149,12 @@ public sealed record ModelDocument
 
     /// <summary>The library of named scales.</summary>
     public IReadOnlyList<LibraryScaleEntry> Scales { get; init; } = [];
+
+    /// <summary>How codes are written at a level or of a template's instances.</summary>
+    /// <param name="Pattern">The pattern: # is a digit, ? a letter, * anything.</param>
+    /// <param name="Level">The level; null where a template is said.</param>
+    /// <param name="Template">Code of the template; null where a level is said.</param>
+    public sealed record CodePatternEntry([property: JsonRequired] string Pattern, EquipmentLevel? Level = null, string? Template = null);
 
     /// <summary>The calendar of the plant.</summary>
     /// <param name="TimeZone">Name of the IANA time zone database.</param>

@@ -125,6 +125,18 @@ public static class ModelFormat
                     ]
                 )
                 : null,
+            CodePatterns = model.CodePatterns.IsEmpty
+                ? null
+                :
+                [
+                    .. model
+                        .CodePatterns.Values.OrderBy(p => p.Id)
+                        .Select(p => new ModelDocument.CodePatternEntry(
+                            p.Text,
+                            p.Level,
+                            p.TemplateId is { } template ? model.Templates[template].Code : null
+                        )),
+                ],
             Units =
             [
                 .. model

@@ -39,6 +39,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
         if (problems.Length > 0)
             return EditOutcome.Refused(problems.Select(p => p.Field.StartsWith('$') ? p : p with { Field = "$" }));
         var changes = Differences(model.Bindings, next.Bindings, b => b, removals: true)
+            .Concat(Differences(model.CodePatterns, next.CodePatterns, c => c, removals: true))
             .Concat(Differences(model.Equipment, next.Equipment, e => e, removals: true))
             .Concat(Differences(model.Tags, next.Tags, t => t, removals: true))
             .Concat(Differences(model.Devices, next.Devices, d => d, removals: true))
@@ -62,6 +63,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             .Concat(Differences(model.Tags, next.Tags, t => t, removals: false))
             .Concat(Differences(model.Equipment, next.Equipment, e => e, removals: false))
             .Concat(Differences(model.Bindings, next.Bindings, b => b, removals: false))
+            .Concat(Differences(model.CodePatterns, next.CodePatterns, c => c, removals: false))
             .ToImmutableArray();
         var (added, changed, removed) = (
             changes.Count(c => c.Before is null),
@@ -130,6 +132,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             var calendar = CalendarOf(document.Calendar);
             ReadScales(document.Scales);
             ReadTemplates(document.Templates);
+            var patterns = PatternsOf(document.CodePatterns ?? []);
             ReadEquipment(document.Equipment);
             var alarms = AlarmsOf(document);
             ReadLayouts(document.Layouts);
@@ -147,6 +150,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 AlarmSetups = alarms is null
                     ? ImmutableDictionary<long, AlarmSetup>.Empty
                     : ImmutableDictionary<long, AlarmSetup>.Empty.Add(alarms.Id, alarms),
+                CodePatterns = patterns,
                 Scales = _scales.Values.ToImmutableDictionary(s => s.Id),
                 Templates = _templates.Values.ToImmutableDictionary(t => t.Id),
                 Equipment = _nodes.Values.ToImmutableDictionary(e => e.Id),
@@ -193,6 +197,33 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 if (!_sets.TryAdd(entry.Code, set))
                     Refuse(At("stateLists", i), $"The state list {entry.Code} stands there twice.");
             }
+        }
+
+        private ImmutableDictionary<long, CodePattern> PatternsOf(IReadOnlyList<ModelDocument.CodePatternEntry> entries)
+        {
+            // Edits done again may have brought one back that has been said anew since: each of two alike keeps its id.
+            var known = _before
+                .CodePatterns.Values.OrderBy(p => p.Id)
+                .GroupBy(p => (p.Level, p.TemplateId, p.Text), p => p.Id)
+                .ToDictionary(p => p.Key, p => new Queue<long>(p));
+            var patterns = ImmutableDictionary.CreateBuilder<long, CodePattern>();
+            for (var i = 0; i < entries.Count; i++)
+            {
+                var (entry, template) = (entries[i], (long?)null);
+                if (entry.Template is { } code)
+                    if (_templates.TryGetValue(code, out var found))
+                        template = found.Id;
+                    else
+                        Refuse(At("codePatterns", i), $"There is no template {code}.");
+                var pattern = new CodePattern(0, entry.Level, template, entry.Pattern);
+                pattern = pattern with
+                {
+                    Id = known.GetValueOrDefault((pattern.Level, template, pattern.Text)) is { Count: > 0 } ids ? ids.Dequeue() : _nextId++,
+                };
+                Refuse(At("codePatterns", i), EntityRules.Problems(pattern));
+                patterns.Add(pattern.Id, pattern);
+            }
+            return patterns.ToImmutable();
         }
 
         private SiteCalendar? CalendarOf(ModelDocument.CalendarEntry? entry)

@@ -20,6 +20,9 @@ public interface IEntityVisitor<out T>
     /// <summary>For a unit of the customer's own.</summary>
     T Of(OwnUnit it);
 
+    /// <summary>Of a pattern of codes.</summary>
+    T Of(CodePattern it);
+
     /// <summary>For a scale of the library.</summary>
     T Of(LibraryScale it);
 

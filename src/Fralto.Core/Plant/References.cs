@@ -57,6 +57,9 @@ public sealed class References : IEntityVisitor<IEnumerable<Reference>>
 
     IEnumerable<Reference> IEntityVisitor<IEnumerable<Reference>>.Of(SiteCalendar it) => [];
 
+    IEnumerable<Reference> IEntityVisitor<IEnumerable<Reference>>.Of(CodePattern it) =>
+        it.TemplateId is { } template ? [new($"The pattern {it.Text}", "is of a template", EntityKinds.Template, template)] : [];
+
     IEnumerable<Reference> IEntityVisitor<IEnumerable<Reference>>.Of(AlarmSetup it) =>
         it
             .Lists.Where(l => l.PlaceId is not null)

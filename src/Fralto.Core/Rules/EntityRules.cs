@@ -133,6 +133,15 @@ public static class EntityRules
                 + $"{interval.TotalMilliseconds}.";
 
     /// <summary>What is wrong with a calendar, by field.</summary>
+    public static IEnumerable<Problem> Problems(CodePattern pattern)
+    {
+        if (pattern.Level is null == pattern.TemplateId is null)
+            yield return new("", "A pattern is of a level or of a template, of one of the two.");
+        if (CodePattern.Problem(pattern.Text) is { } wrong)
+            yield return new("Pattern", wrong);
+    }
+
+    /// <summary>What is wrong with a calendar.</summary>
     public static IEnumerable<Problem> Problems(SiteCalendar calendar)
     {
         if (!calendar.Calendar.IsKnown)

@@ -31,6 +31,16 @@ public static class Salvage
             before = model.Templates.Count;
             model = model with { Templates = Without(model.Templates, t => Fault(model, t), "template", t => t.Name, aside) };
         }
+        model = model with
+        {
+            CodePatterns = Without(
+                model.CodePatterns,
+                p => p.TemplateId is { } template && !model.Templates.ContainsKey(template) ? "Its template is not there." : null,
+                "code-pattern",
+                p => p.Text,
+                aside
+            ),
+        };
         model = model with { Templates = Mended(model.Templates, t => Mended(model, t, aside)) };
         model = model with { Templates = Mended(model.Templates, t => WithoutLost(model, t, aside)) };
         for (var before = 0; before != model.Equipment.Count; )

@@ -1,0 +1,74 @@
+using System.Text.RegularExpressions;
+using CsCheck;
+using Fralto.Core.Basics;
+using Fralto.Core.Diagnosis;
+using Fralto.Core.Edits;
+using Fralto.Core.Hierarchy;
+
+namespace Fralto.Core.Tests;
+
+/// <summary>How codes are written in a plant.</summary>
+public class CodePatternTests
+{
+    [Theory]
+    [InlineData("K#", "K1", true)]
+    [InlineData("K#", "K12", false)]
+    [InlineData("K#", "k1", false)]
+    [InlineData("P???_*", "PabC_9", true)]
+    [InlineData("*", "X", true)]
+    [InlineData("S##*", "S01", true)]
+    [InlineData("*a*b", "xaab", true)]
+    [InlineData("*a*b", "xaabc", false)]
+    public void A_code_fits_a_pattern_or_does_not(string pattern, string code, bool fits) =>
+        new CodePattern(1, EquipmentLevel.Unit, null, pattern).Fits(code).ShouldBe(fits);
+
+    [Fact]
+    [Trait("source", "System.Text.RegularExpressions as the reference")]
+    public void Fits_what_the_same_regular_expression_fits() =>
+        Gen.Select(Gen.Char["aA1_#?*"].Array[1, 8], Gen.Char["aA1_b"].Array[1, 9])
+            .Sample(
+                (pattern, code) =>
+                {
+                    var text = new string(pattern);
+                    var expression = string.Concat(
+                        text.Select(c =>
+                            c switch
+                            {
+                                '#' => "[0-9]",
+                                '?' => "[A-Za-z]",
+                                '*' => ".*",
+                                _ => Regex.Escape(c.ToString()),
+                            }
+                        )
+                    );
+                    return new CodePattern(1, EquipmentLevel.Unit, null, text).Fits(new(code))
+                        == Regex.IsMatch(new(code), $"^(?:{expression})$", RegexOptions.NonBacktracking);
+                }
+            );
+
+    [Fact]
+    public void A_template_comes_before_its_level_and_holds_for_what_inherits_from_it()
+    {
+        var plant = new PlantBuilder();
+        plant.Do(new SaveTemplate(null, "Oven", "Oven", null, ""), "Oven");
+        plant.Do(b => new SaveTemplate(null, "BigOven", "Big oven", b["Oven"], ""), "Big");
+        plant.Do(new SaveEquipment(null, "W", "Works", EquipmentLevel.Enterprise, null, null), "W");
+        foreach (var (code, template) in new[] { ("K1", null), ("Oven2", "Oven"), ("V3", "Big"), ("K4", "Oven"), ("Mill", null) })
+            plant.Do(b => new SaveEquipment(null, code, code, EquipmentLevel.Unit, b["W"], template is null ? null : b[template]), code);
+        plant.Do(b => new SaveCodePatterns([(EquipmentLevel.Unit, null, "K#"), (null, b["Oven"], "V#"), (null, b["Oven"], "Oven#")]));
+
+        ModelFindings.CodesApart(plant.Model).Select(c => $"{c.Node.Code}: {c.Meant}").ShouldBe(["K4: Oven# or V#", "Mill: K#"]);
+
+        plant.Do(b => new RemoveTemplate(b["Oven"], WithAll: true));
+        plant.Model.CodePatterns.Values.Select(p => p.Text).ShouldBe(["K#"]);
+    }
+
+    [Fact]
+    public void A_pattern_that_no_code_can_have_is_refused()
+    {
+        var plant = new PlantBuilder();
+        plant.Refused(_ => new SaveCodePatterns([(EquipmentLevel.Unit, null, "K [0-9]")])).Single().Message.ShouldContain("' '");
+        plant.Refused(_ => new SaveCodePatterns([(null, null, "K#")])).Single().Message.ShouldContain("one of the two");
+        plant.Refused(_ => new SaveCodePatterns([(null, 999, "K#")])).Single().Message.ShouldContain("not there any more");
+    }
+}

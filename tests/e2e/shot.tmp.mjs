@@ -1,0 +1,12 @@
+import { chromium } from '@playwright/test';
+import { writeFileSync } from 'node:fs';
+const [,, url, out, script, w, h] = process.argv;
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] });
+const page = await browser.newPage({ viewport: { width: +(w||1280), height: +(h||800) } });
+page.on('console', m => m.type()==='error' && console.log('console', m.text()));
+page.on('pageerror', e => console.log('pageerror', e.message));
+await page.goto(url); await page.waitForTimeout(1500);
+if (script) await eval(`(async () => {${script}})()`);
+await page.waitForTimeout(600);
+await page.screenshot({ path: out });
+await browser.close();
