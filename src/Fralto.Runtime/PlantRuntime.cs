@@ -13,6 +13,7 @@ using Fralto.Core.Quality;
 using Fralto.Core.Review;
 using Fralto.Core.Scaling;
 using Fralto.Links;
+using Fralto.Runtime.Recording;
 using Fralto.Store;
 using Microsoft.Extensions.Logging;
 
@@ -37,6 +38,7 @@ public sealed class PlantRuntime : IAsyncDisposable
     private readonly ConcurrentDictionary<(long, long), EnteredValue> _entered = new();
     private readonly ConcurrentQueue<Order> _orders = new();
     private readonly ImmutableArray<SampleBatch>.Builder _past = ImmutableArray.CreateBuilder<SampleBatch>();
+    private readonly ImmutableArray<RecordBatch>.Builder _records = ImmutableArray.CreateBuilder<RecordBatch>();
     private readonly List<AlarmEvent> _happened = [];
     private readonly List<SampleBatch> _taken = [];
     private readonly CancellationTokenSource _stopping = new();
@@ -106,6 +108,9 @@ public sealed class PlantRuntime : IAsyncDisposable
 
     /// <summary>Lets a sink have all that is put out from now on.</summary>
     public void Attach(IRuntimeSink sink) => ImmutableInterlocked.Update(ref _sinks, sinks => sinks.Add(sink));
+
+    /// <summary>True lets sinks have the values of recorded points; said before it starts.</summary>
+    public bool Records { get; set; }
 
     /// <summary>Looks at the links again: a password is another one.</summary>
     public void Relink() => Links.Follow(_followed.Model);
@@ -328,7 +333,7 @@ public sealed class PlantRuntime : IAsyncDisposable
     {
         var state = _workspace.State;
         var (plan, findings) = Planner.Compile(state.Released);
-        var engine = new PlantEngine(plan);
+        var engine = new PlantEngine(plan) { Records = Records };
         _released = new(engine, state.Released, findings, EngineSnapshot.Empty);
         _recent = [.. _store.AlarmEvents(KeptEvents)];
         foreach (var entered in _store.Entered())
@@ -469,6 +474,7 @@ public sealed class PlantRuntime : IAsyncDisposable
         if (_releasedPlans.Look(state.Released, released.Model, released.Engine.Plan, known) is { } made)
         {
             var begin = _clock.GetTimestamp();
+            TakeRecords(released.Engine);
             released.Swap(made, _clock.Moment());
             EnterAgain(released.Engine);
             // What a large plan holds is shown with the next tick: one thing at a time.
@@ -578,14 +584,25 @@ public sealed class PlantRuntime : IAsyncDisposable
         beside.MoveAlarms();
     }
 
+    /// <summary>Takes what is to be recorded, with the plan it is of.</summary>
+    private void TakeRecords(PlantEngine engine)
+    {
+        if (engine.Output.Records.Count == 0)
+            return;
+        _records.Add(new(engine.Plan, engine.Output.Records));
+        engine.Output.Records = [];
+    }
+
     /// <summary>Makes the newest snapshots and gives them to the sinks.</summary>
     private void Publish(EngineRun released)
     {
         released.Publish();
         var working = _working;
         working?.Publish();
+        TakeRecords(released.Engine);
         var output = new RuntimeOutput(released.Snapshot, [.. _happened], _past.DrainToImmutable())
         {
+            Records = _records.DrainToImmutable(),
             At = _clock.GetUtcNow(),
             Working = working?.Snapshot,
             WouldHappen = [.. _wouldHappen],

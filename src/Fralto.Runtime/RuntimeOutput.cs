@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Fralto.Core.Alarms;
 using Fralto.Core.Engine;
+using Fralto.Runtime.Recording;
 
 namespace Fralto.Runtime;
 
@@ -10,6 +11,9 @@ namespace Fralto.Runtime;
 /// <param name="Past">Values of the past that sources handed in later: for what keeps history alone.</param>
 public sealed record RuntimeOutput(EngineSnapshot Snapshot, ImmutableArray<AlarmEvent> Events, ImmutableArray<SampleBatch> Past)
 {
+    /// <summary>Values of recorded points, each batch with the plan it is of.</summary>
+    public ImmutableArray<RecordBatch> Records { get; init; } = [];
+
     /// <summary>When it was put out.</summary>
     public DateTimeOffset At { get; init; }
 

@@ -24,14 +24,17 @@ public sealed class PlantStore : IDisposable
 
     private readonly SqliteFile _file;
     private readonly SqliteFile _runFile;
+    private readonly SqliteFile _historyFile;
     private readonly DirectoryLock _directory;
     private readonly TimeProvider _clock;
     private readonly Lock _lock = new();
     private string? _told;
 
-    private PlantStore(SqliteFile file, SqliteFile runFile, DirectoryLock directory, TimeProvider clock)
+    private PlantStore(SqliteFile file, SqliteFile runFile, SqliteFile historyFile, DirectoryLock directory, TimeProvider clock)
     {
-        (_file, _runFile, _directory, _clock, Run) = (file, runFile, directory, clock, new RunStore(runFile));
+        (_file, _runFile, _historyFile, _directory, _clock) = (file, runFile, historyFile, directory, clock);
+        (Run, History) = (new RunStore(runFile), new HistoryStore(historyFile));
+        _historyFile.TroubleChanged += TellTrouble;
         Releases = new ReleaseStore(file);
         _file.TroubleChanged += TellTrouble;
         _runFile.TroubleChanged += TellTrouble;
@@ -41,10 +44,16 @@ public sealed class PlantStore : IDisposable
     public event Action<StorageTrouble?>? TroubleChanged;
 
     /// <summary>Why nothing can be kept at present; null while everything can.</summary>
-    public StorageTrouble? Trouble => _file.Trouble ?? _runFile.Trouble;
+    public StorageTrouble? Trouble =>
+        _file.Trouble
+        ?? _runFile.Trouble
+        ?? (_historyFile.Trouble is { } its ? its with { Words = $"nothing can be recorded, {its.Words}" } : null);
 
     /// <summary>What the running plant keeps: alarms, commands, values of memory, passwords, notes.</summary>
     public RunStore Run { get; }
+
+    /// <summary>What was recorded.</summary>
+    public HistoryStore History { get; }
 
     /// <summary>The releases.</summary>
     public ReleaseStore Releases { get; }
@@ -61,29 +70,32 @@ public sealed class PlantStore : IDisposable
         file = Path.GetFullPath(file);
         clock ??= TimeProvider.System;
         var directory = Path.GetDirectoryName(file)!;
-        var runFile = Path.Combine(directory, "run.db");
+        var (runFile, historyFile) = (Path.Combine(directory, "run.db"), Path.Combine(directory, "history.db"));
         DirectoryLock? held = null;
         SqliteFile? model = null,
-            run = null;
+            run = null,
+            history = null;
         try
         {
             Directory.CreateDirectory(directory);
             held = DirectoryLock.Take(directory, holder);
             PlantBackup.RefuseHalf(directory);
             if (startAnew)
-                foreach (var its in new[] { file, runFile })
+                foreach (var its in new[] { file, runFile, historyFile })
                     SqliteFile.Delete(its);
             model = SqliteFile.Open(file, "meta", clock);
             model.Migrate(name => IsOfModel(name) && string.CompareOrdinal(name, RunStateApart) < 0);
             run = OpenRun(runFile, model, clock);
             MoveRunState(model, run);
             model.Migrate(IsOfModel);
-            return new PlantStore(model, run, held, clock);
+            history = OpenHistory(historyFile, model, clock);
+            return new PlantStore(model, run, history, held, clock);
         }
         catch (Exception e)
         {
             model?.Dispose();
             run?.Dispose();
+            history?.Dispose();
             held?.Dispose();
             if (e is SqliteException or IOException or UnauthorizedAccessException)
                 throw new StoreException(
@@ -131,6 +143,39 @@ public sealed class PlantStore : IDisposable
         }
     }
 
+    /// <summary>Opens the file of what was recorded. One that is damaged, or another plant's, is put out of the way: the plant runs, and records
+    /// into a new one.</summary>
+    private static SqliteFile OpenHistory(string path, SqliteFile model, TimeProvider clock)
+    {
+        var plant = model.Read(c => c.QuerySingleOrDefault<string>("SELECT value FROM meta WHERE key = @PlantNote", new { PlantNote }))
+            ?? "";
+        for (var isAgain = false; ; isAgain = true)
+        {
+            SqliteFile? history = null;
+            try
+            {
+                history = SqliteFile.Open(path, "note", clock);
+                history.Migrate(name => name.StartsWith(Migrations + "History.", StringComparison.Ordinal));
+                var its = new HistoryStore(history).Note(PlantNote);
+                if (its is null)
+                    new HistoryStore(history).SetNote(PlantNote, plant);
+                if (its is null || its == plant)
+                    return history;
+                history.Dispose();
+            }
+            catch (Exception e) when (!isAgain && e is SqliteException or StoreException && IsDamaged(e))
+            {
+                history?.Dispose();
+            }
+            if (isAgain)
+                throw new StoreException($"{path} cannot be opened.");
+            SqliteFile.Move(path, Path.Combine(Path.GetDirectoryName(path)!, $"history-put-aside-{clock.GetUtcNow():yyyyMMddHHmmss}.db"));
+        }
+    }
+
+    private static bool IsDamaged(Exception e) =>
+        (e as SqliteException ?? e.InnerException as SqliteException)?.SqliteErrorCode is 11 or 26;
+
     /// <summary>What earlier versions kept in the model's file comes over, once.</summary>
     private static void MoveRunState(SqliteFile model, SqliteFile run)
     {
@@ -156,7 +201,10 @@ public sealed class PlantStore : IDisposable
 
     private static bool IsOfRun(string script) => script.StartsWith(Migrations + "Run.", StringComparison.Ordinal);
 
-    private static bool IsOfModel(string script) => script.StartsWith(Migrations, StringComparison.Ordinal) && !IsOfRun(script);
+    private static bool IsOfModel(string script) =>
+        script.StartsWith(Migrations, StringComparison.Ordinal)
+        && !IsOfRun(script)
+        && !script.StartsWith(Migrations + "History.", StringComparison.Ordinal);
 
     private void TellTrouble()
     {
@@ -349,6 +397,7 @@ public sealed class PlantStore : IDisposable
     {
         _file.Dispose();
         _runFile.Dispose();
+        _historyFile.Dispose();
         _directory.Dispose();
     }
 

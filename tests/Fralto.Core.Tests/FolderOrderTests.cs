@@ -13,6 +13,8 @@ public class FolderOrderTests
         "Units",
         "Scaling",
         "Limits",
+        "Recording",
+        "History",
         "Alarms",
         "Notices",
         "Properties",

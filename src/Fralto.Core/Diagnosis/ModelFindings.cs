@@ -72,8 +72,8 @@ public static class ModelFindings
                 c.Node.Id
             ));
 
-    /// <summary>Nodes whose code is not written as the patterns say, and how it is meant to be: by the patterns of the nearest template that
-    /// has some, else by those of the level.</summary>
+    /// <summary>Nodes whose code is not written as the patterns say, and how it is meant to be: by the patterns of the nearest template
+    /// that has some, else by those of the level.</summary>
     public static IEnumerable<(Equipment Node, string Meant)> CodesApart(PlantModel model)
     {
         if (model.CodePatterns.IsEmpty)

@@ -1,4 +1,5 @@
 using Fralto.Core.Alarms;
+using Fralto.Core.Recording;
 
 namespace Fralto.Core.Engine;
 
@@ -11,6 +12,10 @@ public sealed class EngineOutput
 
     /// <summary>Steps of alarms, in the order they came.</summary>
     public List<AlarmEvent> Events { get; } = [];
+
+    /// <summary>Values of recorded points as they came; empty while nobody records. Whoever takes them puts an empty list in their
+    /// place.</summary>
+    public List<Recorded> Records { get; set; } = [];
 
     /// <summary>Points whose value, status, reason or limits exceeded have changed; each once, in the order of the first change.</summary>
     public List<int> Points { get; } = [];

@@ -18,4 +18,7 @@ internal struct HotPoint
 
     /// <summary>True where a formula takes it.</summary>
     public bool Feeds;
+
+    /// <summary>True where it is recorded.</summary>
+    public bool IsRecorded;
 }

@@ -177,6 +177,7 @@ public sealed class PlantEngine
                         _timers.Start(i * Conditions + (int)condition, due);
             }
             _points[i].Feeds = plan.DependentsOf(i).Length > 0;
+            _points[i].IsRecorded = point.Recording is not null;
             Evaluate(i, _tags[point.Tag], now);
         }
         _formulas.QueueAll();
@@ -307,6 +308,7 @@ public sealed class PlantEngine
             (tag.Status, tag.Reason) = (StatusCode.UncertainLastUsableValue, EnteredLongAgo);
             Output.AddTag(point.Tag);
             Evaluate(index, tag, in now);
+            Record(index, in tag, tag.SourceTicks, _texts[point.Tag]);
         }
     }
 
@@ -363,6 +365,7 @@ public sealed class PlantEngine
     private void Take(in Sample sample, int index, in Moment arrived)
     {
         ref var tag = ref _tags[index];
+        var held = tag.SourceTicks;
         tag.SourceTicks = sample.TimeTicks;
         tag.ArrivedTicks = arrived.Ticks;
         var isNews = tag.Status != sample.Status;
@@ -408,10 +411,37 @@ public sealed class PlantEngine
         Output.AddTag(index);
         var only = Plan.OnlyPoints[index];
         if (only >= 0)
+        {
             Evaluate(only, tag, in arrived);
+            Record(only, in tag, held, _texts[index]);
+        }
         else if (only == Plan.FeedsMany)
             foreach (var point in Plan.PointsOfTag(index))
+            {
                 Evaluate(point, tag, in arrived);
+                Record(point, in tag, held, _texts[index]);
+            }
+    }
+
+    /// <summary>True lets <see cref="EngineOutput.Records"/> have the values of recorded points; somebody has to take them.</summary>
+    public bool Records { get; set; }
+
+    private void Record(int index, in HotTag tag, long held, string? text)
+    {
+        ref readonly var point = ref _points[index];
+        if (Records && point.IsRecorded)
+            Output.Records.Add(
+                new(
+                    index,
+                    tag.SourceTicks,
+                    held,
+                    tag.Raw,
+                    point.Value,
+                    point.Status,
+                    point.Status == tag.Status ? tag.Reason : null,
+                    tag.Status.IsBad ? null : text
+                )
+            );
     }
 
     private void Change(int index, ref HotTag tag, in Moment arrived)
@@ -451,10 +481,14 @@ public sealed class PlantEngine
             }
             tag.Reason = $"stale: no update since {now.UtcOf(tag.ArrivedTicks):HH:mm:ss} UTC";
             tag.Status = StatusCode.BadNoCommunication;
+            var held = tag.SourceTicks;
             tag.SourceTicks = now.UtcTicks;
             Output.AddTag(index);
             foreach (var point in Plan.PointsOfTag(index))
+            {
                 Evaluate(point, tag, in now);
+                Record(point, in tag, held, null);
+            }
         }
         if (_formulas.HasWork)
             WorkOut(in now, 0);

@@ -9,6 +9,7 @@ using Fralto.Core.Notices;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Protocols;
+using Fralto.Core.Recording;
 using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
@@ -271,6 +272,7 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
             ("follows at most every", Seconds(patch.FollowSeconds)),
             ("follows when moved by", patch.FollowDeadband?.ToString("R", CultureInfo.InvariantCulture)),
             ("valid for", Seconds(patch.ValidSeconds)),
+            ("recording", patch.Recording is { } recording ? RecordingText.Of(recording) : null),
             ("description", patch.Description),
         }.Where(f => f.Text is not null)!;
 

@@ -4,6 +4,7 @@ using Fralto.Core.Basics;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
+using Fralto.Core.Recording;
 using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Exchange;
@@ -12,8 +13,20 @@ namespace Fralto.Core.Exchange;
 internal static class FactCells
 {
     private const string Off = "off";
+    private const string On = "on";
 
-    /// <summary>The columns, in the order of <see cref="Of"/>.</summary>
+    private static readonly ImmutableArray<string> RecordingColumns =
+    [
+        "record",
+        "recordDeadband",
+        "recordEvery",
+        "recordWhile",
+        "keepDays",
+        "keepCount",
+        "keepSummedDays",
+    ];
+
+    /// <summary>The columns, in the order cells are given.</summary>
     public static readonly ImmutableArray<string> Columns =
     [
         "unit",
@@ -31,6 +44,7 @@ internal static class FactCells
         "atStart",
         "followSeconds",
         "followDeadband",
+        .. RecordingColumns,
         "description",
         .. LimitConditions.All.SelectMany(c =>
             new[] { c.Letters(), $"{c.Letters()}Deadband", $"{c.Letters()}Priority", $"{c.Letters()}OnDelay", $"{c.Letters()}OffDelay" }
@@ -55,6 +69,7 @@ internal static class FactCells
             own.AtStart ?? "",
             Text(own.FollowSeconds),
             Text(own.FollowDeadband),
+            .. Of(own.Recording),
             own.Description ?? "",
             .. LimitConditions.All.SelectMany(c =>
                 own.Limits.TryGetValue(c, out var l)
@@ -152,10 +167,58 @@ internal static class FactCells
             AtStart = cells["atStart"] is { Length: > 0 } atStart ? atStart : null,
             FollowSeconds = cells.Double("followSeconds"),
             FollowDeadband = cells.Double("followDeadband"),
+            Recording = RecordingOf(cells, before.Recording),
             Value = cells["value"] is { Length: > 0 } value ? value : null,
             Description = cells["description"] is { Length: > 0 } words ? words : null,
             Limits = limits,
         }.KeepingLimitsOf(before);
+    }
+
+    private static string[] Of(RecordingPatch? says) =>
+        says is null
+            ? ["", "", "", "", "", "", ""]
+            :
+            [
+                says.Off switch
+                {
+                    true => Off,
+                    false => On,
+                    null => "",
+                },
+                RecordingText.Deadband(says),
+                Text(says.Every),
+                says.While ?? "",
+                Text(says.KeepDays),
+                Text(says.KeepCount),
+                Text(says.KeepSummedDays),
+            ];
+
+    private static RecordingPatch? RecordingOf(RowTable.RowCells cells, RecordingPatch? before)
+    {
+        var record = cells["record"];
+        if (record.Length > 0 && record.ToLowerInvariant() is not (On or Off))
+            cells.Refuse("record", $"'{record}' is neither on nor off.");
+        var deadband = cells["recordDeadband"];
+        var isPercent = deadband.EndsWith('%');
+        var number = deadband.Length == 0 ? null : FieldText.Number(deadband.TrimEnd('%').Trim(), out _);
+        if (deadband.Length > 0 && number is null)
+            cells.Refuse(
+                "recordDeadband",
+                $"'{deadband}' is no deadband; write a number in the unit, or one in percent of the range: 0.2 %."
+            );
+        var says = new RecordingPatch
+        {
+            Off = record.Length == 0 ? null : record.Equals(Off, StringComparison.OrdinalIgnoreCase),
+            Deadband = isPercent ? null : number,
+            DeadbandPercent = isPercent ? number : null,
+            Every = cells.Double("recordEvery"),
+            OnChange = before?.OnChange,
+            While = cells["recordWhile"] is { Length: > 0 } condition ? condition : null,
+            KeepDays = cells.Double("keepDays"),
+            KeepCount = (long?)cells.Double("keepCount"),
+            KeepSummedDays = cells.Double("keepSummedDays"),
+        };
+        return says == RecordingPatch.Empty ? null : says;
     }
 
     /// <summary>The same signal and rules with other numbers, so that a table that says nothing of them does not take them away.</summary>

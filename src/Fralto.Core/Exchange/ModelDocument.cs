@@ -7,6 +7,7 @@ using Fralto.Core.Modbus;
 using Fralto.Core.NamingRules;
 using Fralto.Core.Notices;
 using Fralto.Core.Properties;
+using Fralto.Core.Recording;
 using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Exchange;
@@ -305,6 +306,9 @@ public sealed record ModelDocument
 
         /// <summary>How far the formula has to move before it is given another.</summary>
         public double? FollowDeadband { get; init; }
+
+        /// <summary>How it is recorded.</summary>
+        public RecordingPatch? Recording { get; init; }
 
         /// <summary>What it is.</summary>
         public string? Description { get; init; }

@@ -13,6 +13,7 @@ using Fralto.Core.Notices;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Protocols;
+using Fralto.Core.Recording;
 using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
@@ -885,6 +886,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 AtStart = facts.AtStart,
                 FollowSeconds = facts.FollowSeconds,
                 FollowDeadband = facts.FollowDeadband,
+                Recording = facts.Recording == RecordingPatch.Empty ? null : facts.Recording,
                 Description = facts.Description,
                 Limits = (facts.Limits ?? ImmutableDictionary<LimitCondition, LimitPatch>.Empty).ToImmutableSortedDictionary(),
                 Others = (facts.OtherLimits ?? ImmutableDictionary<string, LimitPatch>.Empty).ToImmutableSortedDictionary(

@@ -3,6 +3,7 @@ using System.Globalization;
 using Fralto.Core.Limits;
 using Fralto.Core.Properties;
 using Fralto.Core.Quality;
+using Fralto.Core.Recording;
 using Fralto.Core.Scaling;
 using Fralto.Core.Units;
 
@@ -40,6 +41,9 @@ public sealed record PlanPoint(
 {
     /// <summary>What it watches, where it is the condition of a limit and no property; null for every property.</summary>
     public PlanWatch? Watch { get; init; }
+
+    /// <summary>How it is recorded; null where it is not.</summary>
+    public RecordingRule? Recording { get; init; }
 
     /// <summary>Seconds after which an entered value is Uncertain; null for never.</summary>
     public double? ValidSeconds { get; init; }

@@ -5,6 +5,7 @@ using Fralto.Core.Hierarchy;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
+using Fralto.Core.Recording;
 using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
 using Fralto.Core.Units;
@@ -365,6 +366,15 @@ public static class Planner
         private readonly Unit? _unit = model.Units.Find(property.Facts.Unit);
         private readonly Scale? _scale = model.ScaleOf(property.Facts);
         private readonly ImmutableArray<Limit> _limits = property.Limits;
+        private readonly RecordingRule? _recording =
+            property.Declaration.Kind == PropertyKind.Fixed
+                ? null
+                : RecordingRule.Of(
+                    property.Facts.Recording,
+                    model.RangeOf(property.Facts),
+                    property.Declaration.Type.IsNumeric(),
+                    property.Declaration.Type != PropertyType.Number
+                );
         private readonly Dictionary<(string? Unit, Slice? Bits), (Chain, PointSetup)> _chains = [];
 
         public ResolvedProperty Property => property;
@@ -422,7 +432,10 @@ public static class Planner
                 _limits,
                 property.Declaration.Type,
                 chain
-            );
+            )
+            {
+                Recording = _recording,
+            };
 
         /// <summary>What the model says that does not fit together, although it can be run.</summary>
         public IEnumerable<(string Code, string Words)> Objections(PlantModel model, Tag tag)

@@ -30,6 +30,9 @@ public enum PatchField
     /// <summary>How a command follows its formula.</summary>
     Following,
 
+    /// <summary>How it is recorded.</summary>
+    Recording,
+
     /// <summary>The description.</summary>
     Description,
 

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Fralto.Core.Limits;
+using Fralto.Core.Recording;
 using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Properties;
@@ -52,6 +53,9 @@ public sealed record PropertyPatch
     /// anything.</summary>
     public double? FollowDeadband { get; init; }
 
+    /// <summary>How it is recorded; null says nothing.</summary>
+    public RecordingPatch? Recording { get; init; }
+
     /// <summary>What the property means here, one line.</summary>
     public string? Description { get; init; }
 
@@ -99,6 +103,7 @@ public sealed record PropertyPatch
         && AtStart is null
         && FollowSeconds is null
         && FollowDeadband is null
+        && Recording is null
         && Description is null
         && Limits.IsEmpty
         && Others.IsEmpty;
@@ -123,6 +128,7 @@ public sealed record PropertyPatch
             PatchField.ValidFor => this with { ValidSeconds = null },
             PatchField.AtStart => this with { AtStart = null },
             PatchField.Following => this with { FollowSeconds = null, FollowDeadband = null },
+            PatchField.Recording => this with { Recording = null },
             PatchField.Description => this with { Description = null },
             PatchField.Others => this with { Others = Others.Clear() },
             _ => this with { Limits = Limits.Remove(ConditionOf(field)) },
@@ -145,6 +151,7 @@ public sealed record PropertyPatch
                 AtStart = later.AtStart ?? AtStart,
                 FollowSeconds = later.FollowSeconds ?? FollowSeconds,
                 FollowDeadband = later.FollowDeadband ?? FollowDeadband,
+                Recording = later.Recording is { } says && Recording is { } below ? below.With(says) : later.Recording ?? Recording,
                 Description = later.Description ?? Description,
                 Limits = Laid(Limits, later.Limits),
                 Others = Laid(Others, later.Others),
@@ -204,6 +211,7 @@ public sealed record PropertyPatch
         && AtStart == other.AtStart
         && FollowSeconds == other.FollowSeconds
         && FollowDeadband == other.FollowDeadband
+        && Recording == other.Recording
         && Description == other.Description
         && Limits.SequenceEqual(other.Limits)
         && Others.SequenceEqual(other.Others);

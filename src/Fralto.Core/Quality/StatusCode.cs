@@ -110,6 +110,9 @@ public readonly record struct StatusCode(uint Value)
     public string Name =>
         Names.TryGetValue(Value & 0xFFFF0000, out var name) ? name : $"{(IsBad ? "Bad" : IsUncertain ? "Uncertain" : "Good")} 0x{Value:X8}";
 
+    /// <summary>True for the same code, whatever the information bits say.</summary>
+    public bool IsSame(StatusCode other) => (Value & 0xFFFF0000) == (other.Value & 0xFFFF0000);
+
     /// <inheritdoc/>
     public override string ToString() => Name;
 }

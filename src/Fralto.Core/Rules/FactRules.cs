@@ -2,6 +2,7 @@ using Fralto.Core.Basics;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
+using Fralto.Core.Recording;
 using Fralto.Core.Scaling;
 using Fralto.Core.Units;
 
@@ -100,8 +101,40 @@ public static class FactRules
             yield return new("ValidSeconds", "An entered value holds for 1 s to 10 years.");
         if (facts.Description is { Length: > LongestDescription } text)
             yield return new("Description", $"The description has {text.Length} characters; {LongestDescription} is the most.");
+        foreach (var problem in RecordingProblems(property, facts))
+            yield return problem;
         foreach (var problem in LimitProblems(model, property, facts))
             yield return problem;
+    }
+
+    private static IEnumerable<Problem> RecordingProblems(PropertyDeclaration property, PropertyPatch facts)
+    {
+        if (facts.Recording is not { } says)
+            yield break;
+        if (property.Kind == PropertyKind.Fixed)
+            yield return new("Record", "A fixed property has no values of its own to record.");
+        if ((says.Deadband ?? says.DeadbandPercent) is not null && !property.Type.IsNumeric())
+            yield return new("RecordDeadband", "Only numbers have a deadband; everything else is recorded when it changes.");
+        if (says is { Deadband: not null, DeadbandPercent: not null })
+            yield return new("RecordDeadband", "A deadband is in the unit or in percent of the range, one of the two.");
+        if (says.Deadband is { } deadband && !(deadband >= 0 && double.IsFinite(deadband)))
+            yield return new("RecordDeadband", "A deadband is 0 or more.");
+        if (says.DeadbandPercent is { } percent && !(percent is >= 0 and <= 100))
+            yield return new("RecordDeadband", "A deadband is 0 to 100 % of the range.");
+        if (says.DeadbandPercent > 0 && facts.Range is null)
+            yield return new("RecordDeadband", "A deadband in percent needs a range to be a percent of.");
+        if (says.Every is { } every && !(every is >= 0 and <= RecordingRule.LongestEvery))
+            yield return new("RecordEvery", $"The interval is 0 (none) to {RecordingRule.LongestEvery} s.");
+        if (says.OnChange == false && !(says.Every > 0))
+            yield return new("RecordEvery", "What is not recorded on change needs an interval.");
+        if (says.KeepDays is { } days && !(days is >= 0.01 and <= RecordingRule.MostDays))
+            yield return new("KeepDays", $"Values are kept 0.01 to {RecordingRule.MostDays} days.");
+        if (says.KeepSummedDays is { } summed && !(summed is >= 0.01 and <= RecordingRule.MostDays))
+            yield return new("KeepSummedDays", $"What is summed up is kept 0.01 to {RecordingRule.MostDays} days.");
+        if (says.KeepCount is { } count && count < 1)
+            yield return new("KeepCount", "At least one value is kept.");
+        if (says.While is { } condition && (condition.Length > Naming.LongestCode * 2 || condition.Any(char.IsControl)))
+            yield return new("RecordWhile", "Name a property of the instance by its code, or one and its value: Phase=3.");
     }
 
     private static IEnumerable<Problem> LimitProblems(PlantModel model, PropertyDeclaration property, PropertyPatch facts)

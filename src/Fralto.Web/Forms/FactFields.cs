@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
+using Fralto.Core.Recording;
 using Fralto.Core.Rules;
 using Fralto.Web.Live;
 
@@ -122,6 +123,21 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
             ("AtStart", patch.AtStart),
             ("FollowSeconds", ValueText.Plain(patch.FollowSeconds)),
             ("FollowDeadband", ValueText.Plain(patch.FollowDeadband)),
+            (
+                "Record",
+                patch.Recording?.Off switch
+                {
+                    true => Off,
+                    false => On,
+                    null => "",
+                }
+            ),
+            ("RecordDeadband", RecordingText.Deadband(patch.Recording)),
+            ("RecordEvery", ValueText.Plain(patch.Recording?.Every)),
+            ("RecordWhile", patch.Recording?.While),
+            ("KeepDays", ValueText.Plain(patch.Recording?.KeepDays)),
+            ("KeepCount", ValueText.Plain(patch.Recording?.KeepCount)),
+            ("KeepSummedDays", ValueText.Plain(patch.Recording?.KeepSummedDays)),
             ("Description", patch.Description),
             ("RangeLow", ValueText.Plain(patch.Range?.Low)),
             ("RangeHigh", ValueText.Plain(patch.Range?.High)),
@@ -174,8 +190,53 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
             FollowDeadband = kind == PropertyKind.Command ? reader.Number("FollowDeadband") : null,
             ValidSeconds = kind == PropertyKind.Entered ? reader.Number("ValidSeconds") : null,
             Value = kind == PropertyKind.Fixed && reader.Text("Value") is { Length: > 0 } value ? value : null,
+            Recording = kind == PropertyKind.Fixed ? null : ReadRecording(reader, type),
             Description = reader.Text("Description") is { Length: > 0 } text ? text : null,
         };
+    }
+
+    private const string On = "on";
+
+    /// <summary>Recorded, not recorded, or as the layers before say.</summary>
+    public IEnumerable<(string Value, string Text)> RecordChoices =>
+        [
+            (
+                "",
+                Mixed.Contains("Record") ? MixedText
+                : IsLayer ? (Inherited.Recording?.Off == true ? "as inherited: not recorded" : "as inherited: recorded")
+                : "recorded"
+            ),
+            .. IsLayer ? [(On, "recorded")] : Array.Empty<(string, string)>(),
+            (Off, "not recorded"),
+        ];
+
+    private static RecordingPatch? ReadRecording(FormReader reader, PropertyType type)
+    {
+        var deadband = type.IsNumeric() ? reader.Text("RecordDeadband") : "";
+        var isPercent = deadband.EndsWith('%');
+        var number = deadband.Length == 0 ? null : FieldText.Number(deadband.TrimEnd('%').Trim(), out _);
+        if (deadband.Length > 0 && number is null)
+            reader.Refuse("RecordDeadband", "Write a number in the unit, or one in percent of the range: 0.2 %.");
+        var count = reader.Number("KeepCount");
+        if (count is { } values && values != Math.Floor(values))
+            reader.Refuse("KeepCount", "A whole number of values.");
+        var says = new RecordingPatch
+        {
+            Off = reader.Text("Record") switch
+            {
+                Off => true,
+                On => false,
+                _ => null,
+            },
+            Deadband = isPercent ? null : number,
+            DeadbandPercent = isPercent ? number : null,
+            Every = reader.Number("RecordEvery"),
+            While = reader.Text("RecordWhile") is { Length: > 0 } condition ? condition : null,
+            KeepDays = reader.Number("KeepDays"),
+            KeepCount = (long?)count,
+            KeepSummedDays = reader.Number("KeepSummedDays"),
+        };
+        return says == RecordingPatch.Empty ? null : says;
     }
 
     private static PropertyPatch ReadNumber(PlantModel model, FormReader reader, PropertyPatch inherited)

@@ -100,6 +100,13 @@ public sealed record SharedProperty(
         ["AtStart"] = PatchField.AtStart,
         ["FollowSeconds"] = PatchField.Following,
         ["FollowDeadband"] = PatchField.Following,
+        ["Record"] = PatchField.Recording,
+        ["RecordDeadband"] = PatchField.Recording,
+        ["RecordEvery"] = PatchField.Recording,
+        ["RecordWhile"] = PatchField.Recording,
+        ["KeepDays"] = PatchField.Recording,
+        ["KeepCount"] = PatchField.Recording,
+        ["KeepSummedDays"] = PatchField.Recording,
         ["Description"] = PatchField.Description,
     }
         .Concat(ScaleFields.Names.Select(f => KeyValuePair.Create(f, PatchField.Scale)))

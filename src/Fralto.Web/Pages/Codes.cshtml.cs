@@ -52,7 +52,8 @@ public sealed class CodesModel : FraltoPage
             else
                 reader.Refuse(
                     "Patterns",
-                    $"'{of}' is no level and no code of a template. Levels: {string.Join(", ", LevelRules.FromTheTop.Select(LevelRules.NameOf))}."
+                    $"'{of}' is no level and no code of a template. Levels: "
+                        + $"{string.Join(", ", LevelRules.FromTheTop.Select(LevelRules.NameOf))}."
                 );
         }
         return Do(new SaveCodePatterns(patterns.ToImmutable()), reader, _ => RedirectToPage(), Page);

@@ -1,0 +1,716 @@
+using System.Threading.Channels;
+using Fralto.Core.History;
+using Fralto.Core.Planning;
+using Fralto.Core.Properties;
+using Fralto.Core.Quality;
+using Fralto.Core.Recording;
+using Fralto.Core.Scaling;
+using Fralto.Store;
+using Microsoft.Extensions.Logging;
+
+namespace Fralto.Runtime.Recording;
+
+/// <summary>Records what the running plant puts out, beside the engine: packs values into chunks, makes them durable once a second, rolls closed
+/// chunks up, and forgets what is older than is kept.</summary>
+/// <remarks>
+/// A value is durable when the entry of the journal it stands in is: what came within the last second before the process is killed is lost, and
+/// nothing else. Closed chunks and the journal are kept in one transaction, so that nothing is there twice.
+/// </remarks>
+public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
+{
+    private const long MostWaiting = 4_000_000;
+    private const long JournalBytes = 16 << 20;
+    private const int MostLate = 256;
+    private static readonly TimeSpan KeepEvery = TimeSpan.FromSeconds(1);
+    private static readonly TimeSpan BeginAnewEvery = TimeSpan.FromMinutes(10);
+    private static readonly TimeSpan ForgetEvery = TimeSpan.FromMinutes(10);
+
+    private readonly HistoryStore _store;
+    private readonly TimeProvider _clock;
+    private readonly ILogger<HistoryRecorder> _logger;
+    private readonly Channel<RuntimeOutput> _outputs = Channel.CreateUnbounded<RuntimeOutput>(new() { SingleReader = true });
+    private readonly Lock _lock = new();
+    private readonly Dictionary<(long EquipmentId, long PropertyId), OpenSeries> _series = [];
+    private readonly Dictionary<int, OpenSeries> _byId = [];
+    private readonly Dictionary<string, int> _scalings = [];
+    private readonly Dictionary<int, Chain> _chains = [];
+    private readonly JournalWriter _journal = new();
+    private readonly List<HistoryChunk> _closed = [];
+    private readonly RollupKeeper _rollups;
+    private readonly List<(int Series, long From, long To)> _rework = [];
+    private readonly CancellationTokenSource _stopping = new();
+    private Plan? _plan;
+    private OpenSeries?[] _ofPoint = [];
+    private int[] _scalingOfPoint = [];
+    private int[] _whileOfPoint = [];
+    private OpenSeries[] _timed = [];
+    private int[] _timedPoints = [];
+    private byte[]? _unkept;
+    private long _journalId;
+    private long _journalSize;
+    private long _waiting;
+    private long _recorded;
+    private long _lost;
+    private long _keptAt;
+    private long _begunAnew;
+    private long _forgotten;
+    private long _measured;
+    private long _measuredCount;
+    private double _perSecond;
+    private DateTimeOffset? _kept;
+    private Task _work = Task.CompletedTask;
+
+    public HistoryRecorder(HistoryStore store, TimeProvider clock, ILogger<HistoryRecorder> logger)
+    {
+        (_store, _clock, _logger) = (store, clock, logger);
+        _rollups = new(store);
+    }
+
+    /// <summary>How recording stands.</summary>
+    public RecorderState State
+    {
+        get
+        {
+            lock (_lock)
+                return new(
+                    _ofPoint.Count(s => s?.Rule is not null),
+                    _perSecond,
+                    _recorded,
+                    Interlocked.Read(ref _lost),
+                    _journal.Count,
+                    _kept
+                );
+        }
+    }
+
+    /// <summary>Takes up what an earlier run has left, and begins.</summary>
+    public void Start()
+    {
+        Load();
+        _begunAnew = _forgotten = _keptAt = _measured = _clock.GetTimestamp();
+        _work = Task.Run(WorkAsync);
+    }
+
+    public void Take(RuntimeOutput output)
+    {
+        if (output.Records.IsDefaultOrEmpty)
+            return;
+        var count = output.Records.Sum(r => r.Records.Count);
+        if (Interlocked.Add(ref _waiting, count) > MostWaiting)
+        {
+            Interlocked.Add(ref _waiting, -count);
+            Interlocked.Add(ref _lost, count);
+            return;
+        }
+        _outputs.Writer.TryWrite(output);
+    }
+
+    /// <summary>What is not in a closed chunk yet, in the property's unit, in the order it came; and whether the newest value holds on.</summary>
+    /// <param name="equipmentId">The instance.</param>
+    /// <param name="propertyId">The property.</param>
+    /// <param name="series">Its series; 0 where nothing was ever recorded.</param>
+    /// <param name="asNow">The chain numbers are to be read with; null for the one that was in force.</param>
+    internal List<HistorySample> OpenOf(long equipmentId, long propertyId, out int series, Chain? asNow = null)
+    {
+        var samples = new List<HistorySample>();
+        lock (_lock)
+        {
+            if (!_series.TryGetValue((equipmentId, propertyId), out var open))
+            {
+                series = 0;
+                return samples;
+            }
+            series = open.Id;
+            // A chunk that is closed and not kept yet is read from here.
+            foreach (var chunk in _closed)
+                if (chunk.Series == open.Id)
+                    ReadScaled(chunk.Data, chunk.Scaling, samples, asNow);
+            if (open.Chunk.Count > 0)
+                ReadScaled(open.Chunk.ToBytes(), open.Scaling, samples, asNow);
+            foreach (var late in open.Late ?? [])
+                samples.Add(Scaled(late, open.Scaling, asNow));
+            if (open.Passed.Ticks > open.Last.Ticks && open.Gate.PassedTicks > 0)
+                samples.Add(Scaled(open.Passed, open.Scaling, asNow));
+        }
+        return samples;
+    }
+
+    /// <summary>The series of a point; 0 where nothing was ever recorded.</summary>
+    public int SeriesIdOf(long equipmentId, long propertyId)
+    {
+        lock (_lock)
+            return _series.TryGetValue((equipmentId, propertyId), out var open) ? open.Id : 0;
+    }
+
+    /// <summary>Reads a chunk into values of the property's unit.</summary>
+    /// <returns>What is wrong with it; null when it is whole.</returns>
+    internal string? ReadScaled(byte[] data, int scaling, List<HistorySample> into, Chain? asNow = null)
+    {
+        var from = into.Count;
+        if (ChunkReader.Read(data, into) is { } problem)
+            return problem;
+        if (scaling == 0 || (asNow ?? ChainOf(scaling)) is not { } chain)
+            return null;
+        for (var i = from; i < into.Count; i++)
+            into[i] = Scaled(into[i], chain);
+        return null;
+    }
+
+    /// <summary>Closes what is open and keeps everything; for the end, and for tests.</summary>
+    internal void KeepAll()
+    {
+        lock (_lock)
+            Keep();
+    }
+
+    /// <summary>Keeps values somebody hands in, in the property's unit.</summary>
+    /// <exception cref="StoreException">Nothing was kept.</exception>
+    public void Enter(long equipmentId, long propertyId, IReadOnlyList<HistorySample> samples, bool isStepped, bool hasStates, string who)
+    {
+        lock (_lock)
+        {
+            var open = SeriesOf(equipmentId, propertyId);
+            (open.IsStepped, open.HasStates) = (
+                open.Rule is null ? isStepped : open.IsStepped,
+                open.Rule is null ? hasStates : open.HasStates
+            );
+            Keep();
+            var (chunks, writer) = (new List<HistoryChunk>(), new ChunkWriter());
+            foreach (var sample in samples.OrderBy(s => s.Ticks))
+                if (!writer.TryAdd(in sample))
+                {
+                    chunks.Add(ChunkOf(open.Id, writer, 0, isLate: true));
+                    writer.Clear();
+                    writer.TryAdd(in sample);
+                }
+            if (writer.Count > 0)
+                chunks.Add(ChunkOf(open.Id, writer, 0, isLate: true));
+            _store.KeepEntry(chunks, [], _clock.GetUtcNow(), who);
+            Rework(open.Id, samples.Min(s => s.Ticks), samples.Max(s => s.Ticks));
+        }
+    }
+
+    /// <summary>Takes out all that was recorded of a point.</summary>
+    /// <exception cref="StoreException">Nothing was taken out.</exception>
+    public void TakeOut(long equipmentId, long propertyId)
+    {
+        lock (_lock)
+        {
+            if (!_series.TryGetValue((equipmentId, propertyId), out var open))
+                return;
+            Keep();
+            _store.TakeOut(open.Id);
+            open.Chunk.Clear();
+            open.Gate.Reset();
+            (open.Late, open.Before, open.Part, open.ClosedTicks, open.Last) = (null, null, null, 0, default);
+            // The journal still holds what has gone: it begins anew.
+            BeginAnew();
+        }
+    }
+
+    /// <summary>Forgets what of a point ended before a time.</summary>
+    /// <exception cref="StoreException">Not all was forgotten.</exception>
+    public void Clear(long equipmentId, long propertyId, DateTimeOffset before)
+    {
+        lock (_lock)
+        {
+            if (_series.TryGetValue((equipmentId, propertyId), out var open))
+                while (_store.Forget(open.Id, before.UtcTicks, before.UtcTicks) > 0) { }
+        }
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        _outputs.Writer.TryComplete();
+        await _stopping.CancelAsync();
+        await _work;
+        _stopping.Dispose();
+    }
+
+    private async Task WorkAsync()
+    {
+        using var timer = new PeriodicTimer(TimeSpan.FromMilliseconds(250), _clock);
+        while (true)
+        {
+            var isLast = _stopping.IsCancellationRequested;
+            try
+            {
+                Work(isLast);
+            }
+            catch (Exception e) when (e is not OutOfMemoryException)
+            {
+                _logger.LogError(e, "Recording has met what it does not know; it goes on with the next values");
+            }
+            if (isLast)
+                return;
+            try
+            {
+                await timer.WaitForNextTickAsync(_stopping.Token);
+            }
+            catch (OperationCanceledException)
+            {
+                // What has come until then is kept, and that is the end.
+            }
+        }
+    }
+
+    private void Work(bool isLast)
+    {
+        var isDue = isLast || _clock.GetElapsedTime(_keptAt) >= KeepEvery;
+        while (_outputs.Reader.TryRead(out var output))
+        {
+            lock (_lock)
+                foreach (var batch in output.Records)
+                    Add(batch, output.Snapshot);
+            Interlocked.Add(ref _waiting, -output.Records.Sum(r => r.Records.Count));
+        }
+        if (!isDue)
+            return;
+        lock (_lock)
+        {
+            AddTimed();
+            Keep();
+            if (isLast || _journalSize > JournalBytes || _clock.GetElapsedTime(_begunAnew) > BeginAnewEvery)
+                BeginAnew();
+            var took = _clock.GetElapsedTime(_measured).TotalSeconds;
+            if (took >= 5)
+                (_perSecond, _measured, _measuredCount) = ((_recorded - _measuredCount) / took, _clock.GetTimestamp(), _recorded);
+        }
+        if (_clock.GetElapsedTime(_forgotten) > ForgetEvery)
+            Forget();
+    }
+
+    internal void Add(RecordBatch batch, EngineSnapshot snapshot)
+    {
+        if (!ReferenceEquals(batch.Plan, _plan))
+            Follow(batch.Plan);
+        foreach (ref readonly var record in System.Runtime.InteropServices.CollectionsMarshal.AsSpan(batch.Records))
+        {
+            if (_ofPoint[record.Point] is not { Rule: { } rule } open)
+                continue;
+            if (_whileOfPoint[record.Point] is >= 0 and var condition && IsHeldBack(open, rule, condition, snapshot, record.Ticks))
+                continue;
+            var point = batch.Plan.Points[record.Point];
+            var scaling = _scalingOfPoint[record.Point];
+            var sample = new HistorySample(
+                record.Ticks,
+                record.Status.IsBad || record.Text is not null ? double.NaN
+                    : scaling != 0 ? record.Raw
+                    : record.Value,
+                record.Status,
+                record.Status.IsGood ? null : record.Reason ?? point.Reason(record.Raw, record.Text, record.Status),
+                record.Text
+            );
+            Add(open, rule, in sample, record.Value, record.HeldTicks, scaling);
+        }
+    }
+
+    private void Add(OpenSeries open, RecordingRule rule, in HistorySample sample, double value, long held, int scaling)
+    {
+        var passed = open.Gate.PassedTicks > 0 ? open.Passed : default;
+        if (!open.Gate.Takes(rule, value, sample.Status, sample.Ticks, sample.Text is not null && sample.Text != open.Last.Text))
+        {
+            open.Passed = sample;
+            return;
+        }
+        // A line is drawn from value to value: where it stayed for a while, the line has to stay as well.
+        if (!rule.IsStepped && open.Last.Ticks > 0 && scaling == open.Scaling)
+        {
+            if (passed.Ticks > open.Last.Ticks && held <= passed.Ticks && passed.Ticks < sample.Ticks)
+                Append(open, in passed, scaling);
+            else if (held > open.Last.Ticks && held < sample.Ticks)
+                Append(open, (passed.Ticks > open.Last.Ticks ? passed : open.Last) with { Ticks = held }, scaling);
+        }
+        Append(open, in sample, scaling);
+    }
+
+    private void Append(OpenSeries open, in HistorySample sample, int scaling)
+    {
+        var newest = open.Chunk.Count > 0 ? open.Chunk.LastTicks : open.ClosedTicks;
+        if (open.Chunk.Count > 0 && scaling != open.Scaling)
+            Close(open);
+        var isLate = sample.Ticks < newest || (open.Chunk.Count == 0 && sample.Ticks <= open.ClosedTicks);
+        if (isLate)
+        {
+            if (open.Late is { Count: >= MostLate } || (open.Late is { Count: > 0 } && scaling != open.Scaling))
+                CloseLate(open);
+            (open.Late ??= []).Add(sample);
+            (open.LateFrom, open.LateTo) = (Math.Min(open.LateFrom, sample.Ticks), Math.Max(open.LateTo, sample.Ticks));
+        }
+        else
+        {
+            open.Scaling = scaling;
+            if (!open.Chunk.TryAdd(in sample))
+            {
+                Close(open);
+                open.Chunk.TryAdd(in sample);
+            }
+            open.Last = sample;
+            open.IsChanged = true;
+        }
+        open.Count++;
+        _recorded++;
+        _journal.Add(open.Id, scaling, in sample, isLate);
+    }
+
+    /// <summary>True while what a point is recorded with does not hold; the moment it ends is recorded as having no value.</summary>
+    private bool IsHeldBack(OpenSeries open, RecordingRule rule, int condition, EngineSnapshot snapshot, long ticks)
+    {
+        if (!ReferenceEquals(snapshot.Plan, _plan))
+            return false;
+        var value = snapshot.Points[condition];
+        var holds = !value.Status.IsBad && (double.IsNaN(rule.WhileValue) ? value.Value != 0 : value.Value == rule.WhileValue);
+        if (!holds && !open.IsHeldBack && open.Last.Ticks > 0 && ticks > open.Last.Ticks)
+        {
+            Append(open, new(ticks, double.NaN, StatusCode.BadNoData, $"not recorded: {rule.While} does not hold"), open.Scaling);
+            open.Gate.Reset();
+        }
+        open.IsHeldBack = !holds;
+        return !holds;
+    }
+
+    /// <summary>What is recorded at an interval, and has not moved.</summary>
+    private void AddTimed()
+    {
+        var now = _clock.GetUtcNow().UtcTicks;
+        now -= now % TimeSpan.TicksPerMillisecond;
+        for (var i = 0; i < _timed.Length; i++)
+        {
+            var (open, last) = (_timed[i], _timed[i].Gate.PassedTicks > 0 ? _timed[i].Passed : _timed[i].Last);
+            if (
+                open.Rule is { } rule
+                && last.Ticks > 0
+                && !last.Status.IsBad
+                && !open.IsHeldBack
+                && now - open.Gate.RecordedTicks >= rule.Every * TimeSpan.TicksPerSecond
+            )
+            {
+                var value =
+                    _scalingOfPoint[_timedPoints[i]] is > 0 and var scaling && ChainOf(scaling) is { } chain
+                        ? Scaled(last, chain).Number
+                        : last.Number;
+                if (open.Gate.Takes(rule, value, last.Status, now, false))
+                    Append(open, last with { Ticks = now }, open.Scaling);
+            }
+        }
+    }
+
+    private void Close(OpenSeries open)
+    {
+        if (open.Chunk.Count == 0)
+            return;
+        var chunk = ChunkOf(open.Id, open.Chunk, open.Scaling, isLate: false);
+        _closed.Add(chunk);
+        var samples = new List<HistorySample>(open.Chunk.Count + 1);
+        if (open.Before is { } before)
+            samples.Add(before);
+        else if (open.ClosedTicks > 0)
+            AddBefore(open, samples);
+        var from = open.Before is { } newest ? newest.Ticks : 0;
+        ReadScaled(chunk.Data, chunk.Scaling, samples);
+        if (from == 0)
+            from =
+                samples[0].Ticks < chunk.First ? Math.Max(samples[0].Ticks, RollupStep.All[0].StartOf(open.ClosedTicks)) : samples[0].Ticks;
+        open.Part = _rollups.Add(open.Id, samples, from, open.Part, open.IsStepped, open.HasStates);
+        open.Before = samples[^1];
+        open.ClosedTicks = chunk.Last;
+        // What came late into its time is rolled up with it, once both are kept.
+        CloseLate(open);
+        if (open.LateTo > 0)
+            _rework.Add((open.Id, open.LateFrom, open.LateTo));
+        (open.LateFrom, open.LateTo) = (long.MaxValue, 0);
+        open.Chunk.Clear();
+        open.IsChanged = false;
+    }
+
+    /// <summary>What an earlier run had closed of the minute in which it ended, for the first chunk of this one.</summary>
+    private void AddBefore(OpenSeries open, List<HistorySample> samples)
+    {
+        foreach (
+            var chunk in _store.Chunks(
+                open.Id,
+                RollupStep.All[0].StartOf(open.ClosedTicks),
+                open.ClosedTicks,
+                ChunkWriter.LongestSpan,
+                int.MaxValue
+            )
+        )
+            ReadScaled(chunk.Data, chunk.Scaling, samples);
+        HistoryMerge.InOrder(samples);
+    }
+
+    private void CloseLate(OpenSeries open)
+    {
+        if (open.Late is not { Count: > 0 } late)
+            return;
+        var writer = new ChunkWriter();
+        foreach (var sample in late.OrderBy(s => s.Ticks))
+            if (!writer.TryAdd(in sample))
+            {
+                _closed.Add(ChunkOf(open.Id, writer, open.Scaling, isLate: true));
+                writer.Clear();
+                writer.TryAdd(in sample);
+            }
+        _closed.Add(ChunkOf(open.Id, writer, open.Scaling, isLate: true));
+        _rework.Add((open.Id, late.Min(s => s.Ticks), late.Max(s => s.Ticks)));
+        open.Late = null;
+    }
+
+    private static HistoryChunk ChunkOf(int series, ChunkWriter chunk, int scaling, bool isLate) =>
+        new(series, chunk.FirstTicks, chunk.LastTicks, chunk.Count, isLate, scaling, chunk.ToBytes());
+
+    /// <summary>Makes durable what has come; what cannot be kept waits, up to a bound.</summary>
+    private void Keep()
+    {
+        _keptAt = _clock.GetTimestamp();
+        if (_journal.Count == 0 && _closed.Count == 0 && _unkept is null && _rework.Count == 0)
+            return;
+        try
+        {
+            if (_unkept is not null)
+            {
+                _journalId = _store.Keep([], [], _unkept);
+                _unkept = null;
+            }
+            var count = _journal.Count;
+            if (count > 0 || _closed.Count > 0)
+            {
+                var bytes = count > 0 ? _journal.Take() : null;
+                _unkept = bytes;
+                var id = _store.Keep(_closed, _rollups.Changed, bytes);
+                _unkept = null;
+                _journalSize += bytes?.Length ?? 0;
+                if (id > 0)
+                    _journalId = id;
+                _closed.Clear();
+                _rollups.Kept();
+                _kept = _clock.GetUtcNow();
+            }
+            var rework = _rework.ToArray();
+            _rework.Clear();
+            foreach (var (series, from, to) in rework)
+                Rework(series, from, to);
+        }
+        catch (StoreException)
+        {
+            // The store says what is wrong. Chunks and the journal wait; when that takes too long, recording pauses.
+            if (_journal.Count > MostWaiting / 4)
+            {
+                Interlocked.Add(ref _lost, _journal.Count);
+                _journal.Take();
+            }
+        }
+    }
+
+    /// <summary>Keeps the open chunks as they are, so that the journal can begin anew.</summary>
+    private void BeginAnew()
+    {
+        _begunAnew = _clock.GetTimestamp();
+        foreach (var open in _byId.Values)
+            if (open.Late is { Count: > 0 })
+                CloseLate(open);
+        Keep();
+        if (_unkept is not null || _closed.Count > 0)
+            return;
+        var changed = _byId.Values.Where(s => s.IsChanged && s.Chunk.Count > 0).ToArray();
+        try
+        {
+            _store.KeepOpen([.. changed.Select(s => ChunkOf(s.Id, s.Chunk, s.Scaling, isLate: false))], _journalId);
+            foreach (var open in changed)
+                open.IsChanged = false;
+            _journalSize = 0;
+        }
+        catch (StoreException)
+        {
+            // The journal goes on; it begins anew the next time.
+        }
+    }
+
+    private void Rework(int series, long from, long to)
+    {
+        if (!_byId.TryGetValue(series, out var open))
+            return;
+        var samples = new List<HistorySample>();
+        var (begin, end) = (RollupStep.All[0].StartOf(from), RollupStep.All[0].StartOf(to) + RollupStep.All[0].Ticks);
+        foreach (var chunk in _store.Chunks(series, begin, end, ChunkWriter.LongestSpan, int.MaxValue))
+            ReadScaled(chunk.Data, chunk.Scaling, samples);
+        if (open.Chunk.Count > 0)
+            ReadScaled(open.Chunk.ToBytes(), open.Scaling, samples);
+        HistoryMerge.InOrder(samples);
+        // What came late holds until the next value: the minute in which that lies is another, too.
+        var next = samples.FindIndex(s => s.Ticks > to);
+        if (next >= 0)
+            end = Math.Max(end, RollupStep.All[0].StartOf(samples[next].Ticks) + RollupStep.All[0].Ticks);
+        // What nobody has recorded is rolled up as far as it goes.
+        var rolledTo = open.ClosedTicks > 0 || open.Chunk.Count > 0 ? open.ClosedTicks : end;
+        _rollups.Anew(series, samples, begin, end, rolledTo, open.IsStepped, open.HasStates);
+        _store.Keep([], _rollups.Changed, null);
+        _rollups.Kept();
+        // The minute that is not over is rolled up from what is kept, with what came late.
+        if (to >= RollupStep.All[0].StartOf(open.ClosedTicks))
+            (open.Before, open.Part) = (null, null);
+    }
+
+    private void Forget()
+    {
+        _forgotten = _clock.GetTimestamp();
+        OpenSeries[] all;
+        lock (_lock)
+            all = [.. _byId.Values];
+        var now = _clock.GetUtcNow().UtcTicks;
+        foreach (var open in all)
+        {
+            if (open.Rule is not { } rule)
+                continue;
+            try
+            {
+                var before = now - (long)(rule.KeepDays * TimeSpan.TicksPerDay);
+                if (rule.KeepCount is { } count && _store.Beyond(open.Id, count) is { } beyond)
+                    before = Math.Max(before, beyond);
+                // A little at a time: whoever writes meanwhile goes between.
+                while (
+                    _store.Forget(open.Id, before, now - (long)(rule.KeepSummedDays * TimeSpan.TicksPerDay)) > 0
+                    && !_stopping.IsCancellationRequested
+                ) { }
+            }
+            catch (StoreException)
+            {
+                return;
+            }
+        }
+    }
+
+    /// <summary>Finds the series of a plan's points; those that are new are added.</summary>
+    private void Follow(Plan plan)
+    {
+        var before = _plan;
+        var missing = new List<(long, long)>();
+        for (var i = 0; i < plan.Shown; i++)
+            if (plan.Points[i].Recording is not null && !_series.ContainsKey((plan.Points[i].EquipmentId, plan.Points[i].PropertyId)))
+                missing.Add((plan.Points[i].EquipmentId, plan.Points[i].PropertyId));
+        if (missing.Count > 0)
+        {
+            var ids = _store.AddSeries(missing);
+            for (var i = 0; i < ids.Length; i++)
+                Know(missing[i], ids[i]);
+        }
+        _ofPoint = new OpenSeries?[plan.Points.Length];
+        _scalingOfPoint = new int[plan.Points.Length];
+        _whileOfPoint = new int[plan.Points.Length];
+        foreach (var open in _byId.Values)
+            open.Rule = null;
+        var timed = new List<(OpenSeries, int)>();
+        var texts = new Dictionary<Chain, int>(ReferenceEqualityComparer.Instance);
+        for (var i = 0; i < plan.Points.Length; i++)
+        {
+            var point = plan.Points[i];
+            _whileOfPoint[i] = -1;
+            if (point.Recording is not { } rule || i >= plan.Shown)
+                continue;
+            var open = _series[(point.EquipmentId, point.PropertyId)];
+            if (!texts.TryGetValue(point.Chain, out var scaling))
+                texts[point.Chain] = scaling = ScalingOf(point);
+            if (point.Type == PropertyType.Text)
+                scaling = 0;
+            // Under another scale the same number is another value: the next one is recorded, whatever it is.
+            open.Follow(point, isOther: before is not null && open.Chunk.Count > 0 && open.Scaling != scaling);
+            (_ofPoint[i], _scalingOfPoint[i]) = (open, scaling);
+            if (rule.While is { } code)
+                _whileOfPoint[i] = plan.PointNamed(point.EquipmentId, code);
+            if (rule.Every > 0)
+                timed.Add((open, i));
+        }
+        (_timed, _timedPoints) = ([.. timed.Select(t => t.Item1)], [.. timed.Select(t => t.Item2)]);
+        _plan = plan;
+    }
+
+    private int ScalingOf(PlanPoint point)
+    {
+        // What states are told by a text, and what is worked out or entered, is a value already.
+        if (point.Source != PointSource.Tag || KeptScaling.TextOf(point.Chain) is not { } text)
+            return 0;
+        if (_scalings.TryGetValue(text, out var id))
+            return id;
+        id = _store.ScalingOf(text);
+        (_scalings[text], _chains[id]) = (id, KeptScaling.Read(text));
+        return id;
+    }
+
+    private Chain? ChainOf(int scaling)
+    {
+        lock (_lock)
+            return _chains.GetValueOrDefault(scaling);
+    }
+
+    private HistorySample Scaled(in HistorySample sample, int scaling, Chain? asNow) =>
+        scaling != 0 && (asNow ?? ChainOf(scaling)) is { } chain ? Scaled(in sample, chain) : sample;
+
+    private static HistorySample Scaled(in HistorySample sample, Chain chain) =>
+        sample.Text is null && double.IsFinite(sample.Number) ? sample with { Number = chain.Compute(sample.Number).Value } : sample;
+
+    private OpenSeries SeriesOf(long equipmentId, long propertyId) =>
+        _series.TryGetValue((equipmentId, propertyId), out var open)
+            ? open
+            : Know((equipmentId, propertyId), _store.AddSeries([(equipmentId, propertyId)])[0]);
+
+    private OpenSeries Know((long, long) point, int id)
+    {
+        var open = new OpenSeries(id);
+        (_series[point], _byId[id]) = (open, open);
+        return open;
+    }
+
+    /// <summary>Takes up open chunks and the journal of an earlier run.</summary>
+    internal void Load()
+    {
+        lock (_lock)
+        {
+            foreach (var (id, text) in _store.Scalings())
+                try
+                {
+                    (_scalings[text], _chains[id]) = (id, KeptScaling.Read(text));
+                }
+                catch (System.Text.Json.JsonException e)
+                {
+                    _logger.LogError(e, "A scaling of history cannot be read; its values stay as they were told");
+                }
+            foreach (var (point, id) in _store.Series())
+                Know(point, id);
+            foreach (var (id, last) in _store.LastClosed())
+                if (_byId.TryGetValue(id, out var open))
+                    open.ClosedTicks = last;
+            foreach (var (id, scaling, data) in _store.OpenChunks())
+            {
+                var samples = new List<HistorySample>();
+                if (!_byId.TryGetValue(id, out var open))
+                    continue;
+                if (ChunkReader.Read(data, samples) is { } problem)
+                    _logger.LogError("A chunk that was open is lost, since {Problem}", problem);
+                foreach (var sample in samples.Where(s => s.Ticks > open.ClosedTicks))
+                    AppendAgain(open, in sample, scaling);
+            }
+            foreach (var (id, data) in _store.Journal())
+            {
+                _journalId = id;
+                _journalSize += data.Length;
+                if (!JournalWriter.Read(data, (series, scaling, sample, isLate) =>
+                    {
+                        // What came in its order and lies before what is closed is in a chunk that was closed.
+                        if (_byId.TryGetValue(series, out var open) && (isLate || sample.Ticks > open.ClosedTicks))
+                            AppendAgain(open, in sample, scaling);
+                    }))
+                    _logger.LogError("An entry of the journal of history is damaged; a second of values is lost");
+            }
+            _recorded = 0;
+            foreach (var open in _byId.Values)
+                open.Count = 0;
+        }
+    }
+
+    /// <summary>Adds a value of an earlier run, which stands in the journal already.</summary>
+    private void AppendAgain(OpenSeries open, in HistorySample sample, int scaling)
+    {
+        Append(open, in sample, scaling);
+        _journal.Take();
+    }
+}
