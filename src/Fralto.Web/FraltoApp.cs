@@ -1,5 +1,6 @@
 using System.Text.Json.Serialization;
 using Fralto.Runtime.Notices;
+using Fralto.Runtime.Recording;
 using Fralto.Runtime.Releasing;
 using Fralto.StandIns.Maltings;
 using Fralto.Store;
@@ -77,6 +78,10 @@ internal static class FraltoApp
         builder.Services.AddSingleton<AlarmLog>();
         builder.Services.AddSingleton<FormulaKeeper>();
         builder.Services.AddSingleton<PlantRuntime>();
+        builder.Services.AddSingleton(store.History);
+        builder.Services.AddSingleton<HistoryRecorder>();
+        builder.Services.AddSingleton<History>();
+        builder.Services.AddSingleton<DemoPast>();
         builder.Services.AddSingleton<CommandWriter>();
         builder.Services.AddSingleton<Core.Proposals.ProposalMemory>();
         builder.Services.AddSingleton<ProposalCache>();

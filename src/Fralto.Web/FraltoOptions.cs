@@ -13,9 +13,12 @@ public sealed record FraltoOptions(string Command, string DataDirectory, int Por
 {
     public const int DefaultPort = 5080;
 
+    /// <summary>Days of past the demo is given at its first start.</summary>
+    public int PastDays { get; init; } = 14;
+
     public const string Usage = """
         fralto serve --data DIR [--port 5080]
-        fralto demo [--port 5080] [--data DIR] [--fresh] [--stand-in-ports 15500]
+        fralto demo [--port 5080] [--data DIR] [--fresh] [--stand-in-ports 15500] [--past-days 14]
         fralto stand-ins [--stand-in-ports 15500]
         fralto check MODEL.json
         fralto backup FILE --data DIR
@@ -57,6 +60,12 @@ public sealed record FraltoOptions(string Command, string DataDirectory, int Por
                 case "--stand-in-ports" when PortOf(value) is { } port:
                     options = options with { StandInPort = port };
                     break;
+                case "--past-days"
+                    when options.IsDemo && int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var days) && days <= 60:
+                    options = options with { PastDays = days };
+                    break;
+                case "--past-days":
+                    return (null, $"--past-days is 0 to 60 days of the demo's past, not '{value}'.");
                 case "--port" or "--stand-in-ports":
                     return (null, $"{args[i - 1]} is a port from 1 to 65535, not '{value}'.");
                 default:

@@ -1,4 +1,5 @@
 using Fralto.Runtime.Notices;
+using Fralto.Runtime.Recording;
 using Fralto.Runtime.Releasing;
 
 namespace Fralto.Web;
@@ -11,6 +12,8 @@ internal sealed class RuntimeHost(
     AlarmNotifier notifier,
     TrialDesk trial,
     ReleaseDesk releases,
+    HistoryRecorder recorder,
+    DemoPast past,
     IHostApplicationLifetime lifetime
 ) : IHostedService
 {
@@ -18,6 +21,9 @@ internal sealed class RuntimeHost(
     {
         // What follows the plant is there before the plant runs.
         _ = (follower, responder, notifier, trial, releases);
+        recorder.Start(past.Batches);
+        runtime.Records = true;
+        runtime.Attach(recorder);
         runtime.Start();
         _ = runtime.Ended.ContinueWith(
             _ => lifetime.StopApplication(),
@@ -28,5 +34,9 @@ internal sealed class RuntimeHost(
         return Task.CompletedTask;
     }
 
-    public Task StopAsync(CancellationToken cancellationToken) => runtime.StopAsync();
+    public async Task StopAsync(CancellationToken cancellationToken)
+    {
+        await runtime.StopAsync();
+        await recorder.DisposeAsync();
+    }
 }

@@ -32,7 +32,10 @@ internal sealed partial class RunningFralto : IAsyncDisposable
     /// <param name="isReleased">False lets whatever is edited run at once, for tests of other things than releases.</param>
     public static async Task<RunningFralto> DemoAsync(string directory, bool isReleased = false)
     {
-        var fralto = await StartAsync("dotnet", [Program(), "demo", "--data", directory, "--stand-in-ports", $"{FreePort()}"]);
+        var fralto = await StartAsync(
+            "dotnet",
+            [Program(), "demo", "--data", directory, "--stand-in-ports", $"{FreePort()}", "--past-days", "0"]
+        );
         if (!isReleased)
             (await fralto.Http.PutAsJsonAsync("/api/v1/releases/automatic", new { automatic = true })).EnsureSuccessStatusCode();
         return fralto;

@@ -81,11 +81,11 @@ export async function api(base, path) {
 
 /** The web application, with "serve" on an empty directory or with "demo". */
 /** The demo's plant is released; unless a test is about that, whatever it edits runs at once. */
-export async function startFralto(command = 'serve', directory = emptyDirectory(), isReleased = false) {
+export async function startFralto(command = 'serve', directory = emptyDirectory(), isReleased = false, pastDays = 0) {
   const port = await freePort();
   const standInPort = await freePort();
   const args = [command, '--data', directory, '--port', `${port}`];
-  if (command === 'demo') args.push('--stand-in-ports', `${standInPort}`);
+  if (command === 'demo') args.push('--stand-in-ports', `${standInPort}`, '--past-days', `${pastDays}`);
   const child = run(args);
   const base = `http://127.0.0.1:${port}`;
   await until(child, async () => (await fetch(`${base}/healthz`).catch(() => null))?.ok, 'Fralto');

@@ -21,6 +21,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     private const long MostWaiting = 4_000_000;
     private const long JournalBytes = 16 << 20;
     private const int MostLate = 256;
+    private const int PastAtOnce = 250_000;
     private static readonly TimeSpan KeepEvery = TimeSpan.FromSeconds(1);
     private static readonly TimeSpan BeginAnewEvery = TimeSpan.FromMinutes(10);
     private static readonly TimeSpan ForgetEvery = TimeSpan.FromMinutes(10);
@@ -83,12 +84,63 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
         }
     }
 
+    /// <summary>How much of the past has been recorded that is made before anything else, 0 to 1; 1 when there is none.</summary>
+    public double PastMade { get; private set; } = 1;
+
     /// <summary>Takes up what an earlier run has left, and begins.</summary>
-    public void Start()
+    /// <param name="past">Values of the past that are recorded before those of now, each batch with the share that is done with it; null
+    /// for none.</param>
+    public void Start(Func<IEnumerable<(RecordBatch Batch, double Share)>>? past = null)
     {
         Load();
         _begunAnew = _forgotten = _keptAt = _measured = _clock.GetTimestamp();
-        _work = Task.Run(WorkAsync);
+        PastMade = past is null ? 1 : 0;
+        _work = Task.Run(async () =>
+        {
+            if (past is not null)
+                Make(past);
+            await WorkAsync();
+        });
+    }
+
+    private void Make(Func<IEnumerable<(RecordBatch Batch, double Share)>> past)
+    {
+        try
+        {
+            var since = 0;
+            foreach (var (batch, share) in past())
+            {
+                if (_stopping.IsCancellationRequested)
+                    return;
+                lock (_lock)
+                {
+                    Add(batch, EngineSnapshot.Empty);
+                    if ((since += batch.Records.Count) > PastAtOnce)
+                    {
+                        // Chunks alone are kept: what is open is kept with the end.
+                        _journal.Take();
+                        Keep();
+                        since = 0;
+                    }
+                }
+                PastMade = share;
+            }
+            lock (_lock)
+            {
+                _journal.Take();
+                BeginAnew();
+                // What comes now follows on what was: the values between are not known.
+                (_recorded, _measuredCount) = (0, 0);
+            }
+        }
+        catch (Exception e) when (e is not OutOfMemoryException)
+        {
+            _logger.LogError(e, "The past could not be made; recording begins with now");
+        }
+        finally
+        {
+            PastMade = 1;
+        }
     }
 
     public void Take(RuntimeOutput output)

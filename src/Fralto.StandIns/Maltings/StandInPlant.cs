@@ -75,20 +75,12 @@ public sealed class StandInPlant : IAsyncDisposable
     public StandInPlant(int firstPort, ulong seed, TimeProvider clock)
     {
         _clock = clock;
-        _kilnPlc = new KilnPlc([
-            new Kiln(seed, 2.5) { TripsEveryHours = 4.5 },
-            new Kiln(seed + 1, 15.2) { Swing = 6 },
-            new Kiln(seed + 2, 7.4),
-            new Kiln(seed + 3, 11.1),
-        ]);
+        _kilnPlc = new KilnPlc(KilnsOf(seed));
         _kilnServer = new ModbusServer(firstPort, 1, _kilnPlc.Bank);
-        _steepPlc = new SteepPlc([.. Enumerable.Range(0, Steeps).Select(i => new Steep(seed + 100 + (ulong)i, i * 5.1 + 0.3))]);
+        _steepPlc = new SteepPlc(SteepsOf(seed));
         _steepServer = new ModbusServer(firstPort == 0 ? 0 : firstPort + 1, 1, _steepPlc.Bank);
-        _pilotKiln = new KilnPlc([new Kiln(seed + 400, 9.3)]);
-        _pilotSteeps = new SteepPlc(
-            [.. Enumerable.Range(0, PilotSteeps).Select(i => new Steep(seed + 410 + (ulong)i, i * 11.2 + 3.4))],
-            brokenSensor: null
-        );
+        _pilotKiln = new KilnPlc(PilotKilnOf(seed));
+        _pilotSteeps = new SteepPlc(PilotSteepsOf(seed), brokenSensor: null);
         _trialServer = new ModbusServer(
             firstPort == 0 ? 0 : firstPort + 3,
             new Dictionary<byte, RegisterBank> { [1] = _pilotKiln.Bank, [PilotSteepsUnit] = _pilotSteeps.Bank }
@@ -176,6 +168,22 @@ public sealed class StandInPlant : IAsyncDisposable
             ),
         }.ToDictionary(f => f.Key);
     }
+
+    internal static Kiln[] KilnsOf(ulong seed) =>
+        [
+            new Kiln(seed, 2.5) { TripsEveryHours = 4.5 },
+            new Kiln(seed + 1, 15.2) { Swing = 6 },
+            new Kiln(seed + 2, 7.4),
+            new Kiln(seed + 3, 11.1),
+        ];
+
+    internal static Steep[] SteepsOf(ulong seed) =>
+        [.. Enumerable.Range(0, Steeps).Select(i => new Steep(seed + 100 + (ulong)i, i * 5.1 + 0.3))];
+
+    internal static Kiln[] PilotKilnOf(ulong seed) => [new Kiln(seed + 400, 9.3)];
+
+    internal static Steep[] PilotSteepsOf(ulong seed) =>
+        [.. Enumerable.Range(0, PilotSteeps).Select(i => new Steep(seed + 410 + (ulong)i, i * 11.2 + 3.4))];
 
     /// <summary>The stand-ins by name and port.</summary>
     public IReadOnlyList<(string Name, int Port)> Controllers =>

@@ -72,6 +72,23 @@ public sealed class RegisterBank(int coils, int discreteInputs, int inputRegiste
         }
     }
 
+    /// <summary>One of the booleans packed into words, as <see cref="SetPackedBool"/> puts them.</summary>
+    public bool PackedBool(int offset, int element, WordOrder order)
+    {
+        lock (_lock)
+            return (
+                    _inputRegisters[offset + element / 32 * 2 + ((element % 32 >= 16) == order.IsLowFirst() ? 1 : 0)]
+                    & (1 << (element % 16))
+                ) != 0;
+    }
+
+    /// <summary>One bit of the tables of bits.</summary>
+    public bool Bit(RegisterArea area, int offset)
+    {
+        lock (_lock)
+            return (area == RegisterArea.Coil ? _coils : _discreteInputs)[offset];
+    }
+
     /// <summary>Sets a bit as the device's own program does.</summary>
     public void SetBit(RegisterArea area, int offset, bool value)
     {

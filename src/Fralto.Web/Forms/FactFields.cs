@@ -4,6 +4,7 @@ using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Recording;
 using Fralto.Core.Rules;
+using Fralto.Core.Scaling;
 using Fralto.Web.Live;
 
 namespace Fralto.Web.Forms;
