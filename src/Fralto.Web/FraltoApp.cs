@@ -81,6 +81,7 @@ internal static class FraltoApp
         builder.Services.AddSingleton(store.History);
         builder.Services.AddSingleton<HistoryRecorder>();
         builder.Services.AddSingleton<History>();
+        builder.Services.AddSingleton<Trends>();
         builder.Services.AddSingleton<DemoPast>();
         builder.Services.AddSingleton<CommandWriter>();
         builder.Services.AddSingleton<Core.Proposals.ProposalMemory>();
@@ -145,6 +146,7 @@ internal static class FraltoApp
         app.MapReleaseApi();
         app.MapTagApi();
         app.MapAlarmApi();
+        app.MapHistoryApi();
         app.MapBindingApi();
         app.MapLive();
         return app;

@@ -107,6 +107,7 @@ public sealed class Plan
                 : feeds.Length == 0 ? FeedsNone
                 : FeedsMany;
         Delays = new LimitDelays(points);
+        Recorded = points.Count(p => p.Recording is not null);
     }
 
     /// <summary>In place of the one point a tag feeds: it feeds none.</summary>
@@ -114,6 +115,9 @@ public sealed class Plan
 
     /// <summary>In place of the one point a tag feeds: it feeds several.</summary>
     public const int FeedsMany = -2;
+
+    /// <summary>How many points are recorded.</summary>
+    public int Recorded { get; }
 
     /// <summary>A plan of nothing.</summary>
     public static Plan Empty { get; } = new([], [], []);

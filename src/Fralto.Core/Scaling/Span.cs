@@ -3,6 +3,10 @@ namespace Fralto.Core.Scaling;
 /// <summary>A directed stretch of the number line. Low may lie above High (an inverted span); an empty one measures nothing.</summary>
 public readonly record struct Span(double Low, double High)
 {
+    /// <summary>This span as far as it lies in another; an end beyond it is that of the other.</summary>
+    public Span Within(Span other) =>
+        new(Math.Clamp(Low, other.Minimum, other.Maximum), Math.Clamp(High, other.Minimum, other.Maximum));
+
     /// <summary>Signed width, High - Low.</summary>
     public double Width => High - Low;
 

@@ -22,6 +22,8 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     private const long JournalBytes = 16 << 20;
     private const int MostLate = 256;
     private const int PastAtOnce = 250_000;
+    private const string NotRunning = "not recorded: Fralto did not run";
+    private const long LongestHold = 2 * TimeSpan.TicksPerSecond;
     private static readonly TimeSpan KeepEvery = TimeSpan.FromSeconds(1);
     private static readonly TimeSpan BeginAnewEvery = TimeSpan.FromMinutes(10);
     private static readonly TimeSpan ForgetEvery = TimeSpan.FromMinutes(10);
@@ -400,7 +402,6 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
             open.Last = sample;
             open.IsChanged = true;
         }
-        open.Count++;
         _recorded++;
         _journal.Add(open.Id, scaling, in sample, isLate);
     }
@@ -753,10 +754,21 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
                     }))
                     _logger.LogError("An entry of the journal of history is damaged; a second of values is lost");
             }
+            EndWhatWas();
             _recorded = 0;
-            foreach (var open in _byId.Values)
-                open.Count = 0;
         }
+    }
+
+    /// <summary>Nobody recorded while Fralto did not run: what held when it stopped is not known to have held on.</summary>
+    private void EndWhatWas()
+    {
+        var newest = _byId.Values.Select(s => Math.Max(s.Last.Ticks, s.ClosedTicks)).DefaultIfEmpty(0).Max();
+        if (newest == 0 || _clock.GetUtcNow().UtcTicks - newest < LongestHold)
+            return;
+        var at = newest - newest % TimeSpan.TicksPerMillisecond + TimeSpan.TicksPerMillisecond;
+        foreach (var open in _byId.Values)
+            if (open.Last.Ticks > 0 && !open.Last.Status.IsBad)
+                Append(open, new(at, double.NaN, StatusCode.BadNoData, NotRunning), open.Scaling);
     }
 
     /// <summary>Adds a value of an earlier run, which stands in the journal already.</summary>

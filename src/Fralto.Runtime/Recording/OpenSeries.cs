@@ -57,9 +57,6 @@ internal sealed class OpenSeries(int id)
     /// <summary>True while what it is recorded with does not hold.</summary>
     public bool IsHeldBack { get; set; }
 
-    /// <summary>How many values have been recorded since Fralto started.</summary>
-    public long Count { get; set; }
-
     /// <summary>Takes up how a point is recorded now.</summary>
     public void Follow(PlanPoint point, bool isOther)
     {

@@ -57,6 +57,7 @@ public sealed class HeaderFigures(ModelWorkspace workspace, PlantRuntime runtime
                 ["Unreleased"] = Unreleased,
                 ["Live"] = $"{runtime.Snapshot.GoodPoints} good",
                 [nameof(Storage)] = Storage,
+                ["Trends"] = $"{runtime.Snapshot.Plan.Recorded} recorded",
                 ["Alarms"] = $"{runtime.Snapshot.ActiveAlarms} active",
             };
         }

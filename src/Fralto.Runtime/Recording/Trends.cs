@@ -1,0 +1,164 @@
+using System.Runtime.InteropServices;
+using Fralto.Core.History;
+using Fralto.Core.Planning;
+using Fralto.Core.Plant;
+
+namespace Fralto.Runtime.Recording;
+
+/// <summary>What trends, pages of machines and comparisons need of history, as numbers.</summary>
+public sealed class Trends(History history)
+{
+    /// <summary>What is open is looked at value by value for so long; what is longer is summed up.</summary>
+    private static readonly long LongestByValue = TimeSpan.FromDays(3).Ticks;
+
+    private const int MostStretches = 600;
+
+    /// <summary>Now, in ticks.</summary>
+    public long Now => history.Now;
+
+    /// <summary>The lines of some properties of some instances, instance by instance.</summary>
+    /// <param name="model">The model.</param>
+    /// <param name="plan">The plan that runs.</param>
+    /// <param name="wanted">Instances and properties.</param>
+    public static IReadOnlyList<TrendLine> Lines(PlantModel model, Plan plan, IEnumerable<(long EquipmentId, long PropertyId)> wanted)
+    {
+        var (lines, numbers) = (new List<TrendLine>(), new Dictionary<long, int>());
+        foreach (var (equipment, property) in wanted.Distinct())
+        {
+            if (
+                model.Equipment.GetValueOrDefault(equipment) is not { TemplateId: not null } node
+                || model.Index.PropertiesOf(node).FirstOrDefault(p => p.Id == property) is not { } known
+            )
+                continue;
+            if (!numbers.TryGetValue(equipment, out var number))
+                numbers[equipment] = number = numbers.Count + 1;
+            var at = plan.PointIndexOf(equipment, property);
+            lines.Add(
+                new(
+                    $"{equipment}.{property}",
+                    $"{node.Name} {known.Name}",
+                    node.Name,
+                    known.Name,
+                    number,
+                    at >= 0 ? plan.Points[at] : null
+                )
+            );
+        }
+        return lines;
+    }
+
+    /// <summary>What a line amounts to in equal stretches.</summary>
+    public Rollup[] Stretches(TrendLine line, long from, long to, int count) =>
+        line.Point is { } point
+            ? history.Stretches(
+                point.EquipmentId,
+                point.PropertyId,
+                from,
+                Math.Max(1, (to - from) / count),
+                count,
+                point.Recording?.IsStepped ?? false,
+                line.IsState
+            )
+            : [];
+
+    /// <summary>The states of a line one after the other; short ones between are drawn together where there are very many.</summary>
+    public IReadOnlyList<TrendStretch> States(TrendLine line, long from, long to)
+    {
+        if (line.Point is not { } point)
+            return [];
+        var stretches = new List<TrendStretch>();
+        var end = Math.Min(to, history.Now);
+        if (to - from > LongestByValue && point.Type != Core.Properties.PropertyType.Text)
+        {
+            foreach (var rollup in Stretches(line, from, to, MostStretches))
+            {
+                var (begin, until) = (rollup.Ticks, Math.Min(end, rollup.Ticks + (to - from) / MostStretches));
+                if (until <= begin)
+                    break;
+                var most = rollup.States.IsDefaultOrEmpty ? (StateTime?)null : rollup.States.MaxBy(s => s.Seconds);
+                Add(new(begin, until, most is { } s ? point.Text(s.State, null) : null, most?.State ?? double.NaN, null, false));
+            }
+            return stretches;
+        }
+        var samples = history.Samples(point.EquipmentId, point.PropertyId, from, to);
+        for (var i = 0; i < samples.Count; i++)
+        {
+            var (sample, until) = (samples[i], i + 1 < samples.Count ? Math.Min(end, samples[i + 1].Ticks) : end);
+            var begin = Math.Max(from, sample.Ticks);
+            if (until > begin)
+                Add(
+                    new(
+                        begin,
+                        until,
+                        sample.Status.IsBad ? null : point.Text(sample.Number, sample.Text),
+                        sample.Status.IsBad ? double.NaN : sample.Number,
+                        sample.Status.IsGood ? null : sample.Reason ?? sample.Status.Name,
+                        sample.Status.IsUncertain
+                    )
+                );
+        }
+        return stretches;
+
+        void Add(TrendStretch stretch)
+        {
+            if (
+                stretches.Count > 0
+                && stretches[^1] is var last
+                && last.To == stretch.From
+                && (last.Text, last.Reason, last.IsUncertain) == (stretch.Text, stretch.Reason, stretch.IsUncertain)
+            )
+                stretches[^1] = last with { To = stretch.To };
+            else
+                stretches.Add(stretch);
+        }
+    }
+
+    /// <summary>When a state began, the newest first.</summary>
+    /// <param name="line">The line.</param>
+    /// <param name="state">The state.</param>
+    /// <param name="before">Not after this.</param>
+    /// <param name="most">At most so many.</param>
+    /// <param name="back">How far back is looked, in ticks.</param>
+    public IReadOnlyList<long> Beginnings(TrendLine line, double state, long before, int most, long back)
+    {
+        if (line.Point is not { } point)
+            return [];
+        var found = new List<long>();
+        var span = TimeSpan.FromHours(6).Ticks;
+        for (var to = before; found.Count < most && before - to < back; to -= span)
+        {
+            var samples = history.Samples(point.EquipmentId, point.PropertyId, to - span, to);
+            for (var i = samples.Count - 1; i > 0 && found.Count < most; i--)
+                if (
+                    samples[i].Ticks > to - span
+                    && samples[i].Ticks <= to
+                    && samples[i].Number == state
+                    && !samples[i].Status.IsBad
+                    && samples[i - 1].Number != state
+                    // A gap between is no new beginning.
+                    && !samples[i - 1].Status.IsBad
+                )
+                    found.Add(samples[i].Ticks);
+            if (samples.Count == 0 || samples[0].Ticks > to)
+                continue;
+        }
+        return found;
+    }
+
+    /// <summary>The facts of a window: from the values where they are few enough, else from what they amount to.</summary>
+    /// <returns>The facts where they are exact; what they amount to; whether every value was looked at.</returns>
+    public (IntervalFacts? Facts, Rollup Rollup) Window(TrendLine line, long from, long to)
+    {
+        if (line.Point is not { } point)
+            return (null, Rollup.Nothing(from));
+        to = Math.Min(to, history.Now);
+        if (to <= from)
+            return (null, Rollup.Nothing(from));
+        var isStepped = point.Recording?.IsStepped ?? false;
+        if (to - from > LongestByValue)
+            return (null, history.Stretches(point.EquipmentId, point.PropertyId, from, to - from, 1, isStepped, line.IsState)[0]);
+        var samples = CollectionsMarshal.AsSpan(history.Samples(point.EquipmentId, point.PropertyId, from, to));
+        var facts = IntervalFacts.Of(samples, Aggregation.FirstNotBefore(samples, from), from, to, isStepped, out _);
+        return (facts, Rollup.Of(samples, from, to - from, 1, isStepped, line.IsState)[0]);
+    }
+}
