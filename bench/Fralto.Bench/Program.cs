@@ -31,6 +31,11 @@ if (args is ["releases"])
     ReleaseBench.Run();
     return 0;
 }
+if (args is ["history"])
+{
+    HistoryBench.Run();
+    return 0;
+}
 if (args is ["lists"])
 {
     ListsBench.Run();

@@ -2,7 +2,8 @@ using Dapper;
 
 namespace Fralto.Store;
 
-/// <summary>What was recorded, in a file of its own beside the model: chunks, what they amount to, and the journal of what is not in a chunk
+/// <summary>What was recorded, in a file of its own beside the model: chunks, what they amount to, and the journal of what is not in a
+/// chunk
 /// yet.</summary>
 public sealed class HistoryStore
 {
@@ -93,7 +94,8 @@ public sealed class HistoryStore
         {
             foreach (var chunk in open)
                 t.Connection!.Execute(
-                    "INSERT INTO open_chunk (series_id, scaling_id, data) VALUES (@Series, @Scaling, @Data) ON CONFLICT (series_id) DO UPDATE "
+                    "INSERT INTO open_chunk (series_id, scaling_id, data) VALUES (@Series, @Scaling, @Data) "
+                        + "ON CONFLICT (series_id) DO UPDATE "
                         + "SET scaling_id = excluded.scaling_id, data = excluded.data",
                     new
                     {
@@ -145,7 +147,8 @@ public sealed class HistoryStore
             c.Query<(long Id, long First, long Last, int Count, bool IsLate, int Scaling, byte[] Data)>(
                     """
                     SELECT id, first, last, count, late, scaling_id, data FROM (
-                        SELECT * FROM (SELECT * FROM chunk WHERE series_id = @series AND last >= @from AND last <= @to + @longest AND first <= @to
+                        SELECT * FROM (SELECT * FROM chunk WHERE series_id = @series AND last >= @from AND last <= @to + @longest
+                            AND first <= @to
                             ORDER BY last LIMIT @most)
                         UNION
                         SELECT * FROM (SELECT * FROM chunk WHERE series_id = @series AND last < @from ORDER BY last DESC LIMIT 1)
@@ -174,7 +177,8 @@ public sealed class HistoryStore
     public IReadOnlyList<HistoryBlock> Blocks(int series, long step, long from, long to) =>
         _file.Read(c =>
             c.Query<(long Start, byte[] Data)>(
-                    "SELECT start, data FROM rollup WHERE series_id = @series AND step = @step AND start BETWEEN @from AND @to ORDER BY start",
+                    "SELECT start, data FROM rollup WHERE series_id = @series AND step = @step AND start BETWEEN @from AND @to "
+                        + "ORDER BY start",
                     new
                     {
                         series,
@@ -246,7 +250,8 @@ public sealed class HistoryStore
         _file.Read(c =>
             c.QuerySingleOrDefault<long?>(
                 """
-                SELECT max(first) FROM (SELECT first, sum(count) OVER (ORDER BY last DESC ROWS BETWEEN UNBOUNDED PRECEDING AND 1 PRECEDING) AS newer
+                SELECT max(first) FROM (SELECT first, sum(count) OVER (
+                    ORDER BY last DESC ROWS BETWEEN UNBOUNDED PRECEDING AND 1 PRECEDING) AS newer
                     FROM chunk WHERE series_id = @series) WHERE newer >= @count
                 """,
                 new { series, count }
@@ -298,8 +303,8 @@ public sealed class HistoryStore
         foreach (var chunk in chunks)
         {
             connection.Execute(
-                "INSERT INTO chunk (series_id, first, last, count, late, scaling_id, data) VALUES (@Series, @First, @Last, @Count, @IsLate, "
-                    + "@Scaling, @Data)",
+                "INSERT INTO chunk (series_id, first, last, count, late, scaling_id, data) "
+                    + "VALUES (@Series, @First, @Last, @Count, @IsLate, @Scaling, @Data)",
                 chunk,
                 transaction
             );
@@ -309,8 +314,8 @@ public sealed class HistoryStore
         }
         foreach (var block in blocks)
             connection.Execute(
-                "INSERT INTO rollup (series_id, step, start, data) VALUES (@Series, @Step, @Start, @Data) ON CONFLICT (series_id, step, start) "
-                    + "DO UPDATE SET data = excluded.data",
+                "INSERT INTO rollup (series_id, step, start, data) VALUES (@Series, @Step, @Start, @Data) "
+                    + "ON CONFLICT (series_id, step, start) DO UPDATE SET data = excluded.data",
                 block,
                 transaction
             );

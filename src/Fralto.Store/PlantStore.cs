@@ -143,7 +143,8 @@ public sealed class PlantStore : IDisposable
         }
     }
 
-    /// <summary>Opens the file of what was recorded. One that is damaged, or another plant's, is put out of the way: the plant runs, and records
+    /// <summary>Opens the file of what was recorded. One that is damaged, or another plant's, is put out of the way: the plant runs, and
+    /// records
     /// into a new one.</summary>
     private static SqliteFile OpenHistory(string path, SqliteFile model, TimeProvider clock)
     {

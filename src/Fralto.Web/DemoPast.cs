@@ -6,7 +6,8 @@ using Fralto.Store;
 
 namespace Fralto.Web;
 
-/// <summary>Gives the demo a past: the same simulation, run through the days before by an engine of its own, so that what is worked out of it is
+/// <summary>Gives the demo a past: the same simulation, run through the days before by an engine of its own, so that what is worked out
+/// of it is
 /// there as well.</summary>
 public sealed class DemoPast(FraltoOptions options, PlantStore store, ModelWorkspace workspace, TimeProvider clock)
 {

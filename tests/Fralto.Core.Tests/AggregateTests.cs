@@ -13,7 +13,8 @@ public class AggregateTests
     private static HistorySample At(double seconds, double value, StatusCode? status = null) =>
         new(Noon + (long)(seconds * TimeSpan.TicksPerSecond), value, status ?? StatusCode.Good);
 
-    // All Good; the numbers of Interpolative, Average, Minimum, Maximum, Count and the percentages were also worked out with node-opcua-aggregates
+    // All Good; the numbers of Interpolative, Average, Minimum, Maximum, Count and the percentages were also worked out with
+    // node-opcua-aggregates
     // 2.182.2, the others by an independent reference of the definitions of OPC UA Part 13, clause 5.4.
     private static readonly HistorySample[] Good =
     [

@@ -253,12 +253,31 @@ public sealed class HistoryTests : IDisposable
     }
 
     [Fact]
+    public void What_a_source_hands_in_later_is_recorded_where_it_belongs()
+    {
+        Record(0, 1);
+        Record(100, 2);
+        _recorder.AddPast(
+            new(
+                [new(7, 30, StatusCode.Good, Ticks(50)), new(7, 31, StatusCode.Good, Ticks(51)), new(99, 1, StatusCode.Good, Ticks(52))],
+                default,
+                true
+            ),
+            _plan
+        );
+        Read(0, 200).Select(s => s.Number).ShouldBe([1, 30, 31, 2]);
+        _recorder.KeepAll();
+        KillAndOpen();
+        Read(0, 200).Select(s => s.Number).ShouldBe([1, 30, 31, 2]);
+    }
+
+    [Fact]
     public void Text_and_states_are_recorded_when_they_change()
     {
         _plan = PlanOf(Everything with { IsStepped = true }, type: PropertyType.Text);
         foreach (var (at, text) in new[] { (0, "Withering"), (10, "Withering"), (20, "Curing"), (30, "Curing") })
             Add(new Recorded(0, Ticks(at), Ticks(at - 1), double.NaN, double.NaN, StatusCode.Good, null, text));
-        Read(0, 40).Select(s => s.Text).ShouldBe(["Withering", "Curing", "Curing"], "the newest that was passed over holds until now");
+        Read(0, 40).Select(s => s.Text).ShouldBe(["Withering", "Curing"]);
     }
 
     private static Plan PlanOf(RecordingRule rule, Chain? chain = null, PropertyType type = PropertyType.Number)

@@ -7,7 +7,7 @@ import config from './playwright.config.mjs';
 import { startFralto } from './fralto.mjs';
 
 const target = fileURLToPath(new URL('../../docs/screenshots/', import.meta.url));
-const fralto = await startFralto('demo', undefined, true);
+const fralto = await startFralto('demo', undefined, true, 2);
 const browser = await chromium.launch(config.use.launchOptions);
 const page = await browser.newPage({ viewport: config.use.viewport });
 const id = async (path, holds) => (await fralto.api(path)).find(holds).id;
@@ -20,11 +20,20 @@ const kilns = (await fralto.api('/equipment')).filter(e => /KLN\d$/.test(e.path)
 const kiln2 = await id('/equipment', e => e.code === 'KLN2');
 const quay = await id('/equipment', e => e.code === 'TarnQuay');
 
-const airOn = (await fralto.api('/templates')).find(t => t.code === 'Kiln').properties.find(p => p.code === 'AirOn').id;
+const kilnTemplate = (await fralto.api('/templates')).find(t => t.code === 'Kiln');
+const airOn = kilnTemplate.properties.find(p => p.code === 'AirOn').id;
 const heat = (await fralto.api('/templates')).find(t => t.code === 'Kiln').properties.find(p => p.code === 'Efficiency').id;
 const boxes = (await fralto.api('/templates')).find(t => t.code === 'GerminationBox');
 const [box2, pilot] = [await id('/equipment', e => e.code === 'BOX2'), await id('/equipment', e => e.code === 'PilotKiln')];
 
+const [phase, fan] = ['Phase', 'FanSpeed'].map(
+  code => kilnTemplate.properties.find(p => p.code === code).id,
+);
+// Wait until the past has been made, for the curves.
+for (let tries = 0; tries < 600; tries++) {
+  if (!(await (await fetch(`${fralto.base}/trends?plot=true`)).text()).includes('past is being made')) break;
+  await new Promise(resolve => setTimeout(resolve, 500));
+}
 // Wait until kiln 2 has raised its alarm, so that the pictures show one.
 for (let tries = 0; tries < 600 && !(await fralto.api('/alarms')).some(a => a.state === 'Unacknowledged'); tries++)
   await new Promise(resolve => setTimeout(resolve, 200));
@@ -32,16 +41,17 @@ const views = {
   alarms: '/alarms',
   limits: '/alarms/limits',
   load: '/alarms/load?days=7',
-  alarmlog: '/alarms/log',
   plant: `/plant?at=${kiln2}`,
   live: '/live',
   template: `/templates?at=${bed}`,
   bindings: `/bindings?template=${kiln}&cell=${pilot}.${airOn}`,
   checks: '/checks',
   controllers: `/controllers?at=${await id('/controllers', c => c.name === 'kiln-plc')}`,
-  findings: '/findings',
   place: `/plant?at=${quay}`,
   chain: `/chain?at=${steep1}&property=${ofSteep('WaterFlow')}&value=30`,
+  trends: `/trends?template=${kiln}&p=${airOn}&p=${phase}&p=${fan}&for=3600`,
+  machine: `/machine?at=${kiln2}&for=3600`,
+  compare: `/compare?template=${kiln}&p=${airOn}&for=3600`,
   formula: `/templates?at=${kiln}&property=${heat}`,
 };
 for (const [name, address] of Object.entries(views)) {
@@ -74,7 +84,7 @@ await page.locator('#file').setInputFiles(join(fralto.directory, 'equipment.csv'
 await page.getByRole('button', { name: 'Show what it would do' }).click();
 await page.waitForTimeout(1000);
 await page.screenshot({ path: `${target}files.png` });
-// One controller that is gone; a tag list with slips of the hand.
+// One controller that is gone.
 await page.goto(`${fralto.base}/stand-ins`);
 await page.getByRole('button', { name: 'Edge node gone' }).click();
 await page.getByRole('link', { name: 'box-edge', exact: true }).click();
@@ -83,21 +93,6 @@ await page.waitForTimeout(2500);
 await page.screenshot({ path: `${target}controller.png` });
 await page.goto(`${fralto.base}/stand-ins`);
 await page.getByRole('button', { name: 'Edge node gone: broken, mend it' }).click();
-writeFileSync(
-  join(fralto.directory, 'tags.csv'),
-  [
-    'Signal name,Register,Format,Swap,EU,Comment',
-    'KLN1_PT21,30021,REAL,CDAB,mbar,duct pressure',
-    'KLN1_TT11,input 0,REAL,CDAB,degC,air-on temperature',
-    'KLN2_PT21,30061,REAL,CDAB,mbarr,duct pressure',
-    'KLN3_PT21,3o101,REAL,CDAB,mbar,duct pressure',
-  ].join('\r\n'),
-);
-await page.goto(`${fralto.base}/taglist?at=${await id('/controllers', c => c.name === 'kiln-plc')}`);
-await page.locator('#file').setInputFiles(join(fralto.directory, 'tags.csv'));
-await page.getByRole('button', { name: 'Show what it would do' }).click();
-await page.waitForTimeout(1000);
-await page.screenshot({ path: `${target}taglist.png` });
 // The review of a few edits, tried for some seconds: limits, a formula, a unit that was wrong, tags taken away.
 const model = await (await fetch(`${fralto.base}/api/v1/model`)).json();
 const property = (template, code) => model.templates.find(t => t.code === template).properties.find(p => p.code === code);

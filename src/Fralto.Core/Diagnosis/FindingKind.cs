@@ -231,6 +231,20 @@ public sealed record FindingKind(string Code, string Title, string Meaning, stri
             "A swapped tag shows a plausible number of another machine.",
             "Look at it under Check bindings; bind it anew, or mark it as checked."
         ),
+        new(
+            "FR160",
+            "Not recorded",
+            "A template or an instance turns the recording of a property off.",
+            "Nobody will be able to say what it was: of a limit that is argued over, of a batch that went wrong.",
+            "Record it again under What is recorded, or in the form of the property."
+        ),
+        new(
+            "FR161",
+            "Recorded while nothing holds",
+            "A property is recorded only while another one holds, and there is no such property.",
+            "The condition is passed over, and everything is recorded.",
+            "Name a property of the same instance by its code."
+        ),
     ];
 
     /// <summary>The kind of a code.</summary>

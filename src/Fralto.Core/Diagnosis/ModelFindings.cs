@@ -43,6 +43,12 @@ public static class ModelFindings
     /// <summary>A code is not written as the plant writes its codes.</summary>
     public const string CodeApart = "FR149";
 
+    /// <summary>A property is not recorded.</summary>
+    public const string NotRecorded = "FR160";
+
+    /// <summary>What a property is recorded with names nothing.</summary>
+    public const string RecordedWithNothing = "FR161";
+
     /// <summary>Everything that is found.</summary>
     public static IReadOnlyList<ModelFinding> Of(PlantModel model) =>
         [
@@ -56,7 +62,40 @@ public static class ModelFindings
             .. Tags(model),
             .. Defaults(model),
             .. Codes(model),
+            .. Recording(model),
         ];
+
+    /// <summary>Layers that turn recording off, or let it hang on a property that is not there.</summary>
+    private static IEnumerable<ModelFinding> Recording(PlantModel model)
+    {
+        foreach (var template in model.Templates.Values.OrderBy(t => t.Id))
+        foreach (var (id, patch) in template.Patches.OrderBy(p => p.Key))
+            if (Of(model.Index.PropertiesOf(template.Id), id, patch, 0, $"{template.Name} ") is { } finding)
+                yield return new(finding, EntityKinds.Template, template.Id);
+        foreach (var node in model.Equipment.Values.Where(e => !e.Patches.IsEmpty).OrderBy(e => e.Id))
+        foreach (var (id, patch) in node.Patches.OrderBy(p => p.Key))
+            if (Of(model.Index.PropertiesOf(node), id, patch, node.Id, "") is { } finding)
+                yield return new(finding, EntityKinds.Equipment, node.Id);
+
+        static Finding? Of(IReadOnlyList<ResolvedProperty> all, long id, PropertyPatch patch, long equipment, string name)
+        {
+            if (patch.Recording is not { } says || all.FirstOrDefault(p => p.Id == id) is not { } property)
+                return null;
+            var subject = name + property.Name;
+            if (says.Off == true)
+                return new(NotRecorded, FindingSeverity.Hint, equipment, subject, "is not recorded");
+            var code = says.While?.Split('=')[0].Trim();
+            return code is not null && !all.Any(p => p.Code.Equals(code, StringComparison.OrdinalIgnoreCase))
+                ? new(
+                    RecordedWithNothing,
+                    FindingSeverity.Warning,
+                    equipment,
+                    subject,
+                    $"is recorded while {says.While}, and there is no {code} here"
+                )
+                : null;
+        }
+    }
 
     private static IEnumerable<ModelFinding> Codes(PlantModel model) =>
         CodesApart(model)

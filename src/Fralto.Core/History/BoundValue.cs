@@ -10,7 +10,8 @@ public readonly record struct BoundValue(double Number, StatusCode Status, bool 
 {
     private static readonly BoundValue None = new(double.NaN, StatusCode.BadNoData, false);
 
-    /// <summary>The interpolated bound (OPC UA Part 13, clause 5.4): through what is not Bad, Uncertain where something was passed over.</summary>
+    /// <summary>The interpolated bound (OPC UA Part 13, clause 5.4): through what is not Bad, Uncertain where something was passed
+    /// over.</summary>
     /// <param name="samples">Values by time.</param>
     /// <param name="from">Index of the first value that is not before the moment.</param>
     /// <param name="ticks">The moment.</param>

@@ -5,9 +5,11 @@ using System.Text;
 
 namespace Fralto.Core.History;
 
-/// <summary>Packs values of one point as they come, some hundred to a chunk: times as delta of delta, whole numbers by their difference, others
+/// <summary>Packs values of one point as they come, some hundred to a chunk: times as delta of delta, whole numbers by their difference,
+/// others
 /// by what differs in their bits, quality and text once each.</summary>
-/// <remarks>The format is docs/history-format.md. XOR of floating-point numbers: Pelkonen et al., Gorilla, VLDB 2015, section 4.1.</remarks>
+/// <remarks>The format is docs/history-format.md. XOR of floating-point numbers: Pelkonen et al., Gorilla, VLDB 2015, section
+/// 4.1.</remarks>
 public sealed class ChunkWriter
 {
     /// <summary>Most values a chunk holds.</summary>

@@ -4,7 +4,8 @@ namespace Fralto.Core.History;
 
 /// <summary>One recorded value.</summary>
 /// <param name="Ticks">The time its source gave it, in UTC ticks of 100 ns.</param>
-/// <param name="Number">The number: in a chunk as its source gave it, once scaled in the property's unit; not-a-number for text and for what has
+/// <param name="Number">The number: in a chunk as its source gave it, once scaled in the property's unit; not-a-number for text and for
+/// what has
 /// no value.</param>
 /// <param name="Status">How good it is.</param>
 /// <param name="Reason">Why it is not Good; null where nothing is said.</param>

@@ -4,8 +4,10 @@ namespace Fralto.Core.History;
 
 /// <summary>What there is to say of the values of one interval, found in one walk: every aggregate follows from it.</summary>
 /// <remarks>
-/// OPC UA Part 13 (v1.04 and 1.05), clause 5.4. Intervals are half-open. A region begins at a value and ends at the next one, and is as good as the
-/// value it begins with. The line of the aggregates with interpolated bounds runs through what is not Bad, and past what is; that of the ones
+/// OPC UA Part 13 (v1.04 and 1.05), clause 5.4. Intervals are half-open. A region begins at a value and ends at the next one, and is as
+/// good as the
+/// value it begins with. The line of the aggregates with interpolated bounds runs through what is not Bad, and past what is; that of the
+/// ones
 /// with simple bounds ends where something Bad begins.
 /// </remarks>
 public struct IntervalFacts

@@ -3,7 +3,8 @@ namespace Fralto.Core.Pictures;
 /// <summary>Which values stand out from their neighbours.</summary>
 public static class OddOnes
 {
-    /// <summary>How far out a value lies that is odd, as a modified z-score (Iglewicz and Hoaglin, How to Detect and Handle Outliers, 1993; from
+    /// <summary>How far out a value lies that is odd, as a modified z-score (Iglewicz and Hoaglin, How to Detect and Handle Outliers,
+    /// 1993; from
     /// memory).</summary>
     public const double Odd = 3.5;
 

@@ -9,7 +9,8 @@ namespace Fralto.Core.Pictures;
 /// <param name="Span">The smallest and largest value drawn; null where there is none.</param>
 public sealed record TrendCurve(IReadOnlyList<TrendPiece> Pieces, IReadOnlyList<Span> Gaps, Span? Span)
 {
-    /// <summary>Lays a curve out: of each stretch the first, smallest, largest and last value are on it, so that no spike is lost.</summary>
+    /// <summary>Lays a curve out: of each stretch the first, smallest, largest and last value are on it, so that no spike is
+    /// lost.</summary>
     /// <param name="stretches">What each stretch amounts to, from left to right; they share the width evenly.</param>
     /// <param name="known">How many of them lie before now.</param>
     /// <param name="width">Width of the picture.</param>

@@ -4,7 +4,8 @@ namespace Fralto.Core.Recording;
 
 /// <summary>What of a point's values is recorded: held against the one that was recorded last.</summary>
 /// <remarks>
-/// What lies inside the deadband is passed over, and remembered: when the value moves at last, the one that was passed over last is recorded
+/// What lies inside the deadband is passed over, and remembered: when the value moves at last, the one that was passed over last is
+/// recorded
 /// before it, so that the line between two recorded values never departs from what was by more than the deadband.
 /// </remarks>
 public struct RecordingGate

@@ -4,8 +4,7 @@ namespace Fralto.Core.Scaling;
 public readonly record struct Span(double Low, double High)
 {
     /// <summary>This span as far as it lies in another; an end beyond it is that of the other.</summary>
-    public Span Within(Span other) =>
-        new(Math.Clamp(Low, other.Minimum, other.Maximum), Math.Clamp(High, other.Minimum, other.Maximum));
+    public Span Within(Span other) => new(Math.Clamp(Low, other.Minimum, other.Maximum), Math.Clamp(High, other.Minimum, other.Maximum));
 
     /// <summary>Signed width, High - Low.</summary>
     public double Width => High - Low;

@@ -45,7 +45,8 @@ public sealed class History(HistoryStore store, HistoryRecorder recorder, TimePr
         return samples;
     }
 
-    /// <summary>What a point amounts to in equal stretches, one after the other: from what is summed up where they are long, from its values
+    /// <summary>What a point amounts to in equal stretches, one after the other: from what is summed up where they are long, from its
+    /// values
     /// where they are short.</summary>
     /// <param name="equipmentId">The instance.</param>
     /// <param name="propertyId">The property.</param>

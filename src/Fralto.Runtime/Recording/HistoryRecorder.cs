@@ -1,4 +1,5 @@
 using System.Threading.Channels;
+using Fralto.Core.Engine;
 using Fralto.Core.History;
 using Fralto.Core.Planning;
 using Fralto.Core.Properties;
@@ -10,10 +11,12 @@ using Microsoft.Extensions.Logging;
 
 namespace Fralto.Runtime.Recording;
 
-/// <summary>Records what the running plant puts out, beside the engine: packs values into chunks, makes them durable once a second, rolls closed
+/// <summary>Records what the running plant puts out, beside the engine: packs values into chunks, makes them durable once a second,
+/// rolls closed
 /// chunks up, and forgets what is older than is kept.</summary>
 /// <remarks>
-/// A value is durable when the entry of the journal it stands in is: what came within the last second before the process is killed is lost, and
+/// A value is durable when the entry of the journal it stands in is: what came within the last second before the process is killed is
+/// lost, and
 /// nothing else. Closed chunks and the journal are kept in one transaction, so that nothing is there twice.
 /// </remarks>
 public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
@@ -147,9 +150,9 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
 
     public void Take(RuntimeOutput output)
     {
-        if (output.Records.IsDefaultOrEmpty)
+        if (output.Records.IsDefaultOrEmpty && output.Past.IsDefaultOrEmpty)
             return;
-        var count = output.Records.Sum(r => r.Records.Count);
+        var count = CountOf(output);
         if (Interlocked.Add(ref _waiting, count) > MostWaiting)
         {
             Interlocked.Add(ref _waiting, -count);
@@ -159,7 +162,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
         _outputs.Writer.TryWrite(output);
     }
 
-    /// <summary>What is not in a closed chunk yet, in the property's unit, in the order it came; and whether the newest value holds on.</summary>
+    /// <summary>What is not in a closed chunk yet, in the property's unit, in the order it came.</summary>
     /// <param name="equipmentId">The instance.</param>
     /// <param name="propertyId">The property.</param>
     /// <param name="series">Its series; 0 where nothing was ever recorded.</param>
@@ -183,8 +186,6 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
                 ReadScaled(open.Chunk.ToBytes(), open.Scaling, samples, asNow);
             foreach (var late in open.Late ?? [])
                 samples.Add(Scaled(late, open.Scaling, asNow));
-            if (open.Passed.Ticks > open.Last.Ticks && open.Gate.PassedTicks > 0)
-                samples.Add(Scaled(open.Passed, open.Scaling, asNow));
         }
         return samples;
     }
@@ -314,9 +315,13 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
         while (_outputs.Reader.TryRead(out var output))
         {
             lock (_lock)
+            {
                 foreach (var batch in output.Records)
                     Add(batch, output.Snapshot);
-            Interlocked.Add(ref _waiting, -output.Records.Sum(r => r.Records.Count));
+                foreach (var batch in output.Past)
+                    AddPast(batch, output.Snapshot.Plan);
+            }
+            Interlocked.Add(ref _waiting, -CountOf(output));
         }
         if (!isDue)
             return;
@@ -332,6 +337,45 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
         }
         if (_clock.GetElapsedTime(_forgotten) > ForgetEvery)
             Forget();
+    }
+
+    private static int CountOf(RuntimeOutput output) => output.Records.Sum(r => r.Records.Count) + output.Past.Sum(b => b.Samples.Length);
+
+    /// <summary>Values of the past that a source hands in later: all of them, where they belong.</summary>
+    internal void AddPast(SampleBatch batch, Plan plan)
+    {
+        if (!ReferenceEquals(plan, _plan))
+            Follow(plan);
+        foreach (var sample in batch.Samples)
+        {
+            var tag = plan.TagIndexOf(sample.TagId);
+            if (tag < 0 || tag + sample.Element >= plan.Tags.Length || plan.Tags[tag + sample.Element].TagId != sample.TagId)
+                continue;
+            foreach (var index in plan.PointsOfTag(tag + sample.Element))
+            {
+                if (_ofPoint[index] is not { Rule: not null } open)
+                    continue;
+                var (point, scaling) = (plan.Points[index], _scalingOfPoint[index]);
+                var result =
+                    sample.Status.IsBad ? new ChainResult(double.NaN, sample.Status)
+                    : sample.Text is { } text ? (point.Type == PropertyType.Text ? new(double.NaN, sample.Status) : point.OfText(text))
+                    : point.Chain.Compute(sample.Raw);
+                var status = sample.Status.IsGood && result.Status != StatusCode.Good ? result.Status : sample.Status;
+                Append(
+                    open,
+                    new(
+                        sample.TimeTicks,
+                        status.IsBad ? double.NaN
+                            : scaling != 0 ? sample.Raw
+                            : result.Value,
+                        status,
+                        status.IsGood ? null : sample.Reason ?? point.Reason(sample.Raw, sample.Text, status),
+                        point.Type == PropertyType.Text && !status.IsBad ? sample.Text : null
+                    ),
+                    scaling
+                );
+            }
+        }
     }
 
     internal void Add(RecordBatch batch, EngineSnapshot snapshot)

@@ -12,5 +12,6 @@ namespace Fralto.Runtime.Recording;
 public sealed record TrendLine(string Key, string Name, string Instance, string Property, int Number, PlanPoint? Point)
 {
     /// <summary>True where it is drawn as a strip of states.</summary>
-    public bool IsState => Point is { States: not null } or { Type: Core.Properties.PropertyType.Boolean or Core.Properties.PropertyType.Text };
+    public bool IsState =>
+        Point is { States: not null } or { Type: Core.Properties.PropertyType.Boolean or Core.Properties.PropertyType.Text };
 }

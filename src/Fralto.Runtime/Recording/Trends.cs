@@ -34,14 +34,7 @@ public sealed class Trends(History history)
                 numbers[equipment] = number = numbers.Count + 1;
             var at = plan.PointIndexOf(equipment, property);
             lines.Add(
-                new(
-                    $"{equipment}.{property}",
-                    $"{node.Name} {known.Name}",
-                    node.Name,
-                    known.Name,
-                    number,
-                    at >= 0 ? plan.Points[at] : null
-                )
+                new($"{equipment}.{property}", $"{node.Name} {known.Name}", node.Name, known.Name, number, at >= 0 ? plan.Points[at] : null)
             );
         }
         return lines;

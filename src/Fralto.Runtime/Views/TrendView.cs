@@ -89,9 +89,7 @@ public sealed class TrendView
         var to = question.To ?? trends.Now;
         var view = new TrendView(question) { From = to - length, To = to };
         var lines = Trends.Lines(model, plan, question.Lines.Take(TrendQuestion.MostLines));
-        view.Tracks = question.RunsOf is { } property
-            ? view.RunsOf(lines, property, model, plan, trends, length)
-            : view.ByClock(lines);
+        view.Tracks = question.RunsOf is { } property ? view.RunsOf(lines, property, model, plan, trends, length) : view.ByClock(lines);
         view.Look(trends);
         if (!view.IsRuns)
         {
@@ -104,7 +102,9 @@ public sealed class TrendView
             [
                 .. TrendCurve
                     .MarksOf(new Span(-question.Before / HourSeconds, question.Seconds / HourSeconds - question.Before / HourSeconds))
-                    .Select(h => ((h * HourSeconds + question.Before) / question.Seconds * view.Width, TrendTime.Length(Math.Abs(h) * HourSeconds)))
+                    .Select(h =>
+                        ((h * HourSeconds + question.Before) / question.Seconds * view.Width, TrendTime.Length(Math.Abs(h) * HourSeconds))
+                    )
                     .Select((t, i) => (t.Item1, t.Item2)),
             ];
         if (question.Mark is { } mark)
@@ -140,36 +140,26 @@ public sealed class TrendView
         return tracks;
     }
 
-    private List<TrendTrack> RunsOf(
-        IReadOnlyList<TrendLine> lines,
-        long property,
-        PlantModel model,
-        Plan plan,
-        Trends trends,
-        long length
-    )
+    private List<TrendTrack> RunsOf(IReadOnlyList<TrendLine> lines, long property, PlantModel model, Plan plan, Trends trends, long length)
     {
         var (tracks, number) = (new List<TrendTrack>(), 0);
         foreach (var of in lines.GroupBy(l => l.Point?.EquipmentId ?? 0))
         {
             if (Trends.Lines(model, plan, [(of.Key, property)]) is not [{ Point: not null } state])
                 continue;
-            var begins = trends.Beginnings(state, _question.Becomes, _question.To ?? trends.Now, Math.Clamp(_question.Runs, 1, 6), LongestBack);
+            var begins = trends.Beginnings(
+                state,
+                _question.Becomes,
+                _question.To ?? trends.Now,
+                Math.Clamp(_question.Runs, 1, 6),
+                LongestBack
+            );
             for (var run = 0; run < begins.Count; run++)
             {
                 number++;
                 var from = begins[run] - (long)(_question.Before * TimeSpan.TicksPerSecond);
                 foreach (var line in of)
-                    tracks.Add(
-                        new(
-                            line,
-                            from,
-                            from + length,
-                            number,
-                            run == 0 ? line.Instance : $"{line.Instance}, {run} back",
-                            run > 0
-                        )
-                    );
+                    tracks.Add(new(line, from, from + length, number, run == 0 ? line.Instance : $"{line.Instance}, {run} back", run > 0));
             }
         }
         return tracks;
@@ -179,7 +169,11 @@ public sealed class TrendView
     {
         var missing = new Dictionary<string, string>();
         var count = (int)Math.Clamp(Width, 50, 2000);
-        var (numbers, strips, figures) = (new List<(TrendTrack Track, Rollup[] Stretches, int Known)>(), new List<TrendStrip>(), new List<TrendFigures>());
+        var (numbers, strips, figures) = (
+            new List<(TrendTrack Track, Rollup[] Stretches, int Known)>(),
+            new List<TrendStrip>(),
+            new List<TrendFigures>()
+        );
         foreach (var track in Tracks)
         {
             if (track.Line.Point is not { } point)
@@ -191,8 +185,8 @@ public sealed class TrendView
                 figures.Add(new(track, [], []));
                 continue;
             }
-            var (markFrom, markTo) =
-                _question.Mark is { } mark ? (track.From + Math.Min(mark.From, mark.To) - From, track.From + Math.Max(mark.From, mark.To) - From)
+            var (markFrom, markTo) = _question.Mark is { } mark
+                ? (track.From + Math.Min(mark.From, mark.To) - From, track.From + Math.Max(mark.From, mark.To) - From)
                 : (track.From, track.To);
             figures.Add(FiguresOf(track, trends.Window(track.Line, markFrom, markTo)));
             if (track.Line.IsState)
@@ -202,29 +196,30 @@ public sealed class TrendView
                 continue;
             }
             var stretches = trends.Stretches(track.Line, track.From, track.To, count);
-            var known = (int)Math.Clamp(
-                Math.Ceiling((trends.Now - track.From) / Math.Max(1.0, (track.To - track.From) / (double)count)),
-                0,
-                stretches.Length
-            );
+            var known = (int)
+                Math.Clamp(
+                    Math.Ceiling((trends.Now - track.From) / Math.Max(1.0, (track.To - track.From) / (double)count)),
+                    0,
+                    stretches.Length
+                );
             numbers.Add((track, stretches, known));
             if (!missing.ContainsKey(track.Line.Key) && !Array.Exists(stretches, s => s.HeldSeconds > 0))
                 missing[track.Line.Key] = "nothing was recorded in this time";
         }
         var byProperty = numbers.GroupBy(n => (n.Track.Line.Property, Unit: n.Track.Line.Point!.Unit?.Symbol ?? "")).ToArray();
-        Panels = byProperty.Length <= MostPanels
-            ? [.. byProperty.Select(g => PanelOf(g.Key.Property, g.Key.Unit, [.. g]))]
-            :
-            [
-                .. numbers
-                    .GroupBy(n => n.Track.Line.Point!.Unit?.Symbol ?? "")
-                    .Select(g => PanelOf(string.Join(", ", g.Select(n => n.Track.Line.Property).Distinct().Take(3)), g.Key, [.. g])),
-            ];
+        Panels =
+            byProperty.Length <= MostPanels
+                ? [.. byProperty.Select(g => PanelOf(g.Key.Property, g.Key.Unit, [.. g]))]
+                :
+                [
+                    .. numbers
+                        .GroupBy(n => n.Track.Line.Point!.Unit?.Symbol ?? "")
+                        .Select(g => PanelOf(string.Join(", ", g.Select(n => n.Track.Line.Property).Distinct().Take(3)), g.Key, [.. g])),
+                ];
         (Strips, Figures, Missing) = (strips, figures, missing);
     }
 
-    private double X(TrendTrack track, long ticks) =>
-        Math.Clamp((ticks - track.From) / (double)(track.To - track.From), 0, 1) * Width;
+    private double X(TrendTrack track, long ticks) => Math.Clamp((ticks - track.From) / (double)(track.To - track.From), 0, 1) * Width;
 
     private TrendPanel PanelOf(string title, string unit, (TrendTrack Track, Rollup[] Stretches, int Known)[] numbers)
     {
@@ -245,7 +240,9 @@ public sealed class TrendView
         var axis = TrendCurve.AxisOf(spans, point.Range);
         // A limit that is near is worth seeing; one far off would press the curve flat.
         var near = point
-            .Limits.Where(l => numbers.All(n => n.Track.Line.Point!.Limits.Any(o => o.Condition == l.Condition && o.Setpoint == l.Setpoint)))
+            .Limits.Where(l =>
+                numbers.All(n => n.Track.Line.Point!.Limits.Any(o => o.Condition == l.Condition && o.Setpoint == l.Setpoint))
+            )
             .ToArray();
         foreach (var limit in near)
             if (limit.Setpoint > axis.High && limit.Setpoint - axis.High < axis.Width * 0.6)

@@ -8,7 +8,8 @@ using Fralto.StandIns.Modbus;
 
 namespace Fralto.StandIns.Maltings;
 
-/// <summary>What the Modbus controllers of the maltings would have told before they were started: the same simulation, run through a stretch of
+/// <summary>What the Modbus controllers of the maltings would have told before they were started: the same simulation, run through a
+/// stretch of
 /// the past.</summary>
 public static class MaltingsPast
 {

@@ -169,7 +169,8 @@ public sealed class StandInPlant : IAsyncDisposable
         }.ToDictionary(f => f.Key);
     }
 
-    internal static Kiln[] KilnsOf(ulong seed) =>
+    /// <summary>The kilns as they stand at the beginning.</summary>
+    public static Kiln[] KilnsOf(ulong seed) =>
         [
             new Kiln(seed, 2.5) { TripsEveryHours = 4.5 },
             new Kiln(seed + 1, 15.2) { Swing = 6 },
@@ -177,7 +178,8 @@ public sealed class StandInPlant : IAsyncDisposable
             new Kiln(seed + 3, 11.1),
         ];
 
-    internal static Steep[] SteepsOf(ulong seed) =>
+    /// <summary>The steeps as they stand at the beginning.</summary>
+    public static Steep[] SteepsOf(ulong seed) =>
         [.. Enumerable.Range(0, Steeps).Select(i => new Steep(seed + 100 + (ulong)i, i * 5.1 + 0.3))];
 
     internal static Kiln[] PilotKilnOf(ulong seed) => [new Kiln(seed + 400, 9.3)];

@@ -23,10 +23,11 @@ internal static class HistoryApi
         api.MapGet("", GetAsync)
             .WithSummary("What was recorded of one property or of many")
             .WithDescription(
-                "path is that of a property, as in /values; it may be given again for more. from and to are times (ISO 8601, UTC when no zone is "
-                    + "said), to not included; the last hour when they are left out. Without aggregate: values as they came, in pages. With "
-                    + "aggregate, a name of OPC UA Part 13 as TimeAverage, and interval in seconds: one row an interval. scale=now reads raw "
-                    + "numbers with the scale of now instead of the one that was in force. format is json, csv or parquet; files are not paged."
+                "path is that of a property, as in /values; it may be given again for more. from and to are times (ISO 8601, UTC when no "
+                    + "zone is said), to not included; the last hour when they are left out. Without aggregate: values as they came, in "
+                    + "pages. With aggregate, a name of OPC UA Part 13 as TimeAverage, and interval in seconds: one row an interval. "
+                    + "scale=now reads raw numbers with the scale of now instead of the one that was in force. format is json, csv or "
+                    + "parquet; files are not paged."
             )
             .Pages<HistoryDto>()
             .ProducesProblem(StatusCodes.Status404NotFound);
@@ -108,9 +109,7 @@ internal static class HistoryApi
             foreach (var row in Rows(points[at], start))
             {
                 if (items.Count == most)
-                    return Results.Ok(
-                        new ListPage<HistoryDto>(items, string.Create(CultureInfo.InvariantCulture, $"{at}~{row.Ticks}"))
-                    );
+                    return Results.Ok(new ListPage<HistoryDto>(items, string.Create(CultureInfo.InvariantCulture, $"{at}~{row.Ticks}")));
                 items.Add(row);
             }
         return Results.Ok(new ListPage<HistoryDto>(items, null));

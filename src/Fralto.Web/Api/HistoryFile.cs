@@ -54,7 +54,10 @@ internal static class HistoryFile
         public string Path { get; set; } = "";
 
         [System.Text.Json.Serialization.JsonPropertyName("time")]
-        [Parquet.Serialization.Attributes.ParquetTimestamp(Parquet.Serialization.Attributes.ParquetTimestampResolution.Microseconds, isAdjustedToUTC: true)]
+        [Parquet.Serialization.Attributes.ParquetTimestamp(
+            Parquet.Serialization.Attributes.ParquetTimestampResolution.Microseconds,
+            isAdjustedToUTC: true
+        )]
         public DateTime Time { get; set; }
 
         [System.Text.Json.Serialization.JsonPropertyName("value")]

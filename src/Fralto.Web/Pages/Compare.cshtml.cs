@@ -8,7 +8,8 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace Fralto.Web.Pages;
 
-/// <summary>One property of all instances of a template: on one ruler, and as small curves beside one another, the odd ones first.</summary>
+/// <summary>One property of all instances of a template: on one ruler, and as small curves beside one another, the odd ones
+/// first.</summary>
 public sealed class CompareModel(Trends trends) : FraltoPage
 {
     private const int MostInstances = 200;

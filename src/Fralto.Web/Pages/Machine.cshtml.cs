@@ -9,7 +9,8 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace Fralto.Web.Pages;
 
-/// <summary>The page every instance gets from its template: its states and curves, its values between those of its neighbours, its alarms and
+/// <summary>The page every instance gets from its template: its states and curves, its values between those of its neighbours, its
+/// alarms and
 /// its parts. Nothing of it is drawn by hand.</summary>
 public sealed class MachineModel(Trends trends, PlantStore store, HistoryRecorder recorder) : FraltoPage
 {
@@ -46,7 +47,15 @@ public sealed class MachineModel(Trends trends, PlantStore store, HistoryRecorde
     public TrendPlot Plot =>
         new(
             _view ??= TrendView.Of(
-                new TrendsQuery { For = For, To = To, W = W ?? 620 }.Question(Model) with { Lines = [.. Drawn.Select(p => (At, p.Id))] },
+                new TrendsQuery
+                {
+                    For = For,
+                    To = To,
+                    W = W ?? 620,
+                }.Question(Model) with
+                {
+                    Lines = [.. Drawn.Select(p => (At, p.Id))],
+                },
                 Model,
                 Snapshot.Plan,
                 trends,

@@ -21,14 +21,17 @@ public sealed class TrendsModel(Trends trends, PlantStore store, HistoryRecorder
 
     /// <summary>The curves.</summary>
     public TrendView View =>
-        _view ??= TrendView.Of(Query.Question(Model), Model, Snapshot.Plan, trends, store, ticks => new DateTime(ticks, DateTimeKind.Utc).ToLocalTime());
+        _view ??= TrendView.Of(Query.Question(Model), Model, Snapshot.Plan, trends, store, ticks =>
+            new DateTime(ticks, DateTimeKind.Utc).ToLocalTime()
+        );
 
     /// <summary>What is drawn.</summary>
     public TrendPlot Plot =>
         new(
             View,
             recorder.PastMade,
-            View.Tracks.Count > 0 ? "" : View.IsRuns ? "No such run was recorded in the last 30 days."
+            View.Tracks.Count > 0 ? ""
+                : View.IsRuns ? "No such run was recorded in the last 30 days."
                 : Templates.Any() ? "Choose what is to be shown: properties and instances at the left."
                 : "Nothing is recorded yet: bind an instance under Bindings.",
             Query.Before ?? 0

@@ -11,9 +11,12 @@ const facts = () => {
   return svg && { svg, left: +svg.dataset.left, width: +svg.dataset.width, ...JSON.parse(svg.dataset.cursor) };
 };
 
+// What stands in the form and not in the address.
+const unsaid = ['begin', 'add', '__RequestVerificationToken'];
+
 function address(plotOnly) {
   const query = new URLSearchParams();
-  for (const [name, value] of new FormData(form)) if (value !== '' && name !== 'begin' && name !== 'add' && name !== '__RequestVerificationToken') query.append(name, value);
+  for (const [name, value] of new FormData(form)) if (value !== '' && !unsaid.includes(name)) query.append(name, value);
   const length = form.querySelector('[name=for].on');
   if (!query.has('for')) query.set('for', form.dataset.for ?? length?.value ?? '3600');
   if (plotOnly) {
@@ -33,7 +36,8 @@ async function draw(keepsAddress = true) {
     const html = await answer.text();
     if (mine.signal.aborted) return;
     const tops = [...plot.querySelectorAll('.scroll')].map(box => box.scrollTop);
-    const focused = plot.contains(document.activeElement) && document.activeElement !== plot ? document.activeElement.getAttribute('href') : null;
+    const at = document.activeElement;
+    const focused = plot.contains(at) && at !== plot ? at.getAttribute('href') : null;
     plot.innerHTML = html;
     [...plot.querySelectorAll('.scroll')].forEach((box, i) => tops[i] && box.scrollTo(0, tops[i]));
     if (focused) plot.querySelector(`a[href="${CSS.escape(focused)}"]`)?.focus();
@@ -101,7 +105,8 @@ function read() {
   }
   for (const curve of its.curves) {
     const value = curve.at[Math.min(curve.at.length - 1, Math.floor((cursor / its.width) * Math.round(its.width)))];
-    lines.push(line(`${curve.n} ${curve.name}`, curve.of, cursor / its.width > curve.at.length / its.width || value === null || value === undefined ? '–' : `${value}`, curve.unit));
+    const isKnown = cursor <= curve.at.length && value !== null && value !== undefined;
+    lines.push(line(`${curve.n} ${curve.name}`, curve.of, isKnown ? `${value}` : '–', curve.unit));
   }
   box.replaceChildren(...lines);
   const room = plot.clientWidth - box.offsetWidth - 8;
@@ -148,7 +153,8 @@ if (form && plot) {
       field('n').value = property ? '2' : '';
       field('to').value = '';
       mark(null);
-    } else if (event.target.matches('[data-go]')) location.assign(`${form.getAttribute('action')}?template=${encodeURIComponent(event.target.value)}&for=${seconds()}`);
+    } else if (event.target.matches('[data-go]'))
+      location.assign(`${form.getAttribute('action')}?template=${encodeURIComponent(event.target.value)}&for=${seconds()}`);
     else if (event.target.matches('[data-now]')) draw();
   });
   const add = form.querySelector('[data-add]');
@@ -156,7 +162,8 @@ if (form && plot) {
     const answer = await fetch(`/trends?handler=Paths&q=${encodeURIComponent(add.value)}`).catch(() => null);
     if (!answer?.ok) return;
     const paths = await answer.json();
-    document.getElementById('paths').replaceChildren(...paths.map(path => Object.assign(document.createElement('option'), { value: path })));
+    const options = paths.map(path => Object.assign(document.createElement('option'), { value: path }));
+    document.getElementById('paths').replaceChildren(...options);
     if (paths.length === 1 && paths[0] === add.value) location.assign(`${address(false)}&add=${encodeURIComponent(add.value)}`);
   });
   form.addEventListener('submit', event => {
@@ -260,7 +267,8 @@ if (form && plot) {
 
 // T shows the history of the value one is at, on any page; of all that are selected in a list.
 addEventListener('keydown', event => {
-  if (event.key !== 't' || event.ctrlKey || event.metaKey || event.altKey || event.target.closest('input, textarea, select, [contenteditable]')) return;
+  if (event.key !== 't' || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (event.target.closest('input, textarea, select, [contenteditable]')) return;
   const row = document.activeElement?.closest('tr, .cell, td') ?? document.querySelector('tr:hover');
   const rows = row?.matches('[aria-selected=true]') ? [...row.parentElement.querySelectorAll('[aria-selected=true]')] : [row];
   const keys = rows.map(its => (its?.querySelector('[data-value]') ?? its?.closest('tr')?.querySelector('[data-value]'))?.dataset.value);

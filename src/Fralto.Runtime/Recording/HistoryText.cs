@@ -1,0 +1,77 @@
+using System.Globalization;
+using Fralto.Core.History;
+using Fralto.Core.Planning;
+using Fralto.Core.Properties;
+using Fralto.Core.Quality;
+using Fralto.Core.Scaling;
+
+namespace Fralto.Runtime.Recording;
+
+/// <summary>Values of the past as lines of text: time, value.</summary>
+public static class HistoryText
+{
+    /// <summary>The most lines at once.</summary>
+    public const int MostLines = 50_000;
+
+    private const int MostProblems = 50;
+
+    /// <summary>Reads lines; a first line of words is passed over.</summary>
+    /// <param name="text">The lines: time (ISO 8601; UTC when no zone is said), a comma, semicolon or tab, and the value in the property's
+    /// unit; an empty value is a gap.</param>
+    /// <param name="point">The property.</param>
+    /// <param name="now">Now: what is to come is refused.</param>
+    /// <param name="problems">What is wrong, line by line.</param>
+    public static IReadOnlyList<HistorySample> Read(string text, PlanPoint point, DateTimeOffset now, out IReadOnlyList<string> problems)
+    {
+        var (samples, wrong) = (new List<HistorySample>(), new List<string>());
+        problems = wrong;
+        var lines = text.Split('\n');
+        if (lines.Length > MostLines)
+        {
+            wrong.Add($"There are {lines.Length} lines; {MostLines} is the most at once.");
+            return samples;
+        }
+        for (var i = 0; i < lines.Length && wrong.Count < MostProblems; i++)
+        {
+            var line = lines[i].Trim();
+            if (line.Length == 0)
+                continue;
+            var at = line.IndexOfAny([',', ';', '\t']);
+            var (when, value) = at < 0 ? (line, "") : (line[..at].Trim().Trim('"'), line[(at + 1)..].Trim().Trim('"'));
+            if (
+                !DateTimeOffset.TryParse(
+                    when,
+                    CultureInfo.InvariantCulture,
+                    DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal,
+                    out var time
+                )
+            )
+            {
+                if (samples.Count > 0 || i > 0)
+                    wrong.Add($"Line {i + 1}: '{when}' is no time; write it as 2026-06-01T12:00:00Z.");
+                continue;
+            }
+            if (time > now)
+                wrong.Add($"Line {i + 1}: {when} is still to come.");
+            else if (value.Length == 0)
+                samples.Add(new(time.UtcTicks, double.NaN, StatusCode.BadNoData, "handed in as a gap"));
+            else if (point.Type == PropertyType.Text)
+                samples.Add(new(time.UtcTicks, double.NaN, StatusCode.Good, null, value));
+            else if (NumberOf(value, point) is { } number)
+                samples.Add(new(time.UtcTicks, number, StatusCode.Good));
+            else
+                wrong.Add($"Line {i + 1}: '{value}' is no {(point.States is null ? "number" : $"state of {point.States.Name}")}.");
+        }
+        return samples;
+    }
+
+    private static double? NumberOf(string value, PlanPoint point) =>
+        point.States?.StateOf(value)?.Value
+        ?? (
+            point.Type == PropertyType.Boolean && value is "true" or "false"
+                ? value == "true"
+                    ? 1
+                    : 0
+                : FieldText.Number(value, out _)
+        );
+}

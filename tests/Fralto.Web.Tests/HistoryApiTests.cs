@@ -1,0 +1,174 @@
+using System.Globalization;
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json.Nodes;
+using DuckDB.NET.Data;
+
+namespace Fralto.Web.Tests;
+
+/// <summary>What was recorded, out of a running plant.</summary>
+public sealed class HistoryApiTests : IAsyncLifetime
+{
+    private const string AirOn = "Corvane/TarnQuay/Kilning/KilnHouse/KLN1/AirOn";
+    private const string Phase = "Corvane/TarnQuay/Kilning/KilnHouse/KLN1/Phase";
+
+    private readonly string _directory = Directory.CreateTempSubdirectory("fralto-history-").FullName;
+    private RunningFralto _fralto = null!;
+
+    public async ValueTask InitializeAsync() => _fralto = await RunningFralto.DemoAsync(_directory);
+
+    public async ValueTask DisposeAsync()
+    {
+        await _fralto.DisposeAsync();
+        Directory.Delete(_directory, recursive: true);
+    }
+
+    [Fact]
+    [Trait("source", "DuckDB as an independent reader of Parquet")]
+    public async Task The_same_values_come_as_JSON_CSV_and_Parquet()
+    {
+        await UntilRecordedAsync(AirOn, 5);
+        var to = DateTime.UtcNow;
+        var range = $"path={AirOn}&path={Phase}&from={to.AddMinutes(-10):O}&to={to:O}";
+        var rows = await AllAsync(range);
+        rows.Count.ShouldBeGreaterThan(5);
+        rows.Select(r => (string)r!["path"]!).Distinct().ShouldBe([AirOn, Phase]);
+        rows.Where(r => (string)r!["path"]! == Phase).ShouldAllBe(r => r!["text"] != null);
+
+        var csv = (await _fralto.Http.GetStringAsync($"/api/v1/history?{range}&format=csv")).Split(
+            "\r\n",
+            StringSplitOptions.RemoveEmptyEntries
+        );
+        csv[0].ShouldBe("path,time,value,text,status,statusCode,reason");
+        csv.Length.ShouldBe(rows.Count + 1);
+
+        var file = Path.Combine(_directory, "history.parquet");
+        await File.WriteAllBytesAsync(
+            file,
+            await _fralto.Http.GetByteArrayAsync($"/api/v1/history?{range}&format=parquet"),
+            TestContext.Current.CancellationToken
+        );
+        await using var duck = new DuckDBConnection("DataSource=:memory:");
+        await duck.OpenAsync(TestContext.Current.CancellationToken);
+        await using var command = duck.CreateCommand();
+        command.CommandText = $"SELECT path, epoch_us(time), value, text, status FROM read_parquet('{file}')";
+        await using var reader = await command.ExecuteReaderAsync(TestContext.Current.CancellationToken);
+        var at = 0;
+        while (await reader.ReadAsync(TestContext.Current.CancellationToken))
+        {
+            var row = rows[at++]!;
+            reader.GetString(0).ShouldBe((string)row["path"]!);
+            var time = DateTime.Parse((string)row["time"]!, CultureInfo.InvariantCulture, DateTimeStyles.AdjustToUniversal);
+            reader.GetInt64(1).ShouldBe((time.Ticks - DateTime.UnixEpoch.Ticks) / 10);
+            (reader.IsDBNull(2) ? (double?)null : reader.GetDouble(2)).ShouldBe((double?)row["value"]);
+            (reader.IsDBNull(3) ? null : reader.GetString(3)).ShouldBe((string?)row["text"]);
+            reader.GetString(4).ShouldBe((string)row["status"]!["name"]!);
+        }
+        at.ShouldBe(rows.Count);
+    }
+
+    [Fact]
+    public async Task Pages_put_together_are_the_whole_and_aggregates_are_those_of_the_values()
+    {
+        await UntilRecordedAsync(AirOn, 8);
+        var to = DateTime.UtcNow;
+        var range = $"path={AirOn}&from={to.AddMinutes(-5):O}&to={to:O}";
+        var whole = await AllAsync(range);
+        var (paged, cursor) = (new List<string>(), "");
+        do
+        {
+            var page = (await _fralto.Http.GetFromJsonAsync<JsonObject>($"/api/v1/history?{range}&limit=3&cursor={cursor}"))!;
+            page["items"]!.AsArray().Count.ShouldBeLessThanOrEqualTo(3);
+            paged.AddRange(page["items"]!.AsArray().Select(i => i!.ToJsonString()));
+            cursor = (string?)page["next"] ?? "";
+        } while (cursor.Length > 0);
+        paged.ShouldBe(whole.Select(w => w!.ToJsonString()));
+
+        var good = whole.Where(w => (string)w!["status"]!["name"]! == "Good").Select(w => (double)w!["value"]!).ToArray();
+        foreach (
+            var (name, wanted) in new[]
+            {
+                ("Maximum", good.Max()),
+                ("Minimum", good.Min()),
+                ("Count", good.Length),
+                ("Average", good.Average()),
+            }
+        )
+        {
+            var answer = (await _fralto.Http.GetFromJsonAsync<JsonObject>($"/api/v1/history?{range}&aggregate={name}"))![
+                "items"
+            ]!.AsArray();
+            ((double)answer.ShouldHaveSingleItem()!["value"]!).ShouldBe(wanted, 1e-6, name);
+        }
+        (await _fralto.Http.GetFromJsonAsync<JsonObject>($"/api/v1/history?{range}&aggregate=TimeAverage&interval=60"))!["items"]!
+            .AsArray()
+            .Count.ShouldBe(5);
+    }
+
+    [Theory]
+    [InlineData("", HttpStatusCode.BadRequest, "Give path")]
+    [InlineData("path=No/Where", HttpStatusCode.NotFound, "No/Where")]
+    [InlineData($"path={AirOn}&from=yesterday", HttpStatusCode.BadRequest, "2026-06-01T12:00:00Z")]
+    [InlineData($"path={AirOn}&from=2026-01-02&to=2026-01-01", HttpStatusCode.BadRequest, "before")]
+    [InlineData($"path={AirOn}&aggregate=Median", HttpStatusCode.BadRequest, "/aggregates")]
+    [InlineData(
+        $"path={AirOn}&from=2020-01-01&to=2026-01-01&aggregate=Average&interval=1",
+        HttpStatusCode.BadRequest,
+        "100000 is the most"
+    )]
+    [InlineData($"path={AirOn}&format=xml", HttpStatusCode.BadRequest, "parquet")]
+    [InlineData($"path={AirOn}&cursor=7", HttpStatusCode.BadRequest, "no cursor")]
+    [InlineData($"path={AirOn}&limit=0", HttpStatusCode.BadRequest, "10000")]
+    public async Task What_cannot_be_asked_is_answered_with_what_can(string query, HttpStatusCode status, string words)
+    {
+        var answer = await _fralto.Http.GetAsync($"/api/v1/history?{query}", TestContext.Current.CancellationToken);
+        answer.StatusCode.ShouldBe(status);
+        (await answer.Content.ReadAsStringAsync(TestContext.Current.CancellationToken)).ShouldContain(words);
+    }
+
+    [Fact]
+    public Task What_was_recorded_a_second_before_a_kill_is_there_after_it() => KillAsync(3);
+
+    /// <summary>The same fifty times; some minutes.</summary>
+    [Fact(Explicit = true)]
+    public Task What_was_recorded_a_second_before_a_kill_is_there_after_it_fifty_times() => KillAsync(50);
+
+    private async Task KillAsync(int times)
+    {
+        var random = new Random(17);
+        var kept = new List<string>();
+        for (var round = 0; round < times; round++)
+        {
+            await UntilRecordedAsync(AirOn, kept.Count + 4);
+            await Task.Delay(random.Next(0, 1500), TestContext.Current.CancellationToken);
+            var rows = await AllAsync($"path={AirOn}&from={DateTime.UtcNow.AddHours(-1):O}&to={DateTime.UtcNow.AddSeconds(-1.5):O}");
+            var held = rows.Select(r => $"{r!["time"]} {r["value"]} {r["status"]!["name"]}").ToList();
+            // What was read after an earlier restart is read the same again.
+            held.Take(kept.Count).ShouldBe(kept, $"round {round}");
+            await _fralto.KillAsync();
+            await _fralto.DisposeAsync();
+            _fralto = await RunningFralto.DemoAsync(_directory);
+            var after = await AllAsync($"path={AirOn}&from={DateTime.UtcNow.AddHours(-1):O}");
+            kept = [.. after.Select(r => $"{r!["time"]} {r["value"]} {r["status"]!["name"]}").Take(held.Count)];
+            kept.ShouldBe(held, $"round {round}");
+        }
+    }
+
+    private async Task UntilRecordedAsync(string path, int count)
+    {
+        for (var tries = 0; ; tries++)
+        {
+            if ((await AllAsync($"path={path}&from={DateTime.UtcNow.AddHours(-1):O}")).Count >= count)
+                return;
+            tries.ShouldBeLessThan(600, "nothing is recorded");
+            await Task.Delay(100, TestContext.Current.CancellationToken);
+        }
+    }
+
+    private async Task<JsonArray> AllAsync(string query)
+    {
+        var answer = await _fralto.Http.GetAsync($"/api/v1/history?{query}&limit=10000");
+        answer.StatusCode.ShouldBe(HttpStatusCode.OK, await answer.Content.ReadAsStringAsync());
+        return (await answer.Content.ReadFromJsonAsync<JsonObject>())!["items"]!.AsArray();
+    }
+}
