@@ -111,4 +111,22 @@ public class TrendCurveTests
         (rule with { KeepCount = 1000, KeepDays = 100 }).Reach(144).ShouldBe(6.94, 0.01, "1,000 values at 10 min");
         RecordingText.Of(template.With(instance)).ShouldBe("deadband 0.5, every 60 s, while Phase=3, kept 30 days");
     }
+
+    [Fact]
+    public void What_is_summed_up_is_kept_as_it_is_and_damage_is_found()
+    {
+        var rollups = Stretches(30, (0, 10, false), (10, 0, true), (20, -30.5, false))
+            .Select((r, i) => i % 3 == 0 ? r with { States = [new(-2, 1.5), new(7, 58)] } : r)
+            .ToArray();
+        var bytes = Rollup.ToBytes(rollups, TimeSpan.TicksPerSecond);
+        var read = Rollup.Read(bytes, TimeSpan.TicksPerSecond);
+        read.Length.ShouldBe(rollups.Length);
+        for (var i = 0; i < read.Length; i++)
+        {
+            read[i].States.ShouldBe(rollups[i].States);
+            (read[i] with { States = [] }).ShouldBe(rollups[i] with { States = [] });
+        }
+        for (var length = 0; length < bytes.Length; length++)
+            Should.Throw<InvalidDataException>(() => Rollup.Read(bytes[..length], TimeSpan.TicksPerSecond));
+    }
 }

@@ -1,6 +1,5 @@
 using System.Buffers.Binary;
 using System.IO.Hashing;
-using System.Text;
 using Fralto.Core.Quality;
 
 namespace Fralto.Core.History;
@@ -26,7 +25,7 @@ public static class ChunkReader
             ReadWhole(bytes[..^4], into);
             return null;
         }
-        catch (Exception e) when (e is InvalidDataException or EndOfStreamException or FormatException or ArgumentException)
+        catch (Exception e) when (e is InvalidDataException or ArgumentException or IndexOutOfRangeException)
         {
             into.RemoveRange(before, into.Count - before);
             return $"it cannot be read: {e.Message}";
@@ -35,24 +34,21 @@ public static class ChunkReader
 
     private static void ReadWhole(ReadOnlySpan<byte> bytes, List<HistorySample> into)
     {
-        var at = 1;
-        var flags = bytes[at++];
+        var head = new ByteReader(bytes[1..]);
+        var flags = head.Byte();
         var (isFloat, unit) = ((flags & 1) != 0, (flags & 2) != 0 ? 1 : TimeSpan.TicksPerMillisecond);
-        var count = Int(bytes, ref at);
-        var ticks = BinaryPrimitives.ReadInt64LittleEndian(bytes[at..]);
-        at += 8;
-        var qualities = new (StatusCode Status, string? Reason, bool Holds, bool IsText)[Int(bytes, ref at)];
+        var count = head.Int();
+        var ticks = head.Int64();
+        var qualities = new (StatusCode Status, string? Reason, bool Holds, bool IsText)[head.Int()];
         for (var i = 0; i < qualities.Length; i++)
         {
-            var status = new StatusCode(BinaryPrimitives.ReadUInt32LittleEndian(bytes[at..]));
-            var kind = bytes[at + 4];
-            at += 5;
-            qualities[i] = (status, (kind & 4) != 0 ? Text(bytes, ref at) : null, (kind & 1) != 0, (kind & 2) != 0);
+            var (status, kind) = (new StatusCode(head.UInt32()), head.Byte());
+            qualities[i] = (status, (kind & 4) != 0 ? head.Text() : null, (kind & 1) != 0, (kind & 2) != 0);
         }
-        var texts = new string[Int(bytes, ref at)];
+        var texts = new string[head.Int()];
         for (var i = 0; i < texts.Length; i++)
-            texts[i] = Text(bytes, ref at);
-        var bits = new BitReader(bytes[at..]);
+            texts[i] = head.Text();
+        var bits = new BitReader(head.Rest);
         var (delta, whole, last, leading, length, quality, text) = (0L, 0L, 0UL, 0, 0, 0, 0);
         into.EnsureCapacity(into.Count + count);
         for (var i = 0; i < count; i++)
@@ -110,31 +106,5 @@ public static class ChunkReader
             : 64;
         var folded = bits.Read(size);
         return (long)(folded >> 1) ^ -(long)(folded & 1);
-    }
-
-    private static int Int(ReadOnlySpan<byte> bytes, ref int at)
-    {
-        var (value, shift) = (0, 0);
-        while (true)
-        {
-            if (at >= bytes.Length || shift > 28)
-                throw new InvalidDataException("A length is none.");
-            var next = bytes[at++];
-            value |= (next & 0x7F) << shift;
-            if ((next & 0x80) == 0)
-                break;
-            shift += 7;
-        }
-        return value is >= 0 and <= 1 << 20 ? value : throw new InvalidDataException("A length is out of bounds.");
-    }
-
-    private static string Text(ReadOnlySpan<byte> bytes, ref int at)
-    {
-        var length = Int(bytes, ref at);
-        if (at + length > bytes.Length)
-            throw new InvalidDataException("A text is longer than the chunk.");
-        var text = Encoding.UTF8.GetString(bytes.Slice(at, length));
-        at += length;
-        return text;
     }
 }

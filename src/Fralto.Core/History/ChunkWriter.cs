@@ -1,7 +1,6 @@
 using System.Buffers.Binary;
 using System.IO.Hashing;
 using System.Numerics;
-using System.Text;
 
 namespace Fralto.Core.History;
 
@@ -97,28 +96,25 @@ public sealed class ChunkWriter
     /// <summary>The chunk as it is kept; more can be added afterwards.</summary>
     public byte[] ToBytes()
     {
-        using var head = new MemoryStream(64);
-        using (var writer = new BinaryWriter(head, Encoding.UTF8, leaveOpen: true))
+        var head = new ByteWriter();
+        head.Byte(Version);
+        head.Byte((byte)((_isFloat ? 1 : 0) | (_unit == 1 ? 2 : 0)));
+        head.Int(Count);
+        head.Int64(_firstTicks);
+        head.Int(_qualities.Count);
+        foreach (var entry in _qualities)
         {
-            writer.Write(Version);
-            writer.Write((byte)((_isFloat ? 1 : 0) | (_unit == 1 ? 2 : 0)));
-            writer.Write7BitEncodedInt(Count);
-            writer.Write(_firstTicks);
-            writer.Write7BitEncodedInt(_qualities.Count);
-            foreach (var entry in _qualities)
-            {
-                writer.Write(entry.Status);
-                writer.Write((byte)((entry.Holds ? 1 : 0) | (entry.IsText ? 2 : 0) | (entry.Reason is null ? 0 : 4)));
-                if (entry.Reason is not null)
-                    writer.Write(entry.Reason);
-            }
-            writer.Write7BitEncodedInt(_texts?.Count ?? 0);
-            foreach (var text in _texts ?? [])
-                writer.Write(text);
+            head.UInt32(entry.Status);
+            head.Byte((byte)((entry.Holds ? 1 : 0) | (entry.IsText ? 2 : 0) | (entry.Reason is null ? 0 : 4)));
+            if (entry.Reason is not null)
+                head.Text(entry.Reason);
         }
-        var bytes = new byte[head.Length + _bits.Length + sizeof(uint)];
-        head.GetBuffer().AsSpan(0, (int)head.Length).CopyTo(bytes);
-        _bits.CopyTo(bytes.AsSpan((int)head.Length));
+        head.Int(_texts?.Count ?? 0);
+        foreach (var text in _texts ?? [])
+            head.Text(text);
+        var bytes = new byte[head.Written.Length + _bits.Length + sizeof(uint)];
+        head.Written.CopyTo(bytes);
+        _bits.CopyTo(bytes.AsSpan(head.Written.Length));
         BinaryPrimitives.WriteUInt32LittleEndian(bytes.AsSpan(bytes.Length - 4), Crc32.HashToUInt32(bytes.AsSpan(0, bytes.Length - 4)));
         return bytes;
     }

@@ -1,6 +1,6 @@
+using System.Buffers.Binary;
 using System.Collections.Immutable;
 using System.IO.Compression;
-using System.Text;
 
 namespace Fralto.Core.History;
 
@@ -191,97 +191,100 @@ public readonly record struct Rollup(
     /// <summary>Rollups as they are kept: column by column, and packed.</summary>
     public static byte[] ToBytes(IReadOnlyList<Rollup> rollups, long step)
     {
-        using var kept = new MemoryStream();
-        using (var packed = new ZLibStream(kept, CompressionLevel.Fastest, leaveOpen: true))
-        using (var writer = new BinaryWriter(packed, Encoding.UTF8))
-        {
-            writer.Write7BitEncodedInt(rollups.Count);
-            foreach (var r in rollups)
-                writer.Write7BitEncodedInt((int)((r.Ticks - rollups[0].Ticks) / step));
-            writer.Write(rollups.Count == 0 ? 0 : rollups[0].Ticks);
-            foreach (var r in rollups)
-                writer.Write7BitEncodedInt(r.Count);
-            foreach (
-                var column in new Func<Rollup, double>[]
-                {
-                    r => r.GoodSeconds,
-                    r => r.UncertainSeconds,
-                    r => r.Mean,
-                    r => r.Minimum,
-                    r => r.Maximum,
-                    r => r.First,
-                    r => r.Last,
-                }
-            )
-            foreach (var r in rollups)
-                writer.Write(column(r));
-            foreach (var r in rollups)
-                writer.Write(r.EndSeverity);
-            foreach (var r in rollups)
+        var writer = new ByteWriter();
+        writer.Int(rollups.Count);
+        foreach (var r in rollups)
+            writer.Int((int)((r.Ticks - rollups[0].Ticks) / step));
+        writer.Int64(rollups.Count == 0 ? 0 : rollups[0].Ticks);
+        foreach (var r in rollups)
+            writer.Int(r.Count);
+        foreach (
+            var column in new Func<Rollup, double>[]
             {
-                writer.Write7BitEncodedInt(r.States.Length);
-                foreach (var state in r.States)
-                {
-                    writer.Write7BitEncodedInt(state.State);
-                    writer.Write(state.Seconds);
-                }
+                r => r.GoodSeconds,
+                r => r.UncertainSeconds,
+                r => r.Mean,
+                r => r.Minimum,
+                r => r.Maximum,
+                r => r.First,
+                r => r.Last,
+            }
+        )
+        foreach (var r in rollups)
+            writer.Double(column(r));
+        foreach (var r in rollups)
+            writer.Byte(r.EndSeverity);
+        foreach (var r in rollups)
+        {
+            writer.Int(r.States.IsDefault ? 0 : r.States.Length);
+            foreach (var state in r.States.IsDefault ? [] : r.States)
+            {
+                writer.UInt32((uint)state.State);
+                writer.Double(state.Seconds);
             }
         }
-        return kept.ToArray();
+        var packed = new byte[4 + BrotliEncoder.GetMaxCompressedLength(writer.Written.Length)];
+        BinaryPrimitives.WriteInt32LittleEndian(packed, writer.Written.Length);
+        return BrotliEncoder.TryCompress(writer.Written, packed.AsSpan(4), out var length, PackedQuality, PackedWindow)
+            ? packed[..(4 + length)]
+            : throw new InvalidOperationException("There is no room for what is packed.");
     }
+
+    private const int PackedQuality = 1;
+    private const int PackedWindow = 16;
+    private const int MostBytes = 1 << 24;
 
     /// <summary>Reads what <see cref="ToBytes"/> wrote.</summary>
     /// <exception cref="InvalidDataException">It is damaged.</exception>
     public static Rollup[] Read(byte[] bytes, long step)
     {
-        try
+        var size = bytes.Length < 4 ? -1 : BinaryPrimitives.ReadInt32LittleEndian(bytes);
+        if (size is < 0 or > MostBytes)
+            throw new InvalidDataException("A block of rollups is damaged.");
+        var unpacked = new byte[size];
+        if (!BrotliDecoder.TryDecompress(bytes.AsSpan(4), unpacked, out var written) || written != size)
+            throw new InvalidDataException("A block of rollups is damaged.");
+        var reader = new ByteReader(unpacked);
+        var count = reader.Int();
+        var at = new int[count];
+        for (var i = 0; i < count; i++)
+            at[i] = reader.Int();
+        var begin = reader.Int64();
+        var counts = new int[count];
+        for (var i = 0; i < count; i++)
+            counts[i] = reader.Int();
+        var columns = new double[7][];
+        for (var c = 0; c < columns.Length; c++)
         {
-            using var reader = new BinaryReader(new ZLibStream(new MemoryStream(bytes), CompressionMode.Decompress), Encoding.UTF8);
-            var count = reader.Read7BitEncodedInt();
-            if (count is < 0 or > 100_000)
-                throw new InvalidDataException("A block of rollups says it holds too many.");
-            var at = new int[count];
+            columns[c] = new double[count];
             for (var i = 0; i < count; i++)
-                at[i] = reader.Read7BitEncodedInt();
-            var begin = reader.ReadInt64();
-            var counts = new int[count];
-            for (var i = 0; i < count; i++)
-                counts[i] = reader.Read7BitEncodedInt();
-            var columns = new double[7][];
-            for (var c = 0; c < columns.Length; c++)
-            {
-                columns[c] = new double[count];
-                for (var i = 0; i < count; i++)
-                    columns[c][i] = reader.ReadDouble();
-            }
-            var ends = reader.ReadBytes(count);
-            var rollups = new Rollup[count];
-            for (var i = 0; i < count; i++)
-            {
-                var states = new StateTime[reader.Read7BitEncodedInt()];
-                for (var s = 0; s < states.Length; s++)
-                    states[s] = new(reader.Read7BitEncodedInt(), reader.ReadDouble());
-                rollups[i] = new(
-                    begin + at[i] * step,
-                    counts[i],
-                    columns[0][i],
-                    columns[1][i],
-                    columns[2][i],
-                    columns[3][i],
-                    columns[4][i],
-                    columns[5][i],
-                    columns[6][i]
-                )
-                {
-                    States = [.. states],
-                    EndSeverity = ends[i],
-                };
-            }
-            return rollups;
+                columns[c][i] = reader.Double();
         }
-        catch (Exception e) when (e is EndOfStreamException or FormatException or OverflowException)
+        var ends = new byte[count];
+        for (var i = 0; i < count; i++)
+            ends[i] = reader.Byte();
+        var rollups = new Rollup[count];
+        for (var i = 0; i < count; i++)
         {
-            throw new InvalidDataException("A block of rollups is damaged.", e);
+            var states = new StateTime[reader.Int()];
+            for (var s = 0; s < states.Length; s++)
+                states[s] = new((int)reader.UInt32(), reader.Double());
+            rollups[i] = new(
+                begin + at[i] * step,
+                counts[i],
+                columns[0][i],
+                columns[1][i],
+                columns[2][i],
+                columns[3][i],
+                columns[4][i],
+                columns[5][i],
+                columns[6][i]
+            )
+            {
+                States = [.. states],
+                EndSeverity = ends[i],
+            };
         }
+        return rollups;
     }
 }
