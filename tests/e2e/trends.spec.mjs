@@ -83,6 +83,16 @@ test('any property is added by words of its path, and T shows the value one is a
   await expect(trend(page)).toBeVisible();
 });
 
+test('what the instances did in the last day stands behind the limits', async ({ page }) => {
+  await page.goto(`${fralto.base}/templates?at=${kiln.id}&property=${property('AirOn')}`);
+  const ruler = page.locator('#ruler');
+  await expect(ruler.locator('.past rect').first()).toBeAttached();
+  await expect(ruler).toContainText(/in the last day [\d.]+ % of the time/);
+  await page.locator('#f-HighSetpoint').fill('118');
+  await page.locator('#f-HighHighSetpoint').fill('119');
+  await expect(ruler).not.toContainText(/in the last day [5-9]/);
+});
+
 test('every instance has a page from its template, and one property of all stands beside the others', async ({ page }) => {
   const two = (await fralto.api('/equipment')).find(e => e.code === 'KLN2').id;
   await page.goto(`${fralto.base}/machine?at=${two}`);
@@ -100,7 +110,7 @@ test('every instance has a page from its template, and one property of all stand
   expect(values).toEqual([...values].sort((a, b) => b - a));
 });
 
-test('recording is turned off for what is filtered, values of the past are handed in, and all is there after a restart', async ({ page }) => {
+test('recording is turned off, values of the past are handed in, and all is there after a restart', async ({ page }) => {
   page.on('dialog', dialog => dialog.accept());
   await page.goto(`${fralto.base}/recorded?q=KLN4 BedDepth`);
   await page.getByText(/^Do something with the 1/).click();
@@ -122,8 +132,9 @@ test('recording is turned off for what is filtered, values of the past are hande
   expect((await (await fetch(asked)).json()).items.map(i => i.value)).toEqual([0.9, 0.7]);
 
   const until = new Date(Date.now() - 2000).toISOString();
+  const airOn = 'Corvane/TarnQuay/Kilning/KilnHouse/KLN1/AirOn';
   const recorded = async () =>
-    (await (await fetch(`${fralto.base}/api/v1/history?path=Corvane/TarnQuay/Kilning/KilnHouse/KLN1/AirOn&to=${until}&limit=10000`)).json()).items;
+    (await (await fetch(`${fralto.base}/api/v1/history?path=${airOn}&to=${until}&limit=10000`)).json()).items;
   const before = await recorded();
   expect(before.length).toBeGreaterThan(100);
   await fralto.stop();

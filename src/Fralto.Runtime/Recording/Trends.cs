@@ -1,7 +1,10 @@
+using System.Collections.Concurrent;
 using System.Runtime.InteropServices;
 using Fralto.Core.History;
+using Fralto.Core.Pictures;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
+using Fralto.Core.Scaling;
 
 namespace Fralto.Runtime.Recording;
 
@@ -105,6 +108,33 @@ public sealed class Trends(History history)
                 stretches.Add(stretch);
         }
     }
+
+    /// <summary>How long instances were where on a range in the last day, looked at anew once a minute.</summary>
+    /// <param name="propertyId">The property.</param>
+    /// <param name="equipment">The instances.</param>
+    /// <param name="range">The range.</param>
+    public TimeOnRange LastDay(long propertyId, IReadOnlyList<long> equipment, Span range)
+    {
+        var key = (propertyId, equipment.Count == 0 ? 0 : equipment[0], equipment.Count, range);
+        var now = history.Now;
+        if (_lastDays.TryGetValue(key, out var known) && now - known.At < TimeSpan.TicksPerMinute)
+            return known.Time;
+        if (_lastDays.Count > MostKept)
+            _lastDays.Clear();
+        var time = TimeOnRange.Of(
+            range,
+            equipment
+                .Take(MostLookedAt)
+                .Select(id => history.Stretches(id, propertyId, now - TimeSpan.TicksPerDay, TimeSpan.TicksPerMinute * 5, 288, false, false))
+        );
+        _lastDays[key] = (now, time);
+        return time;
+    }
+
+    private const int MostKept = 200;
+    private const int MostLookedAt = 60;
+
+    private readonly ConcurrentDictionary<(long, long, int, Span), (long At, TimeOnRange Time)> _lastDays = new();
 
     /// <summary>When a state began, the newest first.</summary>
     /// <param name="line">The line.</param>

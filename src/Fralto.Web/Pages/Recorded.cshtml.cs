@@ -115,7 +115,8 @@ public sealed class RecordedModel(HistoryRecorder recorder, HistoryStore store, 
         if (samples.Count == 0)
             return Again("There is no line with a value.");
         var span =
-            $"{samples.Count} values of {point.Path} from {samples.Min(s => s.At):yyyy-MM-dd HH:mm:ss} to {samples.Max(s => s.At):yyyy-MM-dd HH:mm:ss} UTC";
+            $"{samples.Count} values of {point.Path} from {samples.Min(s => s.At):yyyy-MM-dd HH:mm:ss} to "
+            + $"{samples.Max(s => s.At):yyyy-MM-dd HH:mm:ss} UTC";
         if (!take)
         {
             Preview = $"This takes in {span}; what was recorded at the same moments gives way.";

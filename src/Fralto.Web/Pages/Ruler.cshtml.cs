@@ -10,7 +10,7 @@ namespace Fralto.Web.Pages;
 
 /// <summary>The fragments beneath a template's property: its ruler, drawn from the form as it stands, and what its live values look
 /// like.</summary>
-public sealed class RulerModel(RawWatches watches) : FraltoPage
+public sealed class RulerModel(RawWatches watches, Fralto.Runtime.Recording.Trends trends) : FraltoPage
 {
     private static readonly TimeSpan Enough = TimeSpan.FromSeconds(6);
 
@@ -39,6 +39,7 @@ public sealed class RulerModel(RawWatches watches) : FraltoPage
                 Model.Templates[At],
                 property,
                 drawable ? facts : property.Facts,
+                trends,
                 drawable ? null : "what is typed cannot be drawn yet; this is as saved"
             )
         );

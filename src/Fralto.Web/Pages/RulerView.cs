@@ -27,6 +27,12 @@ public sealed record RulerView(
     string? Note
 )
 {
+    /// <summary>Where the instances were in the last day; null where nothing is known.</summary>
+    public TimeOnRange? Past { get; init; }
+
+    /// <summary>The share of that time beyond the limits as they stand in the form.</summary>
+    public double PastBeyond { get; init; }
+
     /// <summary>Width of the ruler's picture.</summary>
     public const double Width = 1010;
 
@@ -39,6 +45,7 @@ public sealed record RulerView(
         Template template,
         ResolvedProperty property,
         PropertyPatch facts,
+        Fralto.Runtime.Recording.Trends trends,
         string? note = null
     )
     {
@@ -67,7 +74,19 @@ public sealed record RulerView(
                 )
             );
         }
-        return new(model, template, property, Ruler.Of(limits, model.ChainOf(facts, null, null), values, Width), beyond, living, note);
+        var ruler = Ruler.Of(limits, model.ChainOf(facts, null, null), values, Width);
+        var past = ruler is null
+            ? null
+            : trends.LastDay(
+                property.Id,
+                [.. model.Index.FamilyOf(template.Id).SelectMany(t => model.Index.InstancesOf(t.Id)).Select(e => e.Id)],
+                ruler.Range
+            );
+        return new(model, template, property, ruler, beyond, living, note)
+        {
+            Past = past is { Instances: > 0 } ? past : null,
+            PastBeyond = past?.Outside(normal) ?? 0,
+        };
     }
 
     /// <summary>Where a value is beyond no limit.</summary>

@@ -13,7 +13,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Fralto.Web.Pages;
 
 /// <summary>The family of templates, the sheet of one, and the ruler of one of its properties.</summary>
-public sealed class TemplatesModel : ListingPage
+public sealed class TemplatesModel(Fralto.Runtime.Recording.Trends trends) : ListingPage
 {
     /// <summary>What the address asks for.</summary>
     [BindProperty(SupportsGet = true, Name = "")]
@@ -219,7 +219,7 @@ public sealed class TemplatesModel : ListingPage
         {
             Query.At = selected.Id;
             if (View.SelectedProperty is { } property)
-                Ruler = RulerView.Of(Model, Snapshot, selected, property, property.Facts);
+                Ruler = RulerView.Of(Model, Snapshot, selected, property, property.Facts, trends);
         }
         if (!keepForm)
             Form = FormFor();
