@@ -82,6 +82,7 @@ internal static class FraltoApp
         builder.Services.AddSingleton<HistoryRecorder>();
         builder.Services.AddSingleton<History>();
         builder.Services.AddSingleton<Trends>();
+        builder.Services.AddSingleton<SavedTrends>();
         builder.Services.AddSingleton<DemoPast>();
         builder.Services.AddSingleton<CommandWriter>();
         builder.Services.AddSingleton<Core.Proposals.ProposalMemory>();

@@ -83,6 +83,20 @@ test('any property is added by words of its path, and T shows the value one is a
   await expect(trend(page)).toBeVisible();
 });
 
+test('a view is kept with a template and is there for every instance', async ({ page }) => {
+  await page.goto(`${fralto.base}/trends?template=${kiln.id}&p=${property('GasFlow')}&for=28800`);
+  await page.getByLabel('Keep this view as').fill('Gas of a shift');
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(page.getByRole('link', { name: 'Gas of a shift' })).toBeVisible();
+  const three = (await fralto.api('/equipment')).find(e => e.code === 'KLN3').id;
+  await page.goto(`${fralto.base}/machine?at=${three}`);
+  await page.getByRole('link', { name: 'Gas of a shift' }).click();
+  await expect(page).toHaveURL(new RegExp(`e=${three}.*p=${property('GasFlow')}.*for=28800`));
+  await expect(trend(page)).toBeVisible();
+  await page.getByRole('button', { name: 'Keep no longer: Gas of a shift' }).click();
+  await expect(page.getByRole('link', { name: 'Gas of a shift' })).toHaveCount(0);
+});
+
 test('what the instances did in the last day stands behind the limits', async ({ page }) => {
   await page.goto(`${fralto.base}/templates?at=${kiln.id}&property=${property('AirOn')}`);
   const ruler = page.locator('#ruler');

@@ -65,6 +65,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     private double _perSecond;
     private DateTimeOffset? _kept;
     private Task _work = Task.CompletedTask;
+    private int _isEnded;
 
     public HistoryRecorder(HistoryStore store, TimeProvider clock, ILogger<HistoryRecorder> logger)
     {
@@ -274,8 +275,14 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
         }
     }
 
+    /// <summary>Keeps what has come, and ends; also when it has ended before.</summary>
     public async ValueTask DisposeAsync()
     {
+        if (Interlocked.Exchange(ref _isEnded, 1) != 0)
+        {
+            await _work;
+            return;
+        }
         _outputs.Writer.TryComplete();
         await _stopping.CancelAsync();
         await _work;

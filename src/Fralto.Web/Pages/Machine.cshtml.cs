@@ -12,7 +12,7 @@ namespace Fralto.Web.Pages;
 /// <summary>The page every instance gets from its template: its states and curves, its values between those of its neighbours, its
 /// alarms and
 /// its parts. Nothing of it is drawn by hand.</summary>
-public sealed class MachineModel(Trends trends, PlantStore store, HistoryRecorder recorder) : FraltoPage
+public sealed class MachineModel(Trends trends, SavedTrends saved, PlantStore store, HistoryRecorder recorder) : FraltoPage
 {
     private const int MostUnits = 3;
     private const int MostOfUnit = 3;
@@ -73,6 +73,9 @@ public sealed class MachineModel(Trends trends, PlantStore store, HistoryRecorde
 
     /// <summary>Instances of the same template, in the order of the plant.</summary>
     public IReadOnlyList<Equipment> Neighbours => [.. Model.Index.InstancesOf(Node.TemplateId!.Value).Take(MostNeighbours)];
+
+    /// <summary>Trends that are kept with its template: each is there for every instance.</summary>
+    public IEnumerable<SavedTrend> Saved => saved.All.Where(t => t.TemplateId == Node.TemplateId);
 
     /// <summary>Parts, in their order.</summary>
     public IEnumerable<Equipment> Parts => Model.Index.ChildrenOf(At).Where(e => e.TemplateId is not null);

@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace Fralto.Web.Pages;
 
 /// <summary>Curves over state strips: what was recorded of any properties.</summary>
-public sealed class TrendsModel(Trends trends, PlantStore store, HistoryRecorder recorder) : FraltoPage
+public sealed class TrendsModel(Trends trends, SavedTrends saved, PlantStore store, HistoryRecorder recorder) : FraltoPage
 {
     private TrendView? _view;
 
@@ -69,6 +69,49 @@ public sealed class TrendsModel(Trends trends, PlantStore store, HistoryRecorder
             .Where(p => p.Declaration.Type == PropertyType.State && p.Facts.StateListId is not null)
             .SelectMany(p => Model.StateLists[p.Facts.StateListId!.Value].States.Select(s => (p, s)));
 
+    /// <summary>Trends that are kept with the template, or with none.</summary>
+    public IEnumerable<SavedTrend> Saved => saved.All.Where(t => t.TemplateId == Query.Template);
+
+    /// <summary>Keeps what is shown under a name, or takes one out.</summary>
+    /// <param name="template">The template; null for none.</param>
+    /// <param name="name">The name.</param>
+    /// <param name="query">What the address asks for.</param>
+    /// <param name="gone">True takes it out.</param>
+    public IActionResult OnPostKeep(long? template, string? name, string? query, bool gone)
+    {
+        var wanted = Microsoft.AspNetCore.WebUtilities.QueryHelpers.ParseQuery(query ?? "");
+        // Instances are whoever it is looked at for; where the window ends is when.
+        var kept = string.Join(
+            "&",
+            wanted
+                .Where(q =>
+                    q.Key is "p" or "for" or "earlier" or "runs" or "becomes" or "n" or "before" || (q.Key == "s" && template is null)
+                )
+                .SelectMany(q => q.Value.Select(v => $"{q.Key}={Uri.EscapeDataString(v ?? "")}"))
+        );
+        try
+        {
+            if (gone)
+                saved.TakeOut(name ?? "", template);
+            else if (saved.Keep(new((name ?? "").Trim(), template, kept)) is { } problem)
+            {
+                Refusal = problem;
+                Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+                Query.Template = template;
+                Query.Begin(Model);
+                return Page();
+            }
+        }
+        catch (StoreException e)
+        {
+            Refusal = e.Message;
+            Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+            return Page();
+        }
+        Done = gone ? $"{name} is kept no longer" : $"Kept: {name}";
+        return Redirect($"/trends?{(template is { } id ? $"template={id}&" : "")}{kept}");
+    }
+
     /// <summary>Paths of properties that hold all words of a text.</summary>
     public IActionResult OnGetPaths(string? q)
     {
@@ -93,6 +136,8 @@ public sealed class TrendsModel(Trends trends, PlantStore store, HistoryRecorder
             else
                 Refusal = $"Nothing that has values has the path '{path}'.";
         }
+        if (Query.Template is { } id && !Model.Templates.ContainsKey(id))
+            Query.Template = null;
         if (Query.S.Length == 0)
             Query.Template ??= RichestTemplate();
         if (Query.S.Length == 0)

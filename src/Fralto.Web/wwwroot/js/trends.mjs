@@ -157,6 +157,11 @@ if (form && plot) {
       location.assign(`${form.getAttribute('action')}?template=${encodeURIComponent(event.target.value)}&for=${seconds()}`);
     else if (event.target.matches('[data-now]')) draw();
   });
+  const keep = document.getElementById('keep');
+  keep?.addEventListener('submit', event => {
+    keep.elements.namedItem('query').value = address(false).split('?')[1];
+    if (event.submitter?.dataset.kept) document.getElementById('keepname').value = event.submitter.dataset.kept;
+  });
   const add = form.querySelector('[data-add]');
   add?.addEventListener('input', async () => {
     const answer = await fetch(`/trends?handler=Paths&q=${encodeURIComponent(add.value)}`).catch(() => null);
