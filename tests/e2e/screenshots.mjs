@@ -51,7 +51,7 @@ const views = {
   chain: `/chain?at=${steep1}&property=${ofSteep('WaterFlow')}&value=30`,
   trends: `/trends?template=${kiln}&p=${airOn}&p=${phase}&p=${fan}&for=3600`,
   machine: `/machine?at=${kiln2}&for=3600`,
-  compare: `/compare?template=${kiln}&p=${airOn}&for=3600`,
+  compare: `/compare?template=${await id('/templates', t => t.code === 'Silo')}&for=1200`,
   formula: `/templates?at=${kiln}&property=${heat}`,
 };
 for (const [name, address] of Object.entries(views)) {

@@ -83,9 +83,10 @@ public sealed record TrendCurve(IReadOnlyList<TrendPiece> Pieces, IReadOnlyList<
         if (low > high)
             return range is { IsUsable: true } its ? new(its.Minimum, its.Maximum) : new(0, 1);
         var width = high - low;
-        if (width <= 0)
+        if (width <= Math.Max(Math.Abs(low), Math.Abs(high)) * 1e-9)
             width = range is { IsUsable: true } r ? Math.Abs(r.Width) * 0.1 : Math.Max(1, Math.Abs(high) * 0.1);
-        var step = StepOf(width);
+        // Ends are round, too, and finer than the marks: no part of the height stays empty.
+        var step = StepOf(width) / FinerThanMarks;
         return new(Math.Floor((low - width * 0.04) / step) * step, Math.Ceiling((high + width * 0.04) / step) * step);
     }
 
@@ -97,6 +98,8 @@ public sealed record TrendCurve(IReadOnlyList<TrendPiece> Pieces, IReadOnlyList<
             marks.Add(Math.Abs(at) < step * 1e-9 ? 0 : at);
         return marks;
     }
+
+    private const int FinerThanMarks = 5;
 
     private static double StepOf(double width)
     {
