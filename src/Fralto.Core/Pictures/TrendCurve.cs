@@ -83,7 +83,7 @@ public sealed record TrendCurve(IReadOnlyList<TrendPiece> Pieces, IReadOnlyList<
         if (low > high)
             return range is { IsUsable: true } its ? new(its.Minimum, its.Maximum) : new(0, 1);
         var width = high - low;
-        if (width <= Math.Max(Math.Abs(low), Math.Abs(high)) * 1e-9)
+        if (width <= Math.Max(Finest, Math.Max(Math.Abs(low), Math.Abs(high)) * 1e-9))
             width = range is { IsUsable: true } r ? Math.Abs(r.Width) * 0.1 : Math.Max(1, Math.Abs(high) * 0.1);
         // Ends are round, too, and finer than the marks: no part of the height stays empty.
         var step = StepOf(width) / FinerThanMarks;
@@ -100,6 +100,7 @@ public sealed record TrendCurve(IReadOnlyList<TrendPiece> Pieces, IReadOnlyList<
     }
 
     private const int FinerThanMarks = 5;
+    private const double Finest = 1e-10;
 
     private static double StepOf(double width)
     {
