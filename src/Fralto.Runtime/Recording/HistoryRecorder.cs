@@ -321,14 +321,26 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
         var isDue = isLast || _clock.GetElapsedTime(_keptAt) >= KeepEvery;
         while (_outputs.Reader.TryRead(out var output))
         {
-            lock (_lock)
+            var count = CountOf(output);
+            try
             {
-                foreach (var batch in output.Records)
-                    Add(batch, output.Snapshot);
-                foreach (var batch in output.Past)
-                    AddPast(batch, output.Snapshot.Plan);
+                lock (_lock)
+                {
+                    foreach (var batch in output.Records)
+                        Add(batch, output.Snapshot);
+                    foreach (var batch in output.Past)
+                        AddPast(batch, output.Snapshot.Plan);
+                }
             }
-            Interlocked.Add(ref _waiting, -CountOf(output));
+            catch (StoreException)
+            {
+                // Points that are new cannot be kept yet; the store says why, and they are tried again with the next values.
+                Interlocked.Add(ref _lost, count);
+            }
+            finally
+            {
+                Interlocked.Add(ref _waiting, -count);
+            }
         }
         if (!isDue)
             return;
@@ -590,10 +602,12 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
                 _rollups.Kept();
                 _kept = _clock.GetUtcNow();
             }
-            var rework = _rework.ToArray();
-            _rework.Clear();
-            foreach (var (series, from, to) in rework)
+            while (_rework.Count > 0)
+            {
+                var (series, from, to) = _rework[^1];
                 Rework(series, from, to);
+                _rework.Remove((series, from, to));
+            }
         }
         catch (StoreException)
         {
