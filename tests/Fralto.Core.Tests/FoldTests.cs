@@ -6,6 +6,7 @@ using Fralto.Core.Hierarchy;
 using Fralto.Core.Limits;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
+using Fralto.Core.Recording;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 
@@ -64,6 +65,17 @@ public sealed class FoldTests
                     FollowSeconds = new double?[] { 1, null, 5 }[text],
                     FollowDeadband = new double?[] { null, 2, 3 }[text],
                     ValidSeconds = new double?[] { null, 60, 5 }[text],
+                    Recording = new RecordingPatch?[]
+                    {
+                        null,
+                        new()
+                        {
+                            Off = text == 1,
+                            DeadbandPercent = 1 + text,
+                            KeepDays = 30,
+                        },
+                        new() { Deadband = 0.5, Every = 10 * text },
+                    }[value],
                     Others =
                         text == 0
                             ? PropertyPatch.Empty.Others
@@ -95,6 +107,12 @@ public sealed class FoldTests
                 folded.Value.ShouldBe(Last(l => l.Value));
                 folded.Description.ShouldBe(Last(l => l.Description));
                 folded.Formula.ShouldBe(Last(l => l.Formula));
+                // Of recording each field is heard by itself; a deadband in one measure takes the place of one in the other.
+                folded.Recording?.Off.ShouldBe(LastOf(l => l.Recording?.Off));
+                folded.Recording?.Every.ShouldBe(LastOf(l => l.Recording?.Every));
+                folded.Recording?.KeepDays.ShouldBe(LastOf(l => l.Recording?.KeepDays));
+                var measured = layers.LastOrDefault(l => l.Recording is { Deadband: not null } or { DeadbandPercent: not null })?.Recording;
+                (folded.Recording?.Deadband, folded.Recording?.DeadbandPercent).ShouldBe((measured?.Deadband, measured?.DeadbandPercent));
                 foreach (var condition in Conditions)
                 {
                     var said = layers.Select(l => l.Limits.GetValueOrDefault(condition)).OfType<LimitPatch>().ToArray();
@@ -208,6 +226,7 @@ public sealed class FoldTests
             PatchField.StateList => patch.StateListId,
             PatchField.Value => patch.Value,
             PatchField.Description => patch.Description,
+            PatchField.Recording => patch.Recording,
             PatchField.Formula => patch.Formula,
             PatchField.ValidFor => patch.ValidSeconds,
             PatchField.AtStart => patch.AtStart,
