@@ -220,6 +220,26 @@ public sealed class HistoryStore
                 );
         });
 
+    /// <summary>True where something of a series ended before a time: asked before anything is written.</summary>
+    /// <param name="series">The series.</param>
+    /// <param name="before">In ticks.</param>
+    /// <param name="summedBefore">The same for what is summed up.</param>
+    public bool HasOlder(int series, long before, long summedBefore) =>
+        _file.Read(c =>
+            c.ExecuteScalar<bool>(
+                """
+                SELECT EXISTS (SELECT 1 FROM chunk WHERE series_id = @series AND last < @before)
+                    OR EXISTS (SELECT 1 FROM rollup WHERE series_id = @series AND start + step * 128 < @summedBefore)
+                """,
+                new
+                {
+                    series,
+                    before,
+                    summedBefore,
+                }
+            )
+        );
+
     /// <summary>Forgets what ended before a time, some of it: whoever wants all of it gone asks until nothing is left.</summary>
     /// <param name="series">The series.</param>
     /// <param name="before">In ticks.</param>

@@ -108,11 +108,13 @@ public sealed class FoldTests
                 folded.Description.ShouldBe(Last(l => l.Description));
                 folded.Formula.ShouldBe(Last(l => l.Formula));
                 // Of recording each field is heard by itself; a deadband in one measure takes the place of one in the other.
-                folded.Recording?.Off.ShouldBe(LastOf(l => l.Recording?.Off));
-                folded.Recording?.Every.ShouldBe(LastOf(l => l.Recording?.Every));
-                folded.Recording?.KeepDays.ShouldBe(LastOf(l => l.Recording?.KeepDays));
+                (folded.Recording is null).ShouldBe(layers.All(l => l.Recording is null));
+                var recording = folded.Recording ?? RecordingPatch.Empty;
+                recording.Off.ShouldBe(LastOf(l => l.Recording?.Off));
+                recording.Every.ShouldBe(LastOf(l => l.Recording?.Every));
+                recording.KeepDays.ShouldBe(LastOf(l => l.Recording?.KeepDays));
                 var measured = layers.LastOrDefault(l => l.Recording is { Deadband: not null } or { DeadbandPercent: not null })?.Recording;
-                (folded.Recording?.Deadband, folded.Recording?.DeadbandPercent).ShouldBe((measured?.Deadband, measured?.DeadbandPercent));
+                (recording.Deadband, recording.DeadbandPercent).ShouldBe((measured?.Deadband, measured?.DeadbandPercent));
                 foreach (var condition in Conditions)
                 {
                     var said = layers.Select(l => l.Limits.GetValueOrDefault(condition)).OfType<LimitPatch>().ToArray();

@@ -140,6 +140,7 @@ public sealed class HistoryApiTests : IAsyncLifetime
         for (var round = 0; round < times; round++)
         {
             await UntilRecordedAsync(AirOn, kept.Count + 4);
+            // At any moment: nothing is waited for.
             await Task.Delay(random.Next(0, 1500), TestContext.Current.CancellationToken);
             var rows = await AllAsync($"path={AirOn}&from={DateTime.UtcNow.AddHours(-1):O}&to={DateTime.UtcNow.AddSeconds(-3):O}");
             var held = rows.Select(r => $"{r!["time"]} {r["value"]} {r["status"]!["name"]}").ToList();

@@ -686,9 +686,11 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
                 if (rule.KeepCount is { } count && _store.Beyond(open.Id, count) is { } beyond)
                     before = Math.Max(before, beyond);
                 // A little at a time: whoever writes meanwhile goes between.
+                var summed = now - (long)(rule.KeepSummedDays * TimeSpan.TicksPerDay);
                 while (
-                    _store.Forget(open.Id, before, now - (long)(rule.KeepSummedDays * TimeSpan.TicksPerDay)) > 0
-                    && !_stopping.IsCancellationRequested
+                    !_stopping.IsCancellationRequested
+                    && _store.HasOlder(open.Id, before, summed)
+                    && _store.Forget(open.Id, before, summed) > 0
                 ) { }
             }
             catch (StoreException)

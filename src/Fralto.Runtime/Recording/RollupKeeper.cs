@@ -10,11 +10,16 @@ internal sealed class RollupKeeper(HistoryStore store)
 {
     private static readonly RollupStep Minute = RollupStep.All[0];
 
-    private readonly Dictionary<(int Series, long Step, long Start), List<Rollup>> _changed = [];
+    // By series: what is looked for belongs to one, and there may be many.
+    private readonly Dictionary<int, Dictionary<(long Step, long Start), List<Rollup>>> _changed = [];
 
     /// <summary>Blocks that are not kept as they are now.</summary>
     public IReadOnlyCollection<HistoryBlock> Changed =>
-        [.. _changed.Select(b => new HistoryBlock(b.Key.Series, b.Key.Step, b.Key.Start, Rollup.ToBytes(b.Value, b.Key.Step)))];
+        [
+            .. _changed.SelectMany(s =>
+                s.Value.Select(b => new HistoryBlock(s.Key, b.Key.Step, b.Key.Start, Rollup.ToBytes(b.Value, b.Key.Step)))
+            ),
+        ];
 
     /// <summary>They are kept.</summary>
     public void Kept() => _changed.Clear();
@@ -82,7 +87,7 @@ internal sealed class RollupKeeper(HistoryStore store)
     /// <summary>The rollups of a block as they are now, changed or kept.</summary>
     public List<Rollup> BlockOf(int series, RollupStep step, long start)
     {
-        if (_changed.TryGetValue((series, step.Ticks, start), out var known))
+        if (_changed.TryGetValue(series, out var its) && its.TryGetValue((step.Ticks, start), out var known))
             return known;
         try
         {
@@ -126,7 +131,9 @@ internal sealed class RollupKeeper(HistoryStore store)
         {
             if (BlockOf(series, step, block).FindLast(r => r.Ticks < at) is { Ticks: > 0 } before)
                 return before;
-            var changed = _changed.Keys.Where(k => k.Series == series && k.Step == step.Ticks && k.Start < block).Select(k => k.Start);
+            var changed = _changed.TryGetValue(series, out var its)
+                ? its.Keys.Where(k => k.Step == step.Ticks && k.Start < block).Select(k => k.Start)
+                : [];
             start = changed.Append(store.BlockBefore(series, step.Ticks, block) ?? 0).Max() is > 0 and var earlier ? earlier : null;
         }
         return null;
@@ -134,9 +141,11 @@ internal sealed class RollupKeeper(HistoryStore store)
 
     private void Put(int series, RollupStep step, Rollup rollup)
     {
-        var key = (series, step.Ticks, step.BlockOf(rollup.Ticks));
-        if (!_changed.TryGetValue(key, out var block))
-            _changed[key] = block = BlockOf(series, step, key.Item3);
+        if (!_changed.TryGetValue(series, out var its))
+            _changed[series] = its = [];
+        var start = step.BlockOf(rollup.Ticks);
+        if (!its.TryGetValue((step.Ticks, start), out var block))
+            its[(step.Ticks, start)] = block = BlockOf(series, step, start);
         var at = block.Count;
         while (at > 0 && block[at - 1].Ticks > rollup.Ticks)
             at--;

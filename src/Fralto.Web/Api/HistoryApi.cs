@@ -1,6 +1,7 @@
 using System.Globalization;
 using Fralto.Core.History;
 using Fralto.Core.Planning;
+using Fralto.Core.Plant;
 using Fralto.Runtime.Recording;
 
 namespace Fralto.Web.Api;
@@ -40,6 +41,7 @@ internal static class HistoryApi
     private static async Task<IResult> GetAsync(
         HttpContext context,
         PlantRuntime runtime,
+        ModelWorkspace workspace,
         History history,
         string? from,
         string? to,
@@ -58,7 +60,7 @@ internal static class HistoryApi
         var points = new List<PlanPoint>();
         foreach (var path in paths)
         {
-            var found = PointOf(plan, path);
+            var found = PointOf(runtime.RunningModel ?? workspace.Released, plan, path);
             if (found is null)
                 return Results.Problem($"Nothing that has values has the path '{path}'.", statusCode: StatusCodes.Status404NotFound);
             points.Add(found);
@@ -116,12 +118,20 @@ internal static class HistoryApi
     }
 
     /// <summary>The point of a path; null when there is none.</summary>
-    internal static PlanPoint? PointOf(Plan plan, string path)
+    /// <param name="model">The model that runs.</param>
+    /// <param name="plan">Its plan.</param>
+    /// <param name="path">The path of a property.</param>
+    internal static PlanPoint? PointOf(PlantModel model, Plan plan, string path)
     {
-        for (var i = 0; i < plan.Shown; i++)
-            if (plan.Points[i].Path.Equals(path, StringComparison.OrdinalIgnoreCase))
-                return plan.Points[i];
-        return null;
+        var at = path.LastIndexOf('/');
+        if (at <= 0 || model.Index.Find(path[..at]) is not { } node)
+            return null;
+        return
+            model.Index.PropertiesOf(node).FirstOrDefault(p => p.Code.Equals(path[(at + 1)..], StringComparison.OrdinalIgnoreCase))
+                is { } property
+            && plan.PointIndexOf(node.Id, property.Id) is >= 0 and var point
+            ? plan.Points[point]
+            : null;
     }
 
     private static IEnumerable<HistoryDto> Values(History history, PlanPoint point, long from, long to, bool asNow) =>

@@ -12,7 +12,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Fralto.Web.Pages;
 
 /// <summary>Everything that is recorded: how, how much of it there is, and what is done with all that is filtered.</summary>
-public sealed class RecordedModel(HistoryRecorder recorder, HistoryStore store, TimeProvider clock) : FraltoPage
+public sealed class RecordedModel(HistoryRecorder recorder, History history, HistoryStore store, TimeProvider clock) : FraltoPage
 {
     /// <summary>How many rows are shown.</summary>
     public const int Most = 200;
@@ -38,6 +38,9 @@ public sealed class RecordedModel(HistoryRecorder recorder, HistoryStore store, 
 
     /// <summary>How recording stands.</summary>
     public RecorderState Recorder => recorder.State;
+
+    /// <summary>Chunks that were damaged when they were read since Fralto started.</summary>
+    public long Damaged => history.Damaged;
 
     /// <summary>Bytes the history takes on disk.</summary>
     public long Bytes => store.Bytes;
@@ -103,7 +106,7 @@ public sealed class RecordedModel(HistoryRecorder recorder, HistoryStore store, 
     {
         var reader = new FormReader(Request.Form);
         Form = reader.State();
-        if (Api.HistoryApi.PointOf(Snapshot.Plan, (path ?? "").Trim().Trim('/')) is not { } point)
+        if (Api.HistoryApi.PointOf(Model, Snapshot.Plan, (path ?? "").Trim().Trim('/')) is not { } point)
             return Again("Give the path of a property that has values.");
         if (values is null || values.Length > LongestCsv)
             return Again($"Paste lines of time and value, at most {LongestCsv} characters.");

@@ -45,9 +45,10 @@ public sealed class TrendsModel(Trends trends, SavedTrends saved, PlantStore sto
     public IReadOnlyList<(string Key, string Path)> Lines =>
         [
             .. Query
-                .S.Select(s => (s, Point: Snapshot.Plan.Points.FirstOrDefault(p => $"{p.EquipmentId}.{p.PropertyId}" == s)))
-                .Where(l => l.Point is not null)
-                .Select(l => (l.s, l.Point!.Path)),
+                .Others.Select(l => Snapshot.Plan.PointIndexOf(l.EquipmentId, l.PropertyId))
+                .Where(i => i >= 0)
+                .Select(i => Snapshot.Plan.Points[i])
+                .Select(p => ($"{p.EquipmentId}.{p.PropertyId}", p.Path)),
         ];
 
     /// <summary>Properties of the template that can be shown, by the template they come from.</summary>
@@ -131,7 +132,7 @@ public sealed class TrendsModel(Trends trends, SavedTrends saved, PlantStore sto
     {
         if (Query.Add is { Length: > 0 } path)
         {
-            if (Api.HistoryApi.PointOf(Snapshot.Plan, path.Trim().Trim('/')) is { } point)
+            if (Api.HistoryApi.PointOf(Model, Snapshot.Plan, path.Trim().Trim('/')) is { } point)
                 Query.S = [.. Query.S.Append($"{point.EquipmentId}.{point.PropertyId}").Distinct()];
             else
                 Refusal = $"Nothing that has values has the path '{path}'.";
