@@ -23,7 +23,7 @@ public sealed class TrendsQuery
 
     /// <summary>Others: instance.property.</summary>
     [FromQuery(Name = "s")]
-    public string[] S { get; set; } = [];
+    public string?[] S { get; set; } = [];
 
     /// <summary>The path of a property that is shown as well.</summary>
     [FromQuery(Name = "add")]
@@ -104,9 +104,10 @@ public sealed class TrendsQuery
     {
         get
         {
+            // What is empty in an address arrives as null.
             foreach (var line in S)
                 if (
-                    line.Split('.') is [var equipment, var property]
+                    line?.Split('.') is [var equipment, var property]
                     && long.TryParse(equipment, NumberStyles.None, CultureInfo.InvariantCulture, out var e)
                     && long.TryParse(property, NumberStyles.None, CultureInfo.InvariantCulture, out var p)
                 )
