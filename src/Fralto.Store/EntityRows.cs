@@ -56,20 +56,22 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
         );
     }
 
-    public IEnumerable<(string Sql, object Parameters)> Of(CodePattern it)
+    public IEnumerable<(string Sql, object Parameters)> Of(NamingConvention it)
     {
         yield return (
             change.After is null
-                ? "DELETE FROM code_pattern WHERE id = @Id"
+                ? "DELETE FROM naming_convention WHERE id = @Id"
                 : """
-                INSERT INTO code_pattern (id, level, template_id, text) VALUES (@Id, @Level, @TemplateId, @Text)
-                ON CONFLICT (id) DO UPDATE SET level = excluded.level, template_id = excluded.template_id, text = excluded.text
+                INSERT INTO naming_convention (id, level, template_id, is_of_names, text) VALUES (@Id, @Level, @TemplateId, @IsOfNames, @Text)
+                ON CONFLICT (id) DO UPDATE SET level = excluded.level, template_id = excluded.template_id, is_of_names = excluded.is_of_names,
+                text = excluded.text
                 """,
             new
             {
                 it.Id,
                 Level = it.Level?.ToString(),
                 it.TemplateId,
+                it.IsOfNames,
                 it.Text,
             }
         );

@@ -36,7 +36,7 @@ internal sealed class ModelReader(SqliteConnection connection)
             OwnUnits = OwnUnits(),
             Calendars = Calendars(),
             AlarmSetups = AlarmSetups(),
-            CodePatterns = CodePatterns(),
+            NamingConventions = NamingConventions(),
             Scales = Scales(),
             Templates = Templates(),
             Equipment = Equipment(),
@@ -90,14 +90,14 @@ internal sealed class ModelReader(SqliteConnection connection)
             }
         );
 
-    private ImmutableDictionary<long, CodePattern> CodePatterns() =>
+    private ImmutableDictionary<long, NamingConvention> NamingConventions() =>
         ById(
-            connection.Query<(long Id, string? Level, long? TemplateId, string Text)>(
-                "SELECT id, level, template_id, text FROM code_pattern"
+            connection.Query<(long Id, string? Level, long? TemplateId, bool IsOfNames, string Text)>(
+                "SELECT id, level, template_id, is_of_names, text FROM naming_convention"
             ),
-            "code-pattern",
+            "naming-convention",
             r => (r.Id, r.Text),
-            r => new CodePattern(r.Id, r.Level is null ? null : Enum.Parse<EquipmentLevel>(r.Level), r.TemplateId, r.Text)
+            r => new NamingConvention(r.Id, r.Level is null ? null : Enum.Parse<EquipmentLevel>(r.Level), r.TemplateId, r.IsOfNames, r.Text)
         );
 
     private ImmutableDictionary<long, SiteCalendar> Calendars() =>
@@ -278,7 +278,7 @@ internal sealed class ModelReader(SqliteConnection connection)
                 UNION ALL SELECT max(id) FROM template UNION ALL SELECT max(id) FROM property UNION ALL SELECT max(id) FROM template_part
                 UNION ALL SELECT max(id) FROM equipment UNION ALL SELECT max(id) FROM controller UNION ALL SELECT max(id) FROM tag
                 UNION ALL SELECT max(id) FROM device_layout UNION ALL SELECT max(id) FROM device UNION ALL SELECT max(id) FROM calendar
-                UNION ALL SELECT max(id) FROM code_pattern)
+                UNION ALL SELECT max(id) FROM naming_convention)
             """
         ) ?? 0;
         return Math.Max(

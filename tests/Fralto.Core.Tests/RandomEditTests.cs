@@ -86,7 +86,7 @@ public sealed class RandomEditTests
                 "binding",
                 "calendar",
                 "alarms",
-                "code-pattern",
+                "naming-convention",
             ]);
         Steps.Sample(
             steps =>
@@ -295,9 +295,11 @@ public sealed class RandomEditTests
         switch (step % 71)
         {
             case > 66:
-                return new SaveCodePatterns([
-                    (EquipmentLevel.Unit, null, $"K{step % 5}#"),
-                    .. declared.Template == 0 ? [] : new[] { ((EquipmentLevel?)null, (long?)declared.Template, $"*{step % 3}?") },
+                return new SaveNamingConventions([
+                    (EquipmentLevel.Unit, null, step % 2 == 0, $"K{step % 5}#"),
+                    .. declared.Template == 0
+                        ? []
+                        : new[] { ((EquipmentLevel?)null, (long?)declared.Template, step % 3 == 0, $"*{step % 3}?") },
                 ]);
             case 50:
                 return new SaveCalendar(

@@ -52,7 +52,7 @@ public sealed class SalvageTests
                         Layouts = Some(Whole.Layouts),
                         Devices = Some(Whole.Devices),
                         Bindings = Some(Whole.Bindings),
-                        CodePatterns = Whole.CodePatterns,
+                        NamingConventions = Whole.NamingConventions,
                     };
                     var (model, aside) = Salvage.Of(torn);
                     Integrity.Problems(model).ShouldBeEmpty();
@@ -86,7 +86,7 @@ public sealed class SalvageTests
         var plant = PlantBuilder
             .Kiln()
             .Do(new SaveOwnUnit(null, "BAG25", "bag", "bag of malt", 25, "KGM"), "bag")
-            .Do(b => new SaveCodePatterns([.. b.Model.Templates.Keys.Select(t => ((EquipmentLevel?)null, (long?)t, "*"))]))
+            .Do(b => new SaveNamingConventions([.. b.Model.Templates.Keys.Select(t => ((EquipmentLevel?)null, (long?)t, false, "*"))]))
             .Do(new SaveStateList(null, "Phase", "Phase", [new(0, "Idle"), new(1, "Dry")]), "Phase")
             .Do(new SaveScale(null, "S1", "Scale one", "", new LinearScale(new Span(0, 100), new(0, 50)) { Unit = "BAG25" }), "S1")
             .Do(new SaveTemplate(null, "Fan", "Fan", null, ""), "Fan")

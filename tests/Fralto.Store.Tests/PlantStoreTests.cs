@@ -40,7 +40,10 @@ public sealed class PlantStoreTests : IDisposable
         {
             Build(store);
             Do(store, new SaveOwnUnit(null, "BAG25", "bag", "bag of malt", 25, "KGM"));
-            Do(store, new SaveCodePatterns([(EquipmentLevel.Unit, null, "K#"), (null, _model.Templates.Keys.First(), "KLN*")]));
+            Do(
+                store,
+                new SaveNamingConventions([(EquipmentLevel.Unit, null, false, "K#"), (null, _model.Templates.Keys.First(), true, "Kiln *")])
+            );
             Do(
                 store,
                 new SaveScale(
@@ -95,7 +98,7 @@ public sealed class PlantStoreTests : IDisposable
         ShouldBeSame(loaded, _model);
         loaded.Scales.Values.OrderBy(s => s.Id).ShouldBe(_model.Scales.Values.OrderBy(s => s.Id));
         loaded.OwnUnits.Values.ShouldBe(_model.OwnUnits.Values);
-        loaded.CodePatterns.Values.OrderBy(p => p.Id).ShouldBe(_model.CodePatterns.Values.OrderBy(p => p.Id));
+        loaded.NamingConventions.Values.OrderBy(p => p.Id).ShouldBe(_model.NamingConventions.Values.OrderBy(p => p.Id));
         loaded.Bindings.Values.Single(b => b.Slice is not null).Slice.ShouldBe(new Slice(33));
         foreach (var entry in again.Journal(100))
             again.Entry(entry.Id).ShouldNotBeNull();

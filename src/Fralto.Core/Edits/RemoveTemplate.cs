@@ -39,7 +39,7 @@ public sealed record RemoveTemplate(long Id, bool WithAll = false) : Edit
             [
                 .. gone.Changes,
                 .. wholes.Select(t => new ModelChange(t, t with { Parts = t.Parts.RemoveAll(p => parts.Contains(p.Id)) })),
-                .. model.CodePatterns.Values.Where(p => p.TemplateId is { } of && ids.Contains(of)).OrderBy(p => p.Id).Select(Removed),
+                .. model.NamingConventions.Values.Where(p => p.TemplateId is { } of && ids.Contains(of)).OrderBy(p => p.Id).Select(Removed),
                 .. family.Reverse().Select(Removed),
             ]
         );

@@ -76,12 +76,18 @@ public static class EntityKinds
         Kept("alarms", "alarm setup", m => m.AlarmSetups, (m, all) => m with { AlarmSetups = all }, _ => "what alarms share");
 
     /// <summary>How codes are written.</summary>
-    public static EntityKind CodePattern { get; } =
-        Kept("code-pattern", "pattern of codes", m => m.CodePatterns, (m, all) => m with { CodePatterns = all }, it => it.Text);
+    public static EntityKind NamingConvention { get; } =
+        Kept(
+            "naming-convention",
+            "naming convention",
+            m => m.NamingConventions,
+            (m, all) => m with { NamingConventions = all },
+            it => it.Text
+        );
 
     /// <summary>All of them: what refers to another kind stands after it.</summary>
     public static ImmutableArray<EntityKind> All { get; } =
-    [StateList, Unit, Scale, Template, Equipment, Controller, Layout, Device, Tag, Binding, Calendar, Alarms, CodePattern];
+    [StateList, Unit, Scale, Template, Equipment, Controller, Layout, Device, Tag, Binding, Calendar, Alarms, NamingConvention];
 
     private static readonly FrozenDictionary<Type, EntityKind> ByType = All.ToFrozenDictionary(k => k.Type);
 
@@ -116,7 +122,7 @@ public static class EntityKinds
             PropertyBinding it => visitor.Of(it),
             SiteCalendar it => visitor.Of(it),
             AlarmSetup it => visitor.Of(it),
-            CodePattern it => visitor.Of(it),
+            NamingConvention it => visitor.Of(it),
             _ => throw new InvalidOperationException($"{entity.GetType().Name} is not part of a model."),
         };
 

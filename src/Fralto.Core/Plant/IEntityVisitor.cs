@@ -20,8 +20,8 @@ public interface IEntityVisitor<out T>
     /// <summary>For a unit of the customer's own.</summary>
     T Of(OwnUnit it);
 
-    /// <summary>Of a pattern of codes.</summary>
-    T Of(CodePattern it);
+    /// <summary>Of a naming convention.</summary>
+    T Of(NamingConvention it);
 
     /// <summary>For a scale of the library.</summary>
     T Of(LibraryScale it);

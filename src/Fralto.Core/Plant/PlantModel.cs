@@ -40,14 +40,14 @@ public sealed record PlantModel
         Bindings = other.Bindings;
         Calendars = other.Calendars;
         AlarmSetups = other.AlarmSetups;
-        CodePatterns = other.CodePatterns;
+        NamingConventions = other.NamingConventions;
     }
 
     /// <summary>The id the next new entity gets. Never goes back, so an id names one thing for ever.</summary>
     public long NextId { get; init; } = 1;
 
     /// <summary>How codes are written in this plant, by level and template.</summary>
-    public ImmutableDictionary<long, CodePattern> CodePatterns { get; init; } = ImmutableDictionary<long, CodePattern>.Empty;
+    public ImmutableDictionary<long, NamingConvention> NamingConventions { get; init; } = ImmutableDictionary<long, NamingConvention>.Empty;
 
     /// <summary>What alarms share; one at most.</summary>
     public ImmutableDictionary<long, AlarmSetup> AlarmSetups { get; init; } = ImmutableDictionary<long, AlarmSetup>.Empty;

@@ -57,7 +57,7 @@ public sealed class References : IEntityVisitor<IEnumerable<Reference>>
 
     IEnumerable<Reference> IEntityVisitor<IEnumerable<Reference>>.Of(SiteCalendar it) => [];
 
-    IEnumerable<Reference> IEntityVisitor<IEnumerable<Reference>>.Of(CodePattern it) =>
+    IEnumerable<Reference> IEntityVisitor<IEnumerable<Reference>>.Of(NamingConvention it) =>
         it.TemplateId is { } template ? [new($"The pattern {it.Text}", "is of a template", EntityKinds.Template, template)] : [];
 
     IEnumerable<Reference> IEntityVisitor<IEnumerable<Reference>>.Of(AlarmSetup it) =>

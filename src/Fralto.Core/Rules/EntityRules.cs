@@ -132,12 +132,12 @@ public static class EntityRules
                 + $"ms){(controller.Protocol.Rules().IsPushed ? ", or 0 where only changes are sent" : "")}, not "
                 + $"{interval.TotalMilliseconds}.";
 
-    /// <summary>What is wrong with a calendar, by field.</summary>
-    public static IEnumerable<Problem> Problems(CodePattern pattern)
+    /// <summary>What is wrong with a pattern of codes or names, by field.</summary>
+    public static IEnumerable<Problem> Problems(NamingConvention pattern)
     {
         if (pattern.Level is null == pattern.TemplateId is null)
             yield return new("", "A pattern is of a level or of a template, of one of the two.");
-        if (CodePattern.Problem(pattern.Text) is { } wrong)
+        if (NamingConvention.Problem(pattern.IsOfNames, pattern.Text) is { } wrong)
             yield return new("Pattern", wrong);
     }
 

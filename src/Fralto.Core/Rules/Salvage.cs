@@ -33,10 +33,10 @@ public static class Salvage
         }
         model = model with
         {
-            CodePatterns = Without(
-                model.CodePatterns,
+            NamingConventions = Without(
+                model.NamingConventions,
                 p => p.TemplateId is { } template && !model.Templates.ContainsKey(template) ? "Its template is not there." : null,
-                "code-pattern",
+                "naming-convention",
                 p => p.Text,
                 aside
             ),

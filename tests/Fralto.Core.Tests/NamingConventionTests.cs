@@ -8,7 +8,7 @@ using Fralto.Core.Hierarchy;
 namespace Fralto.Core.Tests;
 
 /// <summary>How codes are written in a plant.</summary>
-public class CodePatternTests
+public class NamingConventionTests
 {
     [Theory]
     [InlineData("K#", "K1", true)]
@@ -20,7 +20,7 @@ public class CodePatternTests
     [InlineData("*a*b", "xaab", true)]
     [InlineData("*a*b", "xaabc", false)]
     public void A_code_fits_a_pattern_or_does_not(string pattern, string code, bool fits) =>
-        new CodePattern(1, EquipmentLevel.Unit, null, pattern).Fits(code).ShouldBe(fits);
+        new NamingConvention(1, EquipmentLevel.Unit, null, false, pattern).Fits(code).ShouldBe(fits);
 
     [Fact]
     [Trait("source", "System.Text.RegularExpressions as the reference")]
@@ -41,7 +41,7 @@ public class CodePatternTests
                             }
                         )
                     );
-                    return new CodePattern(1, EquipmentLevel.Unit, null, text).Fits(new(code))
+                    return new NamingConvention(1, EquipmentLevel.Unit, null, false, text).Fits(new(code))
                         == Regex.IsMatch(new(code), $"^(?:{expression})$", RegexOptions.NonBacktracking);
                 }
             );
@@ -55,20 +55,37 @@ public class CodePatternTests
         plant.Do(new SaveEquipment(null, "W", "Works", EquipmentLevel.Enterprise, null, null), "W");
         foreach (var (code, template) in new[] { ("K1", null), ("Oven2", "Oven"), ("V3", "Big"), ("K4", "Oven"), ("Mill", null) })
             plant.Do(b => new SaveEquipment(null, code, code, EquipmentLevel.Unit, b["W"], template is null ? null : b[template]), code);
-        plant.Do(b => new SaveCodePatterns([(EquipmentLevel.Unit, null, "K#"), (null, b["Oven"], "V#"), (null, b["Oven"], "Oven#")]));
+        plant.Do(b => new SaveNamingConventions([
+            (EquipmentLevel.Unit, null, false, "K#"),
+            (null, b["Oven"], false, "V#"),
+            (null, b["Oven"], false, "Oven#"),
+            (EquipmentLevel.Unit, null, true, "?*"),
+            (null, b["Oven"], true, "K#"),
+            (null, b["Oven"], true, "V#"),
+        ]));
 
-        ModelFindings.CodesApart(plant.Model).Select(c => $"{c.Node.Code}: {c.Meant}").ShouldBe(["K4: Oven# or V#", "Mill: K#"]);
+        ModelFindings
+            .WrittenApart(plant.Model)
+            .Select(c => $"{(c.IsName ? "name " : "")}{c.Node.Name}: {c.Meant}")
+            .ShouldBe(["name Oven2: K# or V#", "K4: Oven# or V#", "Mill: K#"]);
 
         plant.Do(b => new RemoveTemplate(b["Oven"], WithAll: true));
-        plant.Model.CodePatterns.Values.Select(p => p.Text).ShouldBe(["K#"]);
+        plant.Model.NamingConventions.Values.Select(p => p.Text).Order().ShouldBe(["?*", "K#"]);
     }
 
     [Fact]
     public void A_pattern_that_no_code_can_have_is_refused()
     {
         var plant = new PlantBuilder();
-        plant.Refused(_ => new SaveCodePatterns([(EquipmentLevel.Unit, null, "K [0-9]")])).Single().Message.ShouldContain("' '");
-        plant.Refused(_ => new SaveCodePatterns([(null, null, "K#")])).Single().Message.ShouldContain("one of the two");
-        plant.Refused(_ => new SaveCodePatterns([(null, 999, "K#")])).Single().Message.ShouldContain("not there any more");
+        plant
+            .Refused(_ => new SaveNamingConventions([(EquipmentLevel.Unit, null, false, "K [0-9]")]))
+            .Single()
+            .Message.ShouldContain("' '");
+        plant.Refused(_ => new SaveNamingConventions([(null, null, false, "K#")])).Single().Message.ShouldContain("one of the two");
+        plant.Refused(_ => new SaveNamingConventions([(null, 999, false, "K#")])).Single().Message.ShouldContain("not there any more");
+        plant
+            .Refused(_ => new SaveNamingConventions([(EquipmentLevel.Unit, null, true, " Kiln #")]))
+            .Single()
+            .Message.ShouldContain("blank");
     }
 }

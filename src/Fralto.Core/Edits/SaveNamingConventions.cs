@@ -6,9 +6,10 @@ using Fralto.Core.Rules;
 
 namespace Fralto.Core.Edits;
 
-/// <summary>Says how codes are written in this plant.</summary>
+/// <summary>Says how codes and names are written in this plant.</summary>
 /// <param name="Patterns">All patterns, each of a level or a template; ids are given.</param>
-public sealed record SaveCodePatterns(ImmutableArray<(EquipmentLevel? Level, long? TemplateId, string Text)> Patterns) : Edit
+public sealed record SaveNamingConventions(ImmutableArray<(EquipmentLevel? Level, long? TemplateId, bool IsOfNames, string Text)> Patterns)
+    : Edit
 {
     /// <summary>The most patterns there can be.</summary>
     public const int Most = 200;
@@ -20,7 +21,7 @@ public sealed record SaveCodePatterns(ImmutableArray<(EquipmentLevel? Level, lon
             return EditOutcome.Refused("", $"There are {Patterns.Length} patterns; {Most} is the most.");
         var wanted = Patterns.Distinct().ToArray();
         var problems = wanted
-            .SelectMany(p => EntityRules.Problems(new CodePattern(0, p.Level, p.TemplateId, p.Text)))
+            .SelectMany(p => EntityRules.Problems(new NamingConvention(0, p.Level, p.TemplateId, p.IsOfNames, p.Text)))
             .Concat(
                 wanted
                     .Where(p => p.TemplateId is { } id && !model.Templates.ContainsKey(id))
@@ -29,17 +30,19 @@ public sealed record SaveCodePatterns(ImmutableArray<(EquipmentLevel? Level, lon
             .ToArray();
         if (problems.Length > 0)
             return EditOutcome.Refused(problems);
-        var held = model.CodePatterns.Values.Select(p => (p.Level, p.TemplateId, p.Text)).ToHashSet();
+        var held = model.NamingConventions.Values.Select(p => (p.Level, p.TemplateId, p.IsOfNames, p.Text)).ToHashSet();
         return EditOutcome.Changed(
-            "Say how codes are written",
+            "Say how codes and names are written",
             [
                 .. model
-                    .CodePatterns.Values.Where(p => !wanted.Contains((p.Level, p.TemplateId, p.Text)))
+                    .NamingConventions.Values.Where(p => !wanted.Contains((p.Level, p.TemplateId, p.IsOfNames, p.Text)))
                     .OrderBy(p => p.Id)
                     .Select(Removed),
                 .. wanted
                     .Where(p => !held.Contains(p))
-                    .Select((p, i) => new ModelChange(null, new CodePattern(model.NextId + i, p.Level, p.TemplateId, p.Text))),
+                    .Select(
+                        (p, i) => new ModelChange(null, new NamingConvention(model.NextId + i, p.Level, p.TemplateId, p.IsOfNames, p.Text))
+                    ),
             ]
         );
     }
