@@ -13,12 +13,14 @@ namespace Fralto.Runtime.Views;
 /// <param name="Rows">All changes between them.</param>
 /// <param name="Found">All findings of the working model that nobody accepts.</param>
 /// <param name="At">The place they are chosen by; null for everywhere.</param>
+/// <param name="Who">The person changes are chosen by; null for everybody.</param>
 public sealed record ReviewView(
     PlantModel Before,
     PlantModel After,
     IReadOnlyList<ReviewChange> Rows,
     IReadOnlyList<FoundRow> Found,
-    string? At
+    string? At,
+    string? Who
 )
 {
     private const string OfTemplates = "templates";
@@ -28,8 +30,9 @@ public sealed record ReviewView(
     /// <summary>What somebody accepts, and still holds.</summary>
     public IReadOnlyList<AcceptedFinding> Accepted { get; init; } = [];
 
-    /// <summary>The changes at the place.</summary>
-    public IReadOnlyList<ReviewChange> Shown => At is null ? Rows : [.. Rows.Where(r => KeyOf(r) == At)];
+    /// <summary>The changes at the place, those of the person where one is chosen.</summary>
+    public IReadOnlyList<ReviewChange> Shown =>
+        At is null && Who is null ? Rows : [.. Rows.Where(r => (At is null || KeyOf(r) == At) && (Who is null || r.Who == Who))];
 
     /// <summary>The findings at the place.</summary>
     public IReadOnlyList<FoundRow> ShownFindings => At is null ? Found : [.. Found.Where(f => KeyOf(f) == At)];
@@ -48,8 +51,15 @@ public sealed record ReviewView(
                 .ThenBy(p => p.Key, StringComparer.Ordinal),
         ];
 
-    /// <summary>How many people have made the changes.</summary>
-    public int People => Rows.Select(r => r.Who).Where(w => w.Length > 0).Distinct().Count();
+    /// <summary>Who has made the changes at the place, and how many each; whoever made most first.</summary>
+    public IReadOnlyList<(string Who, int Count)> People =>
+        [
+            .. Rows.Where(r => r.Who.Length > 0 && (At is null || KeyOf(r) == At))
+                .GroupBy(r => r.Who, StringComparer.Ordinal)
+                .Select(g => (g.Key, g.Count()))
+                .OrderByDescending(p => p.Item2)
+                .ThenBy(p => p.Key, StringComparer.Ordinal),
+        ];
 
     /// <summary>The findings of a severity at the place.</summary>
     public IReadOnlyList<FoundRow> Of(FindingSeverity severity) => [.. ShownFindings.Where(f => f.Finding.Severity == severity)];

@@ -219,16 +219,23 @@ public sealed class ReviewModel(ReleaseDesk desk, TrialDesk trial, FindingCache 
         try
         {
             if (Until == 0 && Since == state.Number && !state.IsAutomatic)
-                return new(state.Released, state.Model, ReviewList.Of(state.Released, state.Model, state.Changes), open, Query.At);
+                return new(
+                    state.Released,
+                    state.Model,
+                    ReviewList.Of(state.Released, state.Model, state.Changes),
+                    open,
+                    Query.At,
+                    Query.Who
+                );
             if (Since == 0)
-                return new(state.Model, state.Model, [], open, Query.At);
+                return new(state.Model, state.Model, [], open, Query.At, Query.Who);
             var (before, after) = (desk.ModelOf(Since) ?? PlantModel.Empty, Until == 0 ? state.Model : desk.ModelOf(Until) ?? state.Model);
-            return new(before, after, ReviewList.Of(before, after), open, Query.At);
+            return new(before, after, ReviewList.Of(before, after), open, Query.At, Query.Who);
         }
         catch (StoreException e)
         {
             Refusal = e.Message;
-            return new(state.Model, state.Model, [], open, Query.At);
+            return new(state.Model, state.Model, [], open, Query.At, Query.Who);
         }
     }
 

@@ -16,19 +16,25 @@ public sealed class ReviewQuery
     /// <summary>The change that is selected.</summary>
     public string? Change { get; set; }
 
+    /// <summary>The person changes are chosen by; null for everybody.</summary>
+    public string? Who { get; set; }
+
     /// <summary>True to show all findings and changes and not only the first.</summary>
     public bool All { get; set; }
 
     /// <summary>The address with another place.</summary>
-    public string To(string? at) => Address(at, Since, Until, null, All);
+    public string To(string? at) => Address(at, Since, Until, null, Who, All);
 
     /// <summary>The address with another change selected.</summary>
-    public string With(string change) => Address(At, Since, Until, change, All);
+    public string With(string change) => Address(At, Since, Until, change, Who, All);
+
+    /// <summary>The address with the changes of one person.</summary>
+    public string By(string? who) => Address(At, Since, Until, null, who, All);
 
     /// <summary>The address with everything shown.</summary>
-    public string Whole => Address(At, Since, Until, Change, true);
+    public string Whole => Address(At, Since, Until, Change, Who, true);
 
-    private static string Address(string? at, int? since, int? until, string? change, bool all)
+    private static string Address(string? at, int? since, int? until, string? change, string? who, bool all)
     {
         var parts = new[]
         {
@@ -36,6 +42,7 @@ public sealed class ReviewQuery
             since is null ? null : $"since={since}",
             until is null ? null : $"until={until}",
             change is null ? null : $"change={Uri.EscapeDataString(change)}",
+            who is null ? null : $"who={Uri.EscapeDataString(who)}",
             all ? "all=true" : null,
         };
         return string.Join('&', parts.Where(p => p is not null)) is { Length: > 0 } query ? $"/review?{query}" : "/review";
