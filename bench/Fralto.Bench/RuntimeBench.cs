@@ -128,6 +128,7 @@ internal static class RuntimeBench
                     plant.Workspace,
                     plant.Runtime,
                     new(plant.Runtime, new(), TimeProvider.System, NullLogger<DoubtWatch>.Instance),
+                    new(plant.Runtime, plant.Workspace, TimeProvider.System, NullLogger<ValueWatch>.Instance),
                     TimeProvider.System
                 )
             ),

@@ -157,8 +157,8 @@ public sealed class PlantEngine
         _timers = new(plan.Delays.Any ? _points.Length * Conditions : 0);
         for (var i = 0; i < _points.Length; i++)
         {
-            var (point, old) = (plan.Points[i], map.OldPoints[i]);
-            var sameTag = old >= 0 && oldPlan.Points[old].Tag == map.OldTags[point.Tag];
+            var (tag, old) = (plan.TagOfPoint[i], map.OldPoints[i]);
+            var sameTag = old >= 0 && oldPlan.TagOfPoint[old] == map.OldTags[tag];
             _points[i] = new HotPoint
             {
                 Setup = plan.Setups[i],
@@ -170,15 +170,15 @@ public sealed class PlantEngine
             // A delay that runs goes on while its limit is the same; with another limit it begins anew.
             if (old >= 0 && _points[i].Crossed != _points[i].Exceeded)
             {
-                if (!oldPlan.Points[old].Limits.SequenceEqual(point.Limits))
+                if (!oldPlan.Points[old].Limits.SequenceEqual(plan.Points[i].Limits))
                     ForgetDelays(i);
                 else
                     foreach (var (condition, due) in waiting.GetValueOrDefault(old, []))
                         _timers.Start(i * Conditions + (int)condition, due);
             }
             _points[i].Feeds = plan.DependentsOf(i).Length > 0;
-            _points[i].IsRecorded = point.Recording is not null;
-            Evaluate(i, _tags[point.Tag], now);
+            _points[i].IsRecorded = plan.IsRecorded[i];
+            Evaluate(i, _tags[tag], now);
         }
         _formulas.QueueAll();
         // An engine that is only being made has no time yet: formulas begin with the first there is.
@@ -502,8 +502,8 @@ public sealed class PlantEngine
         ref var tag = ref _tags[index];
         tag.IsTimed = true;
         // Where nothing says how often updates come, silence says nothing.
-        if (Plan.Tags[index].StaleAfter is var after && after < TimeSpan.MaxValue)
-            _wheel.Add(index, Math.Max(tag.ArrivedTicks, _heardFrom) + after.Ticks, now);
+        if (Plan.StaleTicks[index] is var after && after < long.MaxValue)
+            _wheel.Add(index, Math.Max(tag.ArrivedTicks, _heardFrom) + after, now);
     }
 
     /// <summary>How many changes have been counted at the tags of a controller, for as long as the engine runs.</summary>

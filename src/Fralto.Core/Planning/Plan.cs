@@ -107,8 +107,24 @@ public sealed class Plan
                 : feeds.Length == 0 ? FeedsNone
                 : FeedsMany;
         Delays = new LimitDelays(points);
-        Recorded = points.Count(p => p.Recording is not null);
+        (TagOfPoint, IsRecorded, StaleTicks) = (new int[points.Length], new bool[points.Length], new long[tags.Length]);
+        for (var i = 0; i < points.Length; i++)
+        {
+            (TagOfPoint[i], IsRecorded[i]) = (points[i].Tag, points[i].Recording is not null);
+            Recorded += IsRecorded[i] ? 1 : 0;
+        }
+        for (var i = 0; i < tags.Length; i++)
+            StaleTicks[i] = tags[i].StaleAfter.Ticks;
     }
+
+    /// <summary>The tag of each point: what a swap asks of every point stands side by side.</summary>
+    internal int[] TagOfPoint { get; }
+
+    /// <summary>Whether each point is recorded.</summary>
+    internal bool[] IsRecorded { get; }
+
+    /// <summary>Without an update for so many ticks each tag counts as stale; the longest time there is for never.</summary>
+    internal long[] StaleTicks { get; }
 
     /// <summary>In place of the one point a tag feeds: it feeds none.</summary>
     public const int FeedsNone = -1;
