@@ -64,6 +64,7 @@ public sealed class FoldTests
                     AtStart = new[] { null, "last", "5" }[text],
                     FollowSeconds = new double?[] { 1, null, 5 }[text],
                     FollowDeadband = new double?[] { null, 2, 3 }[text],
+                    IsKeyFigure = new bool?[] { true, null, false }[text],
                     ValidSeconds = new double?[] { null, 60, 5 }[text],
                     Recording = new RecordingPatch?[]
                     {
@@ -107,6 +108,7 @@ public sealed class FoldTests
                 folded.Value.ShouldBe(Last(l => l.Value));
                 folded.Description.ShouldBe(Last(l => l.Description));
                 folded.Formula.ShouldBe(Last(l => l.Formula));
+                folded.IsKeyFigure.ShouldBe(LastOf(l => l.IsKeyFigure));
                 // Of recording each field is heard by itself; a deadband in one measure takes the place of one in the other.
                 (folded.Recording is null).ShouldBe(layers.All(l => l.Recording is null));
                 var recording = folded.Recording ?? RecordingPatch.Empty;
@@ -229,6 +231,7 @@ public sealed class FoldTests
             PatchField.Value => patch.Value,
             PatchField.Description => patch.Description,
             PatchField.Recording => patch.Recording,
+            PatchField.KeyFigure => patch.IsKeyFigure,
             PatchField.Formula => patch.Formula,
             PatchField.ValidFor => patch.ValidSeconds,
             PatchField.AtStart => patch.AtStart,

@@ -110,12 +110,13 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
             }.Where(t => t is not null)
         );
 
-    Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(CodePattern it) =>
+    Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(NamingConvention it) =>
         new()
         {
             ["of"] = it.TemplateId is { } template
                 ? $"template {_model.Templates.GetValueOrDefault(template)?.Name}"
                 : LevelRules.NameOf(it.Level ?? EquipmentLevel.Other),
+            ["written"] = it.IsOfNames ? "names" : "codes",
             ["pattern"] = it.Text,
         };
 
@@ -273,6 +274,14 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
             ("follows when moved by", patch.FollowDeadband?.ToString("R", CultureInfo.InvariantCulture)),
             ("valid for", Seconds(patch.ValidSeconds)),
             ("recording", patch.Recording is { } recording ? RecordingText.Of(recording) : null),
+            (
+                "key figure",
+                patch.IsKeyFigure is { } figure
+                    ? figure
+                        ? "yes"
+                        : "no"
+                    : null
+            ),
             ("description", patch.Description),
         }.Where(f => f.Text is not null)!;
 

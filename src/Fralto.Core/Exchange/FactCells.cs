@@ -45,6 +45,7 @@ internal static class FactCells
         "followSeconds",
         "followDeadband",
         .. RecordingColumns,
+        "keyFigure",
         "description",
         .. LimitConditions.All.SelectMany(c =>
             new[] { c.Letters(), $"{c.Letters()}Deadband", $"{c.Letters()}Priority", $"{c.Letters()}OnDelay", $"{c.Letters()}OffDelay" }
@@ -70,6 +71,12 @@ internal static class FactCells
             Text(own.FollowSeconds),
             Text(own.FollowDeadband),
             .. Of(own.Recording),
+            own.IsKeyFigure switch
+            {
+                true => On,
+                false => Off,
+                null => "",
+            },
             own.Description ?? "",
             .. LimitConditions.All.SelectMany(c =>
                 own.Limits.TryGetValue(c, out var l)
@@ -168,6 +175,7 @@ internal static class FactCells
             FollowSeconds = cells.Double("followSeconds"),
             FollowDeadband = cells.Double("followDeadband"),
             Recording = RecordingOf(cells, before.Recording),
+            IsKeyFigure = Switch(cells, "keyFigure"),
             Value = cells["value"] is { Length: > 0 } value ? value : null,
             Description = cells["description"] is { Length: > 0 } words ? words : null,
             Limits = limits,
@@ -195,9 +203,7 @@ internal static class FactCells
 
     private static RecordingPatch? RecordingOf(RowTable.RowCells cells, RecordingPatch? before)
     {
-        var record = cells["record"];
-        if (record.Length > 0 && record.ToLowerInvariant() is not (On or Off))
-            cells.Refuse("record", $"'{record}' is neither on nor off.");
+        var isOn = Switch(cells, "record");
         var deadband = cells["recordDeadband"];
         var isPercent = deadband.EndsWith('%');
         var number = deadband.Length == 0 ? null : FieldText.Number(deadband.TrimEnd('%').Trim(), out _);
@@ -208,7 +214,7 @@ internal static class FactCells
             );
         var says = new RecordingPatch
         {
-            Off = record.Length == 0 ? null : record.Equals(Off, StringComparison.OrdinalIgnoreCase),
+            Off = !isOn,
             Deadband = isPercent ? null : number,
             DeadbandPercent = isPercent ? number : null,
             Every = cells.Double("recordEvery"),
@@ -219,6 +225,15 @@ internal static class FactCells
             KeepSummedDays = cells.Double("keepSummedDays"),
         };
         return says == RecordingPatch.Empty ? null : says;
+    }
+
+    /// <summary>What a cell that holds on, off or nothing says.</summary>
+    private static bool? Switch(RowTable.RowCells cells, string column)
+    {
+        var text = cells[column];
+        if (text.Length > 0 && text.ToLowerInvariant() is not (On or Off))
+            cells.Refuse(column, $"'{text}' is neither on nor off.");
+        return text.Length == 0 ? null : text.Equals(On, StringComparison.OrdinalIgnoreCase);
     }
 
     /// <summary>The same signal and rules with other numbers, so that a table that says nothing of them does not take them away.</summary>

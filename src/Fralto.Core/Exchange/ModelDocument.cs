@@ -46,7 +46,7 @@ public sealed record ModelDocument
     public CalendarEntry? Calendar { get; init; }
 
     /// <summary>How codes are written, by level or template.</summary>
-    public IReadOnlyList<CodePatternEntry>? CodePatterns { get; init; }
+    public IReadOnlyList<NamingConventionEntry>? NamingConventions { get; init; }
 
     /// <summary>The rules by which alarms are shelved; null while nobody has said.</summary>
     public IReadOnlyList<ShelvingRuleEntry>? ShelvingRules { get; init; }
@@ -155,7 +155,12 @@ public sealed record ModelDocument
     /// <param name="Pattern">The pattern: # is a digit, ? a letter, * anything.</param>
     /// <param name="Level">The level; null where a template is said.</param>
     /// <param name="Template">Code of the template; null where a level is said.</param>
-    public sealed record CodePatternEntry([property: JsonRequired] string Pattern, EquipmentLevel? Level = null, string? Template = null);
+    public sealed record NamingConventionEntry(
+        [property: JsonRequired] string Pattern,
+        EquipmentLevel? Level = null,
+        string? Template = null,
+        bool OfNames = false
+    );
 
     /// <summary>The calendar of the plant.</summary>
     /// <param name="TimeZone">Name of the IANA time zone database.</param>
@@ -309,6 +314,9 @@ public sealed record ModelDocument
 
         /// <summary>How it is recorded.</summary>
         public RecordingPatch? Recording { get; init; }
+
+        /// <summary>True where it is one of the key figures its place shows.</summary>
+        public bool? KeyFigure { get; init; }
 
         /// <summary>What it is.</summary>
         public string? Description { get; init; }

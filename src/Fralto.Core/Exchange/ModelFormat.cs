@@ -125,16 +125,17 @@ public static class ModelFormat
                     ]
                 )
                 : null,
-            CodePatterns = model.CodePatterns.IsEmpty
+            NamingConventions = model.NamingConventions.IsEmpty
                 ? null
                 :
                 [
                     .. model
-                        .CodePatterns.Values.OrderBy(p => p.Id)
-                        .Select(p => new ModelDocument.CodePatternEntry(
+                        .NamingConventions.Values.OrderBy(p => p.Id)
+                        .Select(p => new ModelDocument.NamingConventionEntry(
                             p.Text,
                             p.Level,
-                            p.TemplateId is { } template ? model.Templates[template].Code : null
+                            p.TemplateId is { } template ? model.Templates[template].Code : null,
+                            p.IsOfNames
                         )),
                 ],
             Units =
@@ -339,6 +340,7 @@ public static class ModelFormat
             FollowSeconds = facts.FollowSeconds,
             FollowDeadband = facts.FollowDeadband,
             Recording = facts.Recording,
+            KeyFigure = facts.KeyFigure,
             Description = facts.Description,
             Limits = facts.Limits,
             OtherLimits = facts.OtherLimits,
@@ -373,6 +375,7 @@ public static class ModelFormat
             FollowSeconds = patch.FollowSeconds,
             FollowDeadband = patch.FollowDeadband,
             Recording = patch.Recording,
+            KeyFigure = patch.IsKeyFigure,
             Description = patch.Description,
             Limits = patch.Limits.IsEmpty ? null : patch.Limits,
             OtherLimits = patch.Others.IsEmpty ? null : patch.Others,

@@ -40,7 +40,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
         if (problems.Length > 0)
             return EditOutcome.Refused(problems.Select(p => p.Field.StartsWith('$') ? p : p with { Field = "$" }));
         var changes = Differences(model.Bindings, next.Bindings, b => b, removals: true)
-            .Concat(Differences(model.CodePatterns, next.CodePatterns, c => c, removals: true))
+            .Concat(Differences(model.NamingConventions, next.NamingConventions, c => c, removals: true))
             .Concat(Differences(model.Equipment, next.Equipment, e => e, removals: true))
             .Concat(Differences(model.Tags, next.Tags, t => t, removals: true))
             .Concat(Differences(model.Devices, next.Devices, d => d, removals: true))
@@ -64,7 +64,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             .Concat(Differences(model.Tags, next.Tags, t => t, removals: false))
             .Concat(Differences(model.Equipment, next.Equipment, e => e, removals: false))
             .Concat(Differences(model.Bindings, next.Bindings, b => b, removals: false))
-            .Concat(Differences(model.CodePatterns, next.CodePatterns, c => c, removals: false))
+            .Concat(Differences(model.NamingConventions, next.NamingConventions, c => c, removals: false))
             .ToImmutableArray();
         var (added, changed, removed) = (
             changes.Count(c => c.Before is null),
@@ -133,7 +133,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             var calendar = CalendarOf(document.Calendar);
             ReadScales(document.Scales);
             ReadTemplates(document.Templates);
-            var patterns = PatternsOf(document.CodePatterns ?? []);
+            var patterns = PatternsOf(document.NamingConventions ?? []);
             ReadEquipment(document.Equipment);
             var alarms = AlarmsOf(document);
             ReadLayouts(document.Layouts);
@@ -151,7 +151,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 AlarmSetups = alarms is null
                     ? ImmutableDictionary<long, AlarmSetup>.Empty
                     : ImmutableDictionary<long, AlarmSetup>.Empty.Add(alarms.Id, alarms),
-                CodePatterns = patterns,
+                NamingConventions = patterns,
                 Scales = _scales.Values.ToImmutableDictionary(s => s.Id),
                 Templates = _templates.Values.ToImmutableDictionary(t => t.Id),
                 Equipment = _nodes.Values.ToImmutableDictionary(e => e.Id),
@@ -200,14 +200,14 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
             }
         }
 
-        private ImmutableDictionary<long, CodePattern> PatternsOf(IReadOnlyList<ModelDocument.CodePatternEntry> entries)
+        private ImmutableDictionary<long, NamingConvention> PatternsOf(IReadOnlyList<ModelDocument.NamingConventionEntry> entries)
         {
             // Edits done again may have brought one back that has been said anew since: each of two alike keeps its id.
             var known = _before
-                .CodePatterns.Values.OrderBy(p => p.Id)
-                .GroupBy(p => (p.Level, p.TemplateId, p.Text), p => p.Id)
+                .NamingConventions.Values.OrderBy(p => p.Id)
+                .GroupBy(p => (p.Level, p.TemplateId, p.IsOfNames, p.Text), p => p.Id)
                 .ToDictionary(p => p.Key, p => new Queue<long>(p));
-            var patterns = ImmutableDictionary.CreateBuilder<long, CodePattern>();
+            var patterns = ImmutableDictionary.CreateBuilder<long, NamingConvention>();
             for (var i = 0; i < entries.Count; i++)
             {
                 var (entry, template) = (entries[i], (long?)null);
@@ -215,13 +215,15 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                     if (_templates.TryGetValue(code, out var found))
                         template = found.Id;
                     else
-                        Refuse(At("codePatterns", i), $"There is no template {code}.");
-                var pattern = new CodePattern(0, entry.Level, template, entry.Pattern);
+                        Refuse(At("namingConventions", i), $"There is no template {code}.");
+                var pattern = new NamingConvention(0, entry.Level, template, entry.OfNames, entry.Pattern);
                 pattern = pattern with
                 {
-                    Id = known.GetValueOrDefault((pattern.Level, template, pattern.Text)) is { Count: > 0 } ids ? ids.Dequeue() : _nextId++,
+                    Id = known.GetValueOrDefault((pattern.Level, template, pattern.IsOfNames, pattern.Text)) is { Count: > 0 } ids
+                        ? ids.Dequeue()
+                        : _nextId++,
                 };
-                Refuse(At("codePatterns", i), EntityRules.Problems(pattern));
+                Refuse(At("namingConventions", i), EntityRules.Problems(pattern));
                 patterns.Add(pattern.Id, pattern);
             }
             return patterns.ToImmutable();
@@ -887,6 +889,7 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 FollowSeconds = facts.FollowSeconds,
                 FollowDeadband = facts.FollowDeadband,
                 Recording = facts.Recording == RecordingPatch.Empty ? null : facts.Recording,
+                IsKeyFigure = facts.KeyFigure,
                 Description = facts.Description,
                 Limits = (facts.Limits ?? ImmutableDictionary<LimitCondition, LimitPatch>.Empty).ToImmutableSortedDictionary(),
                 Others = (facts.OtherLimits ?? ImmutableDictionary<string, LimitPatch>.Empty).ToImmutableSortedDictionary(

@@ -33,6 +33,9 @@ public enum PatchField
     /// <summary>How it is recorded.</summary>
     Recording,
 
+    /// <summary>Whether its place shows it.</summary>
+    KeyFigure,
+
     /// <summary>The description.</summary>
     Description,
 

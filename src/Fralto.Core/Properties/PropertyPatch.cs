@@ -56,6 +56,9 @@ public sealed record PropertyPatch
     /// <summary>How it is recorded; null says nothing.</summary>
     public RecordingPatch? Recording { get; init; }
 
+    /// <summary>True where it is one of the key figures its place shows; null says nothing.</summary>
+    public bool? IsKeyFigure { get; init; }
+
     /// <summary>What the property means here, one line.</summary>
     public string? Description { get; init; }
 
@@ -104,6 +107,7 @@ public sealed record PropertyPatch
         && FollowSeconds is null
         && FollowDeadband is null
         && Recording is null
+        && IsKeyFigure is null
         && Description is null
         && Limits.IsEmpty
         && Others.IsEmpty;
@@ -129,6 +133,7 @@ public sealed record PropertyPatch
             PatchField.AtStart => this with { AtStart = null },
             PatchField.Following => this with { FollowSeconds = null, FollowDeadband = null },
             PatchField.Recording => this with { Recording = null },
+            PatchField.KeyFigure => this with { IsKeyFigure = null },
             PatchField.Description => this with { Description = null },
             PatchField.Others => this with { Others = Others.Clear() },
             _ => this with { Limits = Limits.Remove(ConditionOf(field)) },
@@ -152,6 +157,7 @@ public sealed record PropertyPatch
                 FollowSeconds = later.FollowSeconds ?? FollowSeconds,
                 FollowDeadband = later.FollowDeadband ?? FollowDeadband,
                 Recording = later.Recording is { } says && Recording is { } below ? below.With(says) : later.Recording ?? Recording,
+                IsKeyFigure = later.IsKeyFigure ?? IsKeyFigure,
                 Description = later.Description ?? Description,
                 Limits = Laid(Limits, later.Limits),
                 Others = Laid(Others, later.Others),
@@ -212,6 +218,7 @@ public sealed record PropertyPatch
         && FollowSeconds == other.FollowSeconds
         && FollowDeadband == other.FollowDeadband
         && Recording == other.Recording
+        && IsKeyFigure == other.IsKeyFigure
         && Description == other.Description
         && Limits.SequenceEqual(other.Limits)
         && Others.SequenceEqual(other.Others);

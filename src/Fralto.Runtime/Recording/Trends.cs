@@ -136,6 +136,23 @@ public sealed class Trends(History history)
 
     private readonly ConcurrentDictionary<(long, long, int, Span), (long At, TimeOnRange Time)> _lastDays = new();
 
+    /// <summary>The states of a point until now, looked at anew once a minute.</summary>
+    /// <param name="point">The point.</param>
+    /// <param name="back">How far back.</param>
+    public IReadOnlyList<TrendStretch> Lately(PlanPoint point, TimeSpan back)
+    {
+        var (key, now) = ((point.EquipmentId, point.PropertyId), history.Now);
+        if (_lately.TryGetValue(key, out var known) && now - known.At < TimeSpan.TicksPerMinute && ReferenceEquals(known.Point, point))
+            return known.States;
+        if (_lately.Count > MostKept)
+            _lately.Clear();
+        var states = States(new($"{key.EquipmentId}.{key.PropertyId}", "", "", "", 1, point), now - back.Ticks, now);
+        _lately[key] = (now, point, states);
+        return states;
+    }
+
+    private readonly ConcurrentDictionary<(long, long), (long At, PlanPoint Point, IReadOnlyList<TrendStretch> States)> _lately = new();
+
     /// <summary>When a state began, the newest first.</summary>
     /// <param name="line">The line.</param>
     /// <param name="state">The state.</param>

@@ -2,6 +2,7 @@ using Fralto.Core.Hierarchy;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
 using Fralto.Links;
+using Fralto.Runtime.Recording;
 
 namespace Fralto.Runtime.Views;
 
@@ -10,6 +11,7 @@ public sealed class PlaceView
 {
     private const int MostNamed = 3;
     private const int MostTasks = 3;
+    private const int MostFigured = 40;
     private const int LeastUrgent = 4;
 
     private PlaceView(Equipment place) => Place = place;
@@ -19,6 +21,9 @@ public sealed class PlaceView
 
     /// <summary>What lies one level below it, counted.</summary>
     public IReadOnlyList<PlaceRow> Rows { get; private init; } = [];
+
+    /// <summary>The key figures of what lies below, row by row; where the place has no rows, its own.</summary>
+    public IReadOnlyList<IReadOnlyList<PlaceFigures>> Figures { get; private init; } = [];
 
     /// <summary>All of it together.</summary>
     public PlaceRow Total { get; private init; } = null!;
@@ -62,8 +67,16 @@ public sealed class PlaceView
     /// <param name="snapshot">How things stand.</param>
     /// <param name="stateOf">Tells how a controller's link stands; null before it has begun.</param>
     /// <param name="known">What looks wrong, as far as it is known.</param>
+    /// <param name="trends">What was recorded.</param>
     /// <param name="place">The place.</param>
-    public static PlaceView Of(PlantModel model, EngineSnapshot snapshot, Func<long, LinkState?> stateOf, DoubtState known, Equipment place)
+    public static PlaceView Of(
+        PlantModel model,
+        EngineSnapshot snapshot,
+        Func<long, LinkState?> stateOf,
+        DoubtState known,
+        Trends trends,
+        Equipment place
+    )
     {
         var children = model.Index.ChildrenOf(place.Id).ToArray();
         // Each node counts for the child it lies below: one walk over the plan instead of one a child.
@@ -132,6 +145,7 @@ public sealed class PlaceView
         return new(place)
         {
             Rows = rows,
+            Figures = [.. rows.Take(MostFigured).Select(r => PlaceFigures.Of(model, snapshot, trends, r.Node))],
             Total = total,
             Tasks = [.. TasksOf(model, place, total, rows).OrderByDescending(t => t.Clears).Take(MostTasks).Select(t => t.Task)],
         };

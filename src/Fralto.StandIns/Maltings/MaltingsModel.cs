@@ -107,6 +107,7 @@ public static class MaltingsModel
             .. Vessels,
             .. Beds,
             .. Calculations,
+            .. KeyFigures,
             .. MaltingsLimits.Edits,
             _ => MaltingsLimits.Responses(pagerPort),
             _ => MaltingsLimits.Mail(mailPort),
@@ -433,6 +434,34 @@ public static class MaltingsModel
             Part("Kiln", "BedTurner", "Bed turner", "ScrewTurner", EquipmentLevel.EquipmentModule),
             Part("Kiln", "LC{n}", "Load cell {n}", "Weigher", EquipmentLevel.ControlModule, 2),
         ];
+
+    /// <summary>What places show of their units.</summary>
+    private static IEnumerable<Func<PlantModel, Edit>> KeyFigures =>
+        [
+            Figure("SteepVessel", "Step"),
+            Figure("SteepVessel", "Level"),
+            Figure("GerminationBox", "BedTop"),
+            Figure("GerminationBox", "BedMid"),
+            Figure("GerminationBox", "BedLow"),
+            Figure("Kiln", "Phase"),
+            Figure("Kiln", "AirOn"),
+            Figure("GasBurner", "Flame"),
+            Figure("Silo", "Level"),
+            Figure("Silo", "MassByLevel"),
+            Figure("Elevator", "Current"),
+        ];
+
+    /// <summary>Names a property as one of the key figures of its place, beside what the template says of it already.</summary>
+    private static Func<PlantModel, Edit> Figure(string template, string code) =>
+        m =>
+            ManyEdits.Exactly(
+                Template(m, template),
+                Property(m, template, code),
+                Property(m, template, code).Own with
+                {
+                    IsKeyFigure = true,
+                }
+            );
 
     /// <summary>What is not measured but worked out, and what the laboratory enters.</summary>
     private static IEnumerable<Func<PlantModel, Edit>> Calculations =>

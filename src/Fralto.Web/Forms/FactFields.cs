@@ -139,6 +139,15 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
             ("KeepDays", ValueText.Plain(patch.Recording?.KeepDays)),
             ("KeepCount", ValueText.Plain(patch.Recording?.KeepCount)),
             ("KeepSummedDays", ValueText.Plain(patch.Recording?.KeepSummedDays)),
+            (
+                "KeyFigure",
+                patch.IsKeyFigure switch
+                {
+                    true => On,
+                    false => Off,
+                    null => "",
+                }
+            ),
             ("Description", patch.Description),
             ("RangeLow", ValueText.Plain(patch.Range?.Low)),
             ("RangeHigh", ValueText.Plain(patch.Range?.High)),
@@ -192,6 +201,12 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
             ValidSeconds = kind == PropertyKind.Entered ? reader.Number("ValidSeconds") : null,
             Value = kind == PropertyKind.Fixed && reader.Text("Value") is { Length: > 0 } value ? value : null,
             Recording = kind == PropertyKind.Fixed ? null : ReadRecording(reader, type),
+            IsKeyFigure = reader.Text("KeyFigure") switch
+            {
+                On => true,
+                Off => false,
+                _ => null,
+            },
             Description = reader.Text("Description") is { Length: > 0 } text ? text : null,
         };
     }
@@ -209,6 +224,19 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
             ),
             .. IsLayer ? [(On, "recorded")] : Array.Empty<(string, string)>(),
             (Off, "not recorded"),
+        ];
+
+    /// <summary>Shown by its place, not shown, or as the layers before say.</summary>
+    public IEnumerable<(string Value, string Text)> KeyFigureChoices =>
+        [
+            (
+                "",
+                Mixed.Contains("KeyFigure") ? MixedText
+                : IsLayer ? (Inherited.IsKeyFigure == true ? "as inherited: shown" : "as inherited: not shown")
+                : "not shown"
+            ),
+            (On, "shown"),
+            .. IsLayer ? [(Off, "not shown")] : Array.Empty<(string, string)>(),
         ];
 
     private static RecordingPatch? ReadRecording(FormReader reader, PropertyType type)

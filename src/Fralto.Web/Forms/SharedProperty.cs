@@ -107,6 +107,7 @@ public sealed record SharedProperty(
         ["KeepDays"] = PatchField.Recording,
         ["KeepCount"] = PatchField.Recording,
         ["KeepSummedDays"] = PatchField.Recording,
+        ["KeyFigure"] = PatchField.KeyFigure,
         ["Description"] = PatchField.Description,
     }
         .Concat(ScaleFields.Names.Select(f => KeyValuePair.Create(f, PatchField.Scale)))
