@@ -6,7 +6,7 @@ namespace Fralto.Runtime;
 
 /// <summary>Everything there is to say of the working model, worked out once for as long as it is the same and a few seconds have not
 /// passed: what only running shows may be over by then.</summary>
-public sealed class FindingCache(ModelWorkspace workspace, PlantRuntime runtime, DoubtWatch doubts, TimeProvider clock)
+public sealed class FindingCache(ModelWorkspace workspace, PlantRuntime runtime, DoubtWatch doubts, ValueWatch watch, TimeProvider clock)
 {
     private static readonly TimeSpan Fresh = TimeSpan.FromSeconds(5);
 
@@ -30,7 +30,7 @@ public sealed class FindingCache(ModelWorkspace workspace, PlantRuntime runtime,
                 if (_kept is { } kept && IsOf(kept, model, snapshot))
                     return kept.Rows;
                 var begin = clock.GetTimestamp();
-                var rows = FoundRow.Of(model, snapshot, doubts.Known(model));
+                var rows = FoundRow.Of(model, snapshot, doubts.Known(model), watch);
                 var toDo = rows.Count(r => r.Finding.Severity != FindingSeverity.Hint);
                 _kept = new(model, snapshot.Findings, clock.GetTimestamp(), clock.GetElapsedTime(begin), toDo, rows);
                 return rows;

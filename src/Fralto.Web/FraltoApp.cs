@@ -97,6 +97,7 @@ internal static class FraltoApp
         builder.Services.AddSingleton<Listings.ListingMemory>();
         builder.Services.AddSingleton<LiveFeed>();
         builder.Services.AddSingleton<RawWatches>();
+        builder.Services.AddSingleton<ValueWatch>();
         builder.Services.AddSingleton<CommandFollower>();
         // Tried again with back-off, each time for ten seconds at most.
         builder

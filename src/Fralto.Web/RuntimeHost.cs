@@ -11,6 +11,7 @@ internal sealed class RuntimeHost(
     AlarmResponder responder,
     AlarmNotifier notifier,
     TrialDesk trial,
+    ValueWatch values,
     ReleaseDesk releases,
     HistoryRecorder recorder,
     DemoPast past,
@@ -20,7 +21,7 @@ internal sealed class RuntimeHost(
     public Task StartAsync(CancellationToken cancellationToken)
     {
         // What follows the plant is there before the plant runs.
-        _ = (follower, responder, notifier, trial, releases);
+        _ = (follower, responder, notifier, trial, values, releases);
         recorder.Start(past.Batches);
         runtime.Records = true;
         runtime.Attach(recorder);

@@ -11,6 +11,7 @@ using Fralto.Core.Properties;
 using Fralto.Core.Review;
 using Fralto.Core.Scaling;
 using Fralto.Links;
+using Fralto.Runtime.Recording;
 using Fralto.Runtime.Releasing;
 using Fralto.Store;
 using Microsoft.Extensions.Logging.Abstractions;
@@ -173,9 +174,23 @@ internal sealed class Plant : IAsyncDisposable, IRuntimeSink
         );
         runtime.Attach(this);
         Trial = new(runtime, NullLogger<TrialDesk>.Instance);
-        Findings = new(Workspace, runtime, new(runtime, new(), Clock, NullLogger<DoubtWatch>.Instance), Clock);
+        Values = new(runtime, Workspace, Clock, NullLogger<ValueWatch>.Instance);
+        Findings = new(Workspace, runtime, new(runtime, new(), Clock, NullLogger<DoubtWatch>.Instance), Values, Clock);
         Releases = new(Workspace, Store, runtime, Findings, Trial, Backups, Clock, NullLogger<ReleaseDesk>.Instance);
         return runtime;
+    }
+
+    /// <summary>What values have been.</summary>
+    public ValueWatch Values { get; private set; } = null!;
+
+    /// <summary>Nothing is recorded here; whoever looks finds nothing.</summary>
+    public Trends Trends
+    {
+        get
+        {
+            var recorder = new HistoryRecorder(Store.History, Clock, NullLogger<HistoryRecorder>.Instance);
+            return new(new(Store.History, recorder, Clock));
+        }
     }
 
     /// <summary>What makes releases.</summary>

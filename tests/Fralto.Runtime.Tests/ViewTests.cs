@@ -121,7 +121,14 @@ public sealed class ViewTests : IAsyncLifetime
         _plant.Pass(1);
         var place = _plant.Model.Equipment.Values.Single(e => e.Code == "C");
         PlaceView Look(DoubtState known) =>
-            PlaceView.Of(_plant.Model, _plant.Runtime.Snapshot, id => _plant.Runtime.Links.StatusOf(id)?.State, known, place);
+            PlaceView.Of(
+                _plant.Model,
+                _plant.Runtime.Snapshot,
+                id => _plant.Runtime.Links.StatusOf(id)?.State,
+                known,
+                _plant.Trends,
+                place
+            );
         var view = Look(DoubtState.None);
         (view.Total.Equipment, view.Total.Bound, view.Total.Takes, view.Total.Open).ShouldBe((5, 2, 5, 3));
         view.Rows.Select(r => r.Node.Code).ShouldBe(["K1", "K2", "K3", "K4", "K5"]);

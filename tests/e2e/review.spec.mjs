@@ -164,7 +164,7 @@ test('codes that are written otherwise are found, and many fixes are shown befor
   await page.goto(`${fralto.base}/codes`);
   await patterns.fill('');
   await page.getByRole('button', { name: 'Save patterns' }).click();
-  expect((await model()).codePatterns).toBeUndefined();
+  expect((await model()).namingConventions).toBeUndefined();
 
   const bare = await model();
   for (const [code, crew] of [['KLN1', 'Hall A'], ['KLN2', 'hall a'], ['KLN3', 'HALL A'], ['PilotKiln', 'Hall A']])

@@ -208,7 +208,7 @@ public sealed record FindingKind(string Code, string Title, string Meaning, stri
             "Code written otherwise",
             "A code is not written as the plant writes the codes of its level or template.",
             "Proposals, lists and people go by codes; one that is written in another way is not found where it is looked for.",
-            "Change the code under Plant, or the patterns under Plant, Codes."
+            "Change the code under Plant, or the patterns under Templates, Codes and names."
         ),
         new(
             "FR150",
@@ -230,6 +230,20 @@ public sealed record FindingKind(string Code, string Title, string Meaning, stri
             "What the tag is called, its unit, or what it has held speaks against the binding.",
             "A swapped tag shows a plausible number of another machine.",
             "Look at it under Check bindings; bind it anew, or mark it as checked."
+        ),
+        new(
+            "FR153",
+            "Name written otherwise",
+            "A name is not written as the plant writes the names of its level or template.",
+            "People go by names, in alarms and lists; one that is written in another way is not found where it is looked for.",
+            "Change the name under Plant, or the patterns under Templates, Codes and names."
+        ),
+        new(
+            "FR154",
+            "Raw values do not suit the signal",
+            "What the controllers send for a property does not suit the signal, the word order or the range that is set.",
+            "Values are wrong by a factor, or nonsense, at every instance that is read so.",
+            "Look at the ruler of the property, which says what the values look like, and take what it proposes."
         ),
         new(
             "FR160",

@@ -1,3 +1,4 @@
+using Fralto.Core.Bindings;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
@@ -43,6 +44,9 @@ public static class ModelFindings
     /// <summary>A code is not written as the plant writes its codes.</summary>
     public const string CodeApart = "FR149";
 
+    /// <summary>A name is not written as the plant writes its names.</summary>
+    public const string NameWrittenApart = "FR153";
+
     /// <summary>A property is not recorded.</summary>
     public const string NotRecorded = "FR160";
 
@@ -61,7 +65,7 @@ public static class ModelFindings
             .. Assets(model),
             .. Tags(model),
             .. Defaults(model),
-            .. Codes(model),
+            .. Written(model),
             .. Recording(model),
         ];
 
@@ -72,7 +76,7 @@ public static class ModelFindings
         foreach (var (id, patch) in template.Patches.OrderBy(p => p.Key))
             if (Of(model.Index.PropertiesOf(template.Id), id, patch, 0, $"{template.Name} ") is { } finding)
                 yield return new(finding, EntityKinds.Template, template.Id);
-        foreach (var node in model.Equipment.Values.Where(e => !e.Patches.IsEmpty).OrderBy(e => e.Id))
+        foreach (var node in model.Index.EquipmentInOrder.Where(e => !e.Patches.IsEmpty))
         foreach (var (id, patch) in node.Patches.OrderBy(p => p.Key))
             if (Of(model.Index.PropertiesOf(node), id, patch, node.Id, "") is { } finding)
                 yield return new(finding, EntityKinds.Equipment, node.Id);
@@ -97,46 +101,49 @@ public static class ModelFindings
         }
     }
 
-    private static IEnumerable<ModelFinding> Codes(PlantModel model) =>
-        CodesApart(model)
+    private static IEnumerable<ModelFinding> Written(PlantModel model) =>
+        WrittenApart(model)
             .Select(c => new ModelFinding(
                 new(
-                    CodeApart,
+                    c.IsName ? NameWrittenApart : CodeApart,
                     FindingSeverity.Warning,
                     c.Node.Id,
                     c.Node.Name,
-                    $"has the code {c.Node.Code}; here it is written {c.Meant}"
+                    c.IsName ? $"is named so; here it is written {c.Meant}" : $"has the code {c.Node.Code}; here it is written {c.Meant}"
                 ),
                 EntityKinds.Equipment,
                 c.Node.Id
             ));
 
-    /// <summary>Nodes whose code is not written as the patterns say, and how it is meant to be: by the patterns of the nearest template
-    /// that has some, else by those of the level.</summary>
-    public static IEnumerable<(Equipment Node, string Meant)> CodesApart(PlantModel model)
+    /// <summary>Nodes whose code or name is not written as the patterns say, and how it is meant to be: by the patterns of the nearest
+    /// template that has some, else by those of the level.</summary>
+    public static IEnumerable<(Equipment Node, bool IsName, string Meant)> WrittenApart(PlantModel model)
     {
-        if (model.CodePatterns.IsEmpty)
+        if (model.NamingConventions.IsEmpty)
             yield break;
-        var levels = model.CodePatterns.Values.Where(p => p.Level is not null).ToLookup(p => p.Level!.Value);
-        var templates = model.CodePatterns.Values.Where(p => p.TemplateId is not null).ToLookup(p => p.TemplateId!.Value);
-        var spoken = new Dictionary<long, CodePattern[]>();
+        var levels = model.NamingConventions.Values.Where(p => p.Level is not null).ToLookup(p => (p.Level!.Value, p.IsOfNames));
+        var templates = model
+            .NamingConventions.Values.Where(p => p.TemplateId is not null)
+            .ToLookup(p => (p.TemplateId!.Value, p.IsOfNames));
+        var spoken = new Dictionary<(long, bool), NamingConvention[]>();
         foreach (var node in model.Index.EquipmentInOrder)
+        foreach (var isName in new[] { false, true })
         {
-            var patterns = node.TemplateId is { } id ? OfTemplate(id) : [];
+            var patterns = node.TemplateId is { } id ? OfTemplate(id, isName) : [];
             if (patterns.Length == 0)
-                patterns = [.. levels[node.Level]];
-            if (patterns.Length > 0 && !patterns.Any(p => p.Fits(node.Code)))
-                yield return (node, string.Join(" or ", patterns.Select(p => p.Text).Order(StringComparer.Ordinal)));
+                patterns = [.. levels[(node.Level, isName)]];
+            if (patterns.Length > 0 && !patterns.Any(p => p.Fits(isName ? node.Name : node.Code)))
+                yield return (node, isName, string.Join(" or ", patterns.Select(p => p.Text).Order(StringComparer.Ordinal)));
         }
 
-        CodePattern[] OfTemplate(long id)
+        NamingConvention[] OfTemplate(long id, bool isName)
         {
-            if (spoken.TryGetValue(id, out var known))
+            if (spoken.TryGetValue((id, isName), out var known))
                 return known;
-            var own = templates[id].ToArray();
-            return spoken[id] =
+            var own = templates[(id, isName)].ToArray();
+            return spoken[(id, isName)] =
                 own.Length > 0 ? own
-                : model.Templates[id].ParentId is { } parent ? OfTemplate(parent)
+                : model.Templates[id].ParentId is { } parent ? OfTemplate(parent, isName)
                 : [];
         }
     }
@@ -150,7 +157,7 @@ public static class ModelFindings
             .Where(p => NumberWords.Any(w => p.Code.Contains(w, StringComparison.OrdinalIgnoreCase)))
             .ToDictionary(p => p.Id, p => p.Name);
         var said = model
-            .Equipment.Values.Where(e => !e.Patches.IsEmpty)
+            .Index.EquipmentInOrder.Where(e => !e.Patches.IsEmpty)
             .SelectMany(e =>
                 e.Patches.Where(p => numbers.ContainsKey(p.Key) && p.Value.Value is { Length: > 0 })
                     .Select(p => (Node: e, Property: p.Key, Value: p.Value.Value!))
@@ -175,10 +182,19 @@ public static class ModelFindings
     /// <summary>Tags that feed two properties in the same way; one that takes commands cannot.</summary>
     private static IEnumerable<ModelFinding> Tags(PlantModel model)
     {
-        foreach (var same in model.Bindings.Values.GroupBy(b => (b.TagId, b.Slice)).Where(g => g.Count() > 1))
+        // Nearly every tag feeds one property: only those that feed more are looked at twice.
+        var (first, more) = (new Dictionary<long, PropertyBinding>(model.Bindings.Count), new Dictionary<long, List<PropertyBinding>>());
+        foreach (var (_, binding) in model.Bindings)
+            if (!first.TryAdd(binding.TagId, binding))
+            {
+                if (!more.TryGetValue(binding.TagId, out var list))
+                    more[binding.TagId] = list = [first[binding.TagId]];
+                list.Add(binding);
+            }
+        foreach (var same in more.Values.SelectMany(l => l.GroupBy(b => b.Slice)).Where(g => g.Skip(1).Any()))
         {
-            var first = same.MinBy(b => (b.EquipmentId, b.PropertyId))!;
-            foreach (var binding in same.Where(b => b != first).OrderBy(b => (b.EquipmentId, b.PropertyId)))
+            var earliest = same.MinBy(b => (b.EquipmentId, b.PropertyId))!;
+            foreach (var binding in same.Where(b => b != earliest).OrderBy(b => (b.EquipmentId, b.PropertyId)))
                 if (
                     model.Equipment.GetValueOrDefault(binding.EquipmentId) is { } node
                     && model.Index.PropertiesOf(node).FirstOrDefault(p => p.Id == binding.PropertyId) is { } property
@@ -190,7 +206,7 @@ public static class ModelFindings
                             node.Id,
                             property.Name,
                             $"is fed by {model.Tags.GetValueOrDefault(binding.TagId)?.Name}, "
-                                + $"as {model.Equipment.GetValueOrDefault(first.EquipmentId)?.Name} is"
+                                + $"as {model.Equipment.GetValueOrDefault(earliest.EquipmentId)?.Name} is"
                         ),
                         EntityKinds.Equipment,
                         node.Id
@@ -272,7 +288,7 @@ public static class ModelFindings
     {
         var used = model
             .Templates.Values.SelectMany(t => t.Parts.Select(p => p.TemplateId).Append(t.ParentId ?? 0))
-            .Concat(model.Equipment.Values.Select(e => e.TemplateId ?? 0))
+            .Concat(model.Index.EquipmentInOrder.Select(e => e.TemplateId ?? 0))
             .ToHashSet();
         foreach (var template in model.Templates.Values.Where(t => !used.Contains(t.Id)).OrderBy(t => t.Id))
             yield return new(
@@ -324,7 +340,7 @@ public static class ModelFindings
     internal static IEnumerable<(EntityKind Kind, long Id, string Of, string Key, string Value, string Right)> LabelsApart(PlantModel model)
     {
         var said = model
-            .Equipment.Values.Where(e => !e.Labels.IsEmpty)
+            .Index.EquipmentInOrder.Where(e => !e.Labels.IsEmpty)
             .SelectMany(e => e.Labels.Select(l => (Label: l, Kind: EntityKinds.Equipment, e.Id, Of: e.Name)))
             .Concat(model.Templates.Values.SelectMany(t => t.Labels.Select(l => (Label: l, Kind: EntityKinds.Template, t.Id, Of: t.Name))));
         foreach (var same in said.GroupBy(l => (l.Label.Key, Bare(l.Label.Value))))
@@ -344,5 +360,5 @@ public static class ModelFindings
     private static IEnumerable<PropertyPatch> Patches(PlantModel model) =>
         model
             .Templates.Values.SelectMany(t => t.Patches.Values)
-            .Concat(model.Equipment.Values.Where(e => !e.Patches.IsEmpty).SelectMany(e => e.Patches.Values));
+            .Concat(model.Index.EquipmentInOrder.Where(e => !e.Patches.IsEmpty).SelectMany(e => e.Patches.Values));
 }

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using Fralto.Core.Limits;
+using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Protocols;
 using Fralto.Core.Scaling;
@@ -30,6 +31,23 @@ public static class SignalFit
     private const int MostProposals = 2;
 
     private static readonly Signal[] Counts = [.. Signal.Known.Where(s => s.Raw.High > 1000)];
+
+    /// <summary>The verdicts on a property of a model, those that call for a change first.</summary>
+    /// <param name="model">The model.</param>
+    /// <param name="property">The property.</param>
+    /// <param name="watched">The tags of its instances.</param>
+    public static ImmutableArray<FitVerdict> Judge(PlantModel model, ResolvedProperty property, IReadOnlyList<RawWatch> watched)
+    {
+        var tagUnit = watched.Select(w => model.Tags.GetValueOrDefault(w.TagId)?.Unit).FirstOrDefault();
+        var conversion = model.ChainOf(property.Facts, tagUnit, null).Conversion;
+        return Judge(
+            model.ScaleOf(property.Facts),
+            (s, raw) => conversion.Of(s?.ToEngineering(raw) ?? raw),
+            model.RangeOf(property.Facts),
+            Limit.NormalOf(property.Limits),
+            watched
+        );
+    }
 
     /// <summary>The verdicts on a property, those that call for a change first.</summary>
     /// <param name="scale">The scale it has; null for none.</param>

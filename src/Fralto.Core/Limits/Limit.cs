@@ -1,3 +1,6 @@
+using System.Collections.Immutable;
+using Fralto.Core.Scaling;
+
 namespace Fralto.Core.Limits;
 
 /// <summary>One alarm limit in force.</summary>
@@ -25,4 +28,15 @@ public readonly record struct Limit(
 
     /// <summary>The value the alarm clears beyond.</summary>
     public double ClearsBeyond => Condition.IsHigh() ? Setpoint - Deadband : Setpoint + Deadband;
+
+    /// <summary>Where a value is beyond no limit.</summary>
+    public static Span NormalOf(ImmutableArray<Limit> limits) =>
+        new(
+            limits
+                .Where(l => !l.Condition.IsHigh())
+                .Select(l => Math.BitIncrement(l.Setpoint))
+                .DefaultIfEmpty(double.NegativeInfinity)
+                .Max(),
+            limits.Where(l => l.Condition.IsHigh()).Select(l => Math.BitDecrement(l.Setpoint)).DefaultIfEmpty(double.PositiveInfinity).Min()
+        );
 }

@@ -21,25 +21,26 @@ public static class FormulaFindings
     /// <param name="model">The model.</param>
     /// <param name="snapshot">How things stand.</param>
     /// <param name="node">The instance.</param>
-    public static IEnumerable<Finding> Of(PlantModel model, EngineSnapshot snapshot, Equipment node)
+    public static IEnumerable<Finding> Of(PlantModel model, EngineSnapshot snapshot, Equipment node) =>
+        node.TemplateId is not { } template
+            ? []
+            // What could be better comes after what is wrong.
+            : model
+                .Index.PropertiesOf(template)
+                .Select(p => snapshot.Plan.PointIndexOf(node.Id, p.Id))
+                .Where(i => i >= 0)
+                .SelectMany(i => Of(model, snapshot, i))
+                .OrderBy(f => f.Code == Unused);
+
+    /// <summary>What is to be said of one point.</summary>
+    /// <param name="model">The model.</param>
+    /// <param name="snapshot">How things stand.</param>
+    /// <param name="point">The point.</param>
+    public static IEnumerable<Finding> Of(PlantModel model, EngineSnapshot snapshot, int point)
     {
-        if (node.TemplateId is not { } template)
-            yield break;
-        // What could be better comes after what is wrong.
-        var unused = new List<Finding>();
-        foreach (var property in model.Index.PropertiesOf(template))
+        var known = snapshot.Plan.Points[point];
+        if (snapshot.Plan.FormulaOf(point) is >= 0 and var formula && snapshot.Plan.Formulas[formula].Program is { } program)
         {
-            if (snapshot.Plan.PointIndexOf(node.Id, property.Id) is not (>= 0 and var point))
-                continue;
-            var known = snapshot.Plan.Points[point];
-            if (
-                known.Source is PointSource.Formula or PointSource.Entered
-                && snapshot.Plan.DependentsOf(point).Length == 0
-                && known.Limits.IsEmpty
-            )
-                unused.Add(new(Unused, FindingSeverity.Hint, node.Id, property.Name, "is taken by no formula and has no limit"));
-            if (snapshot.Plan.FormulaOf(point) is not (>= 0 and var formula) || snapshot.Plan.Formulas[formula].Program is not { } program)
-                continue;
             var value = snapshot.ValueOf(point);
             if (
                 value.Status.IsBad
@@ -47,11 +48,27 @@ public static class FormulaFindings
                 && value.Text is null
                 && value.Status != StatusCode.BadWaitingForInitialData
             )
-                yield return new(AlwaysBad, FindingSeverity.Warning, node.Id, property.Name, $"has had no value yet: {value.Reason}");
+                yield return new(
+                    AlwaysBad,
+                    FindingSeverity.Warning,
+                    known.EquipmentId,
+                    RunningFindings.NameOf(model, known),
+                    $"has had no value yet: {value.Reason}"
+                );
             else if (value.Status.IsUncertain && program.HasWindow && value.Reason is { } reason)
-                yield return new(ShortCover, FindingSeverity.Hint, node.Id, property.Name, reason);
+                yield return new(ShortCover, FindingSeverity.Hint, known.EquipmentId, RunningFindings.NameOf(model, known), reason);
         }
-        foreach (var finding in unused)
-            yield return finding;
+        if (
+            known.Source is PointSource.Formula or PointSource.Entered
+            && snapshot.Plan.DependentsOf(point).Length == 0
+            && known.Limits.IsEmpty
+        )
+            yield return new(
+                Unused,
+                FindingSeverity.Hint,
+                known.EquipmentId,
+                RunningFindings.NameOf(model, known),
+                "is taken by no formula and has no limit"
+            );
     }
 }

@@ -40,14 +40,26 @@ public sealed record FoundRow(Finding Finding, string Path, EntityKind? Kind, lo
     /// <param name="model">The model.</param>
     /// <param name="snapshot">How things stand.</param>
     /// <param name="doubts">What looks wrong of bindings.</param>
-    public static IReadOnlyList<FoundRow> Of(PlantModel model, EngineSnapshot snapshot, DoubtState doubts)
+    /// <param name="watch">What values have been.</param>
+    public static IReadOnlyList<FoundRow> Of(PlantModel model, EngineSnapshot snapshot, DoubtState doubts, ValueWatch watch)
     {
-        var running = model.Index.EquipmentInOrder.SelectMany(e =>
-            FormulaFindings
-                .Of(model, snapshot, e)
-                .Concat(RunningFindings.Of(model, snapshot, doubts, e))
-                .Select(f => new FoundRow(f, model.Index.PathOf(e.Id), EntityKinds.Equipment, e.Id))
-        );
-        return [.. Written(model, snapshot.Findings).Concat(running).OrderBy(f => f.Finding.Severity)];
+        var rows = Written(model, snapshot.Findings)
+            .Concat(RunningFindings.OfSignals(model, watch).Select(f => new FoundRow(f.Finding, "", EntityKinds.Template, f.TemplateId)))
+            .Concat(Running(model, snapshot, doubts, watch));
+        var bySeverity = Enum.GetValues<FindingSeverity>().Select(_ => new List<FoundRow>()).ToArray();
+        foreach (var row in rows)
+            bySeverity[(int)row.Finding.Severity].Add(row);
+        return [.. bySeverity.SelectMany(r => r)];
+    }
+
+    /// <summary>What only running shows, point by point: nothing is looked at that does not run.</summary>
+    private static IEnumerable<FoundRow> Running(PlantModel model, EngineSnapshot snapshot, DoubtState doubts, ValueWatch watch)
+    {
+        for (var point = 0; point < snapshot.Plan.Shown; point++)
+            foreach (
+                var finding in FormulaFindings.Of(model, snapshot, point).Concat(RunningFindings.Of(model, snapshot, doubts, watch, point))
+            )
+                if (model.Equipment.ContainsKey(finding.EquipmentId))
+                    yield return new(finding, model.Index.PathOf(finding.EquipmentId), EntityKinds.Equipment, finding.EquipmentId);
     }
 }

@@ -1,4 +1,3 @@
-using Fralto.Core.Hierarchy;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
 using Fralto.Core.Quality;
@@ -17,46 +16,78 @@ public static class RunningFindings
     /// <summary>A binding looks wrong under Check bindings.</summary>
     public const string Doubtful = "FR152";
 
-    /// <summary>A value this share of its range beyond its ends is noise of the sensor at zero: common practice, no source.</summary>
-    private const double Slack = 0.02;
+    /// <summary>The raw numbers of a property do not suit how they are read.</summary>
+    public const string Misfit = "FR154";
 
-    /// <summary>What is to be said of the bound values of an instance.</summary>
+    /// <summary>What lies outside its range for more than this share of the time is wrong; less may be a disturbance.</summary>
+    private const double Mostly = 0.5;
+
+    /// <summary>What is to be said of how raw numbers are read, template by template.</summary>
+    /// <param name="model">The model.</param>
+    /// <param name="watch">What has been seen.</param>
+    public static IEnumerable<(long TemplateId, Finding Finding)> OfSignals(PlantModel model, ValueWatch watch) =>
+        from misfit in watch.Misfits
+        where model.Templates.ContainsKey(misfit.Key.TemplateId)
+        let property = model.Index.PropertiesOf(misfit.Key.TemplateId).FirstOrDefault(p => p.Id == misfit.Key.PropertyId)
+        where property is not null
+        orderby misfit.Key
+        select (
+            misfit.Key.TemplateId,
+            new Finding(
+                Misfit,
+                FindingSeverity.Warning,
+                0,
+                $"{model.Templates[misfit.Key.TemplateId].Name} {property.Name}",
+                misfit.Value.Words
+            )
+        );
+
+    /// <summary>What a point is called in its template.</summary>
+    internal static string NameOf(PlantModel model, PlanPoint point) =>
+        model.Equipment.GetValueOrDefault(point.EquipmentId) is { } node
+        && model.Index.PropertiesOf(node).FirstOrDefault(p => p.Id == point.PropertyId) is { } property
+            ? property.Name
+            : point.Path[(point.Path.LastIndexOf('/') + 1)..];
+
+    /// <summary>What is to be said of a bound value.</summary>
     /// <param name="model">The model.</param>
     /// <param name="snapshot">How things stand.</param>
     /// <param name="doubts">What looks wrong of bindings.</param>
-    /// <param name="node">The instance.</param>
-    public static IEnumerable<Finding> Of(PlantModel model, EngineSnapshot snapshot, DoubtState doubts, Equipment node)
+    /// <param name="watch">What values have been.</param>
+    /// <param name="point">The point.</param>
+    public static IEnumerable<Finding> Of(PlantModel model, EngineSnapshot snapshot, DoubtState doubts, ValueWatch watch, int point)
     {
-        if (node.TemplateId is not { } template)
+        var known = snapshot.Plan.Points[point];
+        if (known.Source != PointSource.Tag)
             yield break;
-        foreach (var property in model.Index.PropertiesOf(template))
+        var value = snapshot.ValueOf(point);
+        if (value.Status.IsBad)
         {
-            if (
-                !property.TakesTag
-                || snapshot.Plan.PointIndexOf(node.Id, property.Id) is not (>= 0 and var point)
-                || snapshot.Plan.Points[point] is not { Source: PointSource.Tag } known
-            )
-                continue;
-            var value = snapshot.ValueOf(point);
-            if (value.Status.IsBad && value.Status != StatusCode.BadWaitingForInitialData)
-                yield return new(NoValue, FindingSeverity.Warning, node.Id, property.Name, $"is Bad: {value.Reason ?? value.Status.Name}");
-            else if (
-                !value.Status.IsBad
-                && known.States is null
-                && known.Range is { } range
-                && double.IsFinite(value.Value)
-                && range.FractionOf(value.Value) is < -Slack or > 1 + Slack
-            )
+            if (value.Status != StatusCode.BadWaitingForInitialData)
+                yield return new(
+                    NoValue,
+                    FindingSeverity.Warning,
+                    known.EquipmentId,
+                    NameOf(model, known),
+                    $"is Bad: {value.Reason ?? value.Status.Name}"
+                );
+        }
+        else if (known.Range is { } range)
+        {
+            var (isOutside, share) = (ValueWatch.IsOutside(known, value.Value), watch.ShareOutside(snapshot.Plan, point));
+            if (isOutside || share > Mostly)
                 yield return new(
                     OutsideRange,
-                    FindingSeverity.Warning,
-                    node.Id,
-                    property.Name,
-                    $"is {known.WithUnit(value.Value, null)}, outside its range of "
+                    share <= Mostly ? FindingSeverity.Hint : FindingSeverity.Warning,
+                    known.EquipmentId,
+                    NameOf(model, known),
+                    $"{(isOutside ? $"is {known.WithUnit(value.Value, null)}," : "lies")} outside its range of "
                         + $"{known.Text(range.Low, null)} to {known.WithUnit(range.High, null)}"
+                        + (share is { } of ? $", {Math.Round(of * 100)} % of the time" : "")
                 );
-            foreach (var doubt in doubts.Doubts.GetValueOrDefault((node.Id, property.Id), []))
-                yield return new(Doubtful, FindingSeverity.Warning, node.Id, property.Name, $"looks wrong: {doubt.Words}");
         }
+        if (doubts.Doubts.TryGetValue((known.EquipmentId, known.PropertyId), out var all))
+            foreach (var doubt in all)
+                yield return new(Doubtful, FindingSeverity.Warning, known.EquipmentId, NameOf(model, known), $"looks wrong: {doubt.Words}");
     }
 }

@@ -87,19 +87,8 @@ public sealed class RulerModel(RawWatches watches, Fralto.Runtime.Recording.Tren
     private FitView Judge(ResolvedProperty property)
     {
         var (since, watched) = watches.Look(At, Property);
-        var scale = Model.ScaleOf(property.Facts);
-        var tagUnit = watched.Select(w => Model.Tags[w.TagId].Unit).FirstOrDefault();
-        var conversion = Model.ChainOf(property.Facts, tagUnit, null).Conversion;
         var verdicts =
-            since < Enough && watched.All(w => w.Raw.Length < SignalFit.FewestReadings)
-                ? []
-                : SignalFit.Judge(
-                    scale,
-                    (s, raw) => conversion.Of(s?.ToEngineering(raw) ?? raw),
-                    Model.RangeOf(property.Facts),
-                    RulerView.NormalOf(property.Limits),
-                    watched
-                );
+            since < Enough && watched.All(w => w.Raw.Length < SignalFit.FewestReadings) ? [] : SignalFit.Judge(Model, property, watched);
         return new(
             At,
             property,

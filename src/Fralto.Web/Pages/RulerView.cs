@@ -1,9 +1,7 @@
-using System.Collections.Immutable;
 using Fralto.Core.Limits;
 using Fralto.Core.Pictures;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
-using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Web.Live;
 
@@ -49,7 +47,7 @@ public sealed record RulerView(
         string? note = null
     )
     {
-        var (limits, normal) = (facts.LimitsInForce, NormalOf(facts.LimitsInForce));
+        var (limits, normal) = (facts.LimitsInForce, Limit.NormalOf(facts.LimitsInForce));
         var unit = model.Units.SymbolOf(facts.Unit);
         var values = new List<RulerValue>();
         var (beyond, living) = (0, 0);
@@ -88,15 +86,4 @@ public sealed record RulerView(
             PastBeyond = past?.Outside(normal) ?? 0,
         };
     }
-
-    /// <summary>Where a value is beyond no limit.</summary>
-    public static Span NormalOf(ImmutableArray<Limit> limits) =>
-        new(
-            limits
-                .Where(l => !l.Condition.IsHigh())
-                .Select(l => Math.BitIncrement(l.Setpoint))
-                .DefaultIfEmpty(double.NegativeInfinity)
-                .Max(),
-            limits.Where(l => l.Condition.IsHigh()).Select(l => Math.BitDecrement(l.Setpoint)).DefaultIfEmpty(double.PositiveInfinity).Min()
-        );
 }

@@ -80,6 +80,8 @@ public sealed class TrendsModel(Trends trends, SavedTrends saved, PlantStore sto
     /// <param name="gone">True takes it out.</param>
     public IActionResult OnPostKeep(long? template, string? name, string? query, bool gone)
     {
+        if (template is { } of && !Model.Templates.ContainsKey(of))
+            return NotFound();
         var wanted = Microsoft.AspNetCore.WebUtilities.QueryHelpers.ParseQuery(query ?? "");
         // Instances are whoever it is looked at for; where the window ends is when.
         var kept = string.Join(
