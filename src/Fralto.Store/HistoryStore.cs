@@ -70,6 +70,36 @@ public sealed class HistoryStore
             )
         );
 
+    /// <summary>Keeps which limits points have from a time on.</summary>
+    /// <exception cref="StoreException">Nothing was kept.</exception>
+    public void KeepLimits(IReadOnlyCollection<(int Series, long Since, string Facts)> limits) =>
+        _file.Write(t =>
+            t.Connection!.Execute(
+                "INSERT INTO limits (series_id, since, facts) VALUES (@Series, @Since, @Facts) "
+                    + "ON CONFLICT (series_id, since) DO UPDATE SET facts = excluded.facts",
+                limits.Select(l => new
+                {
+                    l.Series,
+                    l.Since,
+                    l.Facts,
+                }),
+                t
+            )
+        );
+
+    /// <summary>The limits each point had last.</summary>
+    public IReadOnlyDictionary<int, string> LastLimits() =>
+        _file.Read(c =>
+            c.Query<(int Series, long Since, string Facts)>("SELECT series_id, max(since), facts FROM limits GROUP BY series_id")
+                .ToDictionary(l => l.Series, l => l.Facts)
+        );
+
+    /// <summary>The limits a point has had, the oldest first, each until the next.</summary>
+    public IReadOnlyList<(long Since, string Facts)> Limits(int series) =>
+        _file.Read(c =>
+            c.Query<(long, string)>("SELECT since, facts FROM limits WHERE series_id = @series ORDER BY since", new { series }).ToArray()
+        );
+
     /// <summary>Keeps what has come, in one transaction.</summary>
     /// <param name="chunks">Chunks that are closed.</param>
     /// <param name="blocks">Blocks of rollups as they are now.</param>

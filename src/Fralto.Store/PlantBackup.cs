@@ -16,6 +16,7 @@ public static class PlantBackup
     private const string Manifest = "manifest.json";
     private const string Model = "plant.db";
     private const string Run = "run.db";
+    private const string History = "history.db";
     private const string Keys = "keys";
 
     /// <summary>Stands in a directory while a backup is put back into it, and says where what was there before is.</summary>
@@ -28,9 +29,10 @@ public static class PlantBackup
     /// <param name="directory">The data directory.</param>
     /// <param name="file">The backup; it must not be there yet.</param>
     /// <param name="clock">The clock.</param>
+    /// <param name="withHistory">True with what was recorded, which may be many times as large as all else.</param>
     /// <returns>What is in it.</returns>
     /// <exception cref="StoreException">It was not made; nothing is left of it.</exception>
-    public static BackupManifest Make(string directory, string file, TimeProvider clock)
+    public static BackupManifest Make(string directory, string file, TimeProvider clock, bool withHistory)
     {
         if (!File.Exists(Path.Combine(directory, Model)))
             throw new StoreException($"{directory} holds no plant; give its data directory with --data.");
@@ -41,7 +43,7 @@ public static class PlantBackup
         try
         {
             // The model last: what the running plant keeps may speak of what has gone, and not of what is not there yet.
-            foreach (var name in new[] { Run, Model })
+            foreach (var name in withHistory ? new[] { History, Run, Model } : [Run, Model])
                 if (File.Exists(Path.Combine(directory, name)))
                     Copy(Path.Combine(directory, name), Path.Combine(copies, name));
             var plant = PlantOf(Path.Combine(copies, Model));
@@ -111,7 +113,8 @@ public static class PlantBackup
         }
     }
 
-    /// <summary>Puts a backup back. What was in the directory is moved aside, not lost.</summary>
+    /// <summary>Puts a backup back. What was in the directory is moved aside, not lost; history that is not in the backup stays where it
+    /// is.</summary>
     /// <param name="file">The backup.</param>
     /// <param name="directory">The data directory; no Fralto may run on it.</param>
     /// <param name="clock">The clock.</param>
@@ -128,7 +131,7 @@ public static class PlantBackup
             if (Directory.Exists(fresh))
                 Directory.Delete(fresh, recursive: true);
             Unpack(file, manifest, fresh);
-            foreach (var name in new[] { Run, Model }.Where(n => File.Exists(Path.Combine(fresh, n))))
+            foreach (var name in new[] { History, Run, Model }.Where(n => File.Exists(Path.Combine(fresh, n))))
                 Check(Path.Combine(fresh, name));
 
             var marker = Path.Combine(directory, Marker);
@@ -138,7 +141,8 @@ public static class PlantBackup
             WriteWhole(marker, aside);
             var away = Path.Combine(directory, aside);
             Directory.CreateDirectory(away);
-            foreach (var name in new[] { Model, Run }.SelectMany(n => new[] { n, $"{n}-wal", $"{n}-shm" }).Append(Keys))
+            string[] databases = File.Exists(Path.Combine(fresh, History)) ? [Model, Run, History] : [Model, Run];
+            foreach (var name in databases.SelectMany(n => new[] { n, $"{n}-wal", $"{n}-shm" }).Append(Keys))
                 PutAside(Path.Combine(directory, name), Path.Combine(away, name));
             foreach (var its in Directory.EnumerateFileSystemEntries(fresh))
                 Directory.Move(its, Path.Combine(directory, Path.GetFileName(its)));
@@ -258,7 +262,7 @@ public static class PlantBackup
     }
 
     private static bool IsKnown(string name) =>
-        name is Model or Run
+        name is Model or Run or History
         || name.StartsWith($"{Keys}/", StringComparison.Ordinal)
             && name.EndsWith(".xml", StringComparison.Ordinal)
             && name[(Keys.Length + 1)..].All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '.')

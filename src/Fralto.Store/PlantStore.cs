@@ -6,6 +6,7 @@ using Fralto.Core.Bindings;
 using Fralto.Core.Edits;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
+using Fralto.Core.Templates;
 using Microsoft.Data.Sqlite;
 
 namespace Fralto.Store;
@@ -309,7 +310,7 @@ public sealed class PlantStore : IDisposable
 
     /// <summary>The newest journal entries, newest first.</summary>
     /// <param name="count">How many.</param>
-    /// <param name="places">Only entries that touched one of these; null for all.</param>
+    /// <param name="places">Only entries that touched one of these, instances, places or templates; null for all.</param>
     /// <param name="before">Only entries with a lower number.</param>
     public IReadOnlyList<JournalEntry> Journal(int count, IReadOnlyCollection<long>? places = null, long before = long.MaxValue)
     {
@@ -408,6 +409,7 @@ public sealed class PlantStore : IDisposable
             {
                 Equipment it => it.ParentId is { } parent ? new[] { it.Id, parent } : [it.Id],
                 PropertyBinding it => [it.EquipmentId],
+                Template it => [it.Id],
                 _ => Array.Empty<long>(),
             }
         );

@@ -215,6 +215,28 @@ public sealed class RunStore
         );
     }
 
+    /// <summary>Commands some properties were given in a stretch of time, the oldest first.</summary>
+    /// <param name="paths">Paths of the properties.</param>
+    /// <param name="from">Where the stretch begins.</param>
+    /// <param name="to">Where it ends.</param>
+    /// <param name="count">How many at most.</param>
+    public IReadOnlyList<CommandEntry> CommandsTo(IReadOnlyCollection<string> paths, DateTimeOffset from, DateTimeOffset to, int count) =>
+        _file.Read(c =>
+            c.Query<(string At, string Who, string Target, string Before, string Wanted, string Written, string Outcome, string Reason)>(
+                    "SELECT at, who, target, before, wanted, written, outcome, reason FROM command "
+                        + "WHERE target IN (SELECT value FROM json_each(@paths)) AND at >= @from AND at < @to ORDER BY at LIMIT @count",
+                    new
+                    {
+                        paths = Json.Write(paths),
+                        from = SqliteFile.Text(from),
+                        to = SqliteFile.Text(to),
+                        count,
+                    }
+                )
+                .Select(r => new CommandEntry(SqliteFile.Time(r.At), r.Who, r.Target, r.Before, r.Wanted, r.Written, r.Outcome, r.Reason))
+                .ToArray()
+        );
+
     /// <summary>Keeps steps of alarms and where those alarms stand now, all or none.</summary>
     /// <param name="events">The steps, in the order they came.</param>
     /// <param name="now">The alarms they moved: null for one that is normal.</param>

@@ -16,15 +16,18 @@ internal static class BackupCommand
         var directory = at >= 0 && at + 1 < rest.Count ? rest[at + 1] : "";
         if (directory.Length > 0)
             rest.RemoveRange(at, 2);
+        var withHistory = !(isBackup && rest.Remove("--without-history"));
         if (directory.Length == 0 || rest is not [{ Length: > 0 } file] || file.StartsWith("--", StringComparison.Ordinal))
         {
-            errors.WriteLine($"Say the file and the data directory: fralto {args[0]} FILE --data DIR");
+            errors.WriteLine(
+                $"Say the file and the data directory: fralto {args[0]} FILE --data DIR{(isBackup ? " [--without-history]" : "")}"
+            );
             return 2;
         }
         try
         {
             if (isBackup)
-                output.WriteLine($"{file}: {Words(PlantBackup.Make(directory, file, TimeProvider.System))}, verified");
+                output.WriteLine($"{file}: {Words(PlantBackup.Make(directory, file, TimeProvider.System, withHistory))}, verified");
             else
             {
                 var (manifest, aside) = PlantBackup.Restore(file, directory, TimeProvider.System);

@@ -33,7 +33,7 @@ public sealed class DemoPast(FraltoOptions options, PlantStore store, ModelWorks
             engine.Output.Events.Clear();
             var records = engine.Output.Records;
             engine.Output.Records = [];
-            yield return (new RecordBatch(plan, records), (batch.Arrived.Utc - from) / (now - from));
+            yield return (new RecordBatch(plan, records, batch.Arrived.Utc.UtcTicks), (batch.Arrived.Utc - from) / (now - from));
         }
         store.History.SetNote(MadeNote, "yes");
     }

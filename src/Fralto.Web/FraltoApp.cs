@@ -81,6 +81,7 @@ internal static class FraltoApp
         builder.Services.AddSingleton(store.History);
         builder.Services.AddSingleton<HistoryRecorder>();
         builder.Services.AddSingleton<History>();
+        builder.Services.AddSingleton<TagTrends>();
         builder.Services.AddSingleton<Trends>();
         builder.Services.AddSingleton<SavedTrends>();
         builder.Services.AddSingleton<DemoPast>();

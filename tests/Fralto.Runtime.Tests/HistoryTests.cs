@@ -1,5 +1,7 @@
+using System.Collections.Immutable;
 using CsCheck;
 using Fralto.Core.History;
+using Fralto.Core.Limits;
 using Fralto.Core.Planning;
 using Fralto.Core.Properties;
 using Fralto.Core.Quality;
@@ -272,6 +274,37 @@ public sealed class HistoryTests : IDisposable
     }
 
     [Fact]
+    public void Limits_are_known_as_they_were_over_a_restart_too()
+    {
+        static Limit High(double at) => new(LimitCondition.High, at, 1, 2);
+        var low = new Limit(LimitCondition.Low, 10, 1, 3);
+        string[] Was(double from, double to) =>
+            [
+                .. _history
+                    .Limits(1, 1, Ticks(from), Ticks(to))
+                    .Select(l => $"{l.Limit.Condition} {l.Limit.Setpoint} {(l.From - Ticks(0)) / Second}-{(l.To - Ticks(0)) / Second}")
+                    .Order(StringComparer.Ordinal),
+            ];
+        _plan = PlanOf(Everything, limits: [High(88), low]);
+        Record(0, 1);
+        _plan = PlanOf(Everything, limits: [High(88), low]);
+        Record(50, 1);
+        _plan = PlanOf(Everything, limits: [High(90), low]);
+        Record(100, 1);
+        KillAndOpen();
+        _plan = PlanOf(Everything, limits: [High(90), low]);
+        Record(150, 1);
+        _plan = PlanOf(Everything);
+        Record(200, 1);
+
+        Was(-100, 300).ShouldBe(["High 88 0-100", "High 90 100-200", "Low 10 0-200"]);
+        Was(120, 130).ShouldBe(["High 90 120-130", "Low 10 120-130"]);
+        Was(210, 300).ShouldBeEmpty();
+        Was(-50, -10).ShouldBeEmpty("nothing is known of then");
+        _history.Limits(2, 1, 0, Ticks(300)).ShouldBeEmpty();
+    }
+
+    [Fact]
     public void Text_and_states_are_recorded_when_they_change()
     {
         _plan = PlanOf(Everything with { IsStepped = true }, type: PropertyType.Text);
@@ -280,10 +313,15 @@ public sealed class HistoryTests : IDisposable
         Read(0, 40).Select(s => s.Text).ShouldBe(["Withering", "Curing"]);
     }
 
-    private static Plan PlanOf(RecordingRule rule, Chain? chain = null, PropertyType type = PropertyType.Number)
+    private static Plan PlanOf(
+        RecordingRule rule,
+        Chain? chain = null,
+        PropertyType type = PropertyType.Number,
+        ImmutableArray<Limit>? limits = null
+    )
     {
         chain ??= new(null, null, UnitConversion.None, null);
-        var point = new PlanPoint(1, 1, "C/K1/AirOn", 0, null, null, 1, null, [], type, chain) { Recording = rule };
+        var point = new PlanPoint(1, 1, "C/K1/AirOn", 0, null, null, 1, null, limits ?? [], type, chain) { Recording = rule };
         return new([point], [new PointSetup(chain, [])], [new PlanTag(7, 1, 0, TimeSpan.MaxValue)]);
     }
 
@@ -294,9 +332,9 @@ public sealed class HistoryTests : IDisposable
 
     private void Add(Recorded recorded)
     {
-        _recorder.Add(new RecordBatch(_plan, [recorded]), EngineSnapshot.Empty);
         if (recorded.Ticks > _clock.GetUtcNow().UtcTicks)
             _clock.SetUtcNow(new(recorded.Ticks, TimeSpan.Zero));
+        _recorder.Add(new RecordBatch(_plan, [recorded]), EngineSnapshot.Empty);
     }
 
     private List<HistorySample> Read(double from, double to) => _history.Samples(1, 1, Ticks(from), Ticks(to));

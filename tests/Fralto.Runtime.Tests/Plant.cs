@@ -189,7 +189,7 @@ internal sealed class Plant : IAsyncDisposable, IRuntimeSink
         get
         {
             var recorder = new HistoryRecorder(Store.History, Clock, NullLogger<HistoryRecorder>.Instance);
-            return new(new(Store.History, recorder, Clock));
+            return new(new(Store.History, recorder, Clock), new(Runtime, Clock, NullLogger<TagTrends>.Instance));
         }
     }
 

@@ -23,12 +23,14 @@ public sealed class PlantBackupTests : IDisposable
         {
             Add(store, "A");
             store.Run.SetNote("x", "before");
+            store.History.SetNote("x", "before");
             Directory.CreateDirectory(Path.Combine(Data, "keys"));
             File.WriteAllText(Path.Combine(Data, "keys", "key-1.xml"), "<key/>");
-            var made = PlantBackup.Make(Data, File1, _clock);
-            made.Parts.Select(p => p.Name).ShouldBe(["keys/key-1.xml", "plant.db", "run.db"]);
+            var made = PlantBackup.Make(Data, File1, _clock, true);
+            made.Parts.Select(p => p.Name).ShouldBe(["history.db", "keys/key-1.xml", "plant.db", "run.db"]);
             Add(store, "B");
             store.Run.SetNote("x", "after");
+            store.History.SetNote("x", "after");
             Should.Throw<StoreException>(() => PlantBackup.Restore(File1, Data, _clock)).Message.ShouldContain("is in use");
         }
         var (manifest, aside) = PlantBackup.Restore(File1, Data, _clock);
@@ -37,11 +39,28 @@ public sealed class PlantBackupTests : IDisposable
         {
             Codes(store).ShouldBe(["A"]);
             store.Run.Note("x").ShouldBe("before");
+            store.History.Note("x").ShouldBe("before");
         }
         Directory.EnumerateFileSystemEntries(Data).Select(Path.GetFileName).ShouldNotContain(".restored");
         using var old = PlantStore.Open(Path.Combine(aside!, "plant.db"), clock: _clock);
         Codes(old).ShouldBe(["A", "B"]);
         old.Run.Note("x").ShouldBe("after");
+        old.History.Note("x").ShouldBe("after");
+    }
+
+    [Fact]
+    public void History_that_is_not_in_a_backup_stays_where_it_is()
+    {
+        using (var store = Open())
+        {
+            Add(store, "A");
+            store.History.SetNote("x", "kept");
+        }
+        PlantBackup.Make(Data, File1, _clock, false).Parts.ShouldNotContain(p => p.Name == "history.db");
+        PlantBackup.Restore(File1, Data, _clock);
+        using var after = Open();
+        Codes(after).ShouldBe(["A"]);
+        after.History.Note("x").ShouldBe("kept");
     }
 
     [Fact]
@@ -59,7 +78,7 @@ public sealed class PlantBackupTests : IDisposable
             while (Codes(store).Length <= i * 3)
                 await Task.Delay(1);
             var file = $"{File1}{i}";
-            PlantBackup.Make(Data, file, _clock);
+            PlantBackup.Make(Data, file, _clock, true);
             var there = Path.Combine(_root, $"restored-{i}");
             PlantBackup.Restore(file, there, _clock).Aside.ShouldBeNull();
             using var copy = PlantStore.Open(Path.Combine(there, "plant.db"), clock: _clock);
@@ -75,7 +94,7 @@ public sealed class PlantBackupTests : IDisposable
     {
         using (var store = Open())
             Add(store, "A");
-        PlantBackup.Make(Data, File1, _clock);
+        PlantBackup.Make(Data, File1, _clock, true);
         var bytes = File.ReadAllBytes(File1);
         var random = new Random(7);
         for (var i = 0; i < 200; i++)
@@ -85,7 +104,7 @@ public sealed class PlantBackupTests : IDisposable
             File.WriteAllBytes($"{File1}.x", i % 4 == 0 ? bytes[..random.Next(bytes.Length)] : damaged);
             try
             {
-                PlantBackup.Verify($"{File1}.x").Parts.Count.ShouldBe(2);
+                PlantBackup.Verify($"{File1}.x").Parts.Count.ShouldBe(3);
             }
             catch (StoreException e)
             {
@@ -119,7 +138,7 @@ public sealed class PlantBackupTests : IDisposable
     {
         using (var store = Open())
             Add(store, "A");
-        PlantBackup.Make(Data, File1, _clock);
+        PlantBackup.Make(Data, File1, _clock, true);
         using (var store = Open())
             Add(store, "B");
         // As a kill leaves it, after any number of the moves.
@@ -148,13 +167,13 @@ public sealed class PlantBackupTests : IDisposable
     [Fact]
     public void What_cannot_be_done_is_said_and_leaves_nothing()
     {
-        Should.Throw<StoreException>(() => PlantBackup.Make(_root, File1, _clock)).Message.ShouldContain("holds no plant");
+        Should.Throw<StoreException>(() => PlantBackup.Make(_root, File1, _clock, true)).Message.ShouldContain("holds no plant");
         using (var store = Open())
             Add(store, "A");
-        PlantBackup.Make(Data, File1, _clock);
-        Should.Throw<StoreException>(() => PlantBackup.Make(Data, File1, _clock)).Message.ShouldContain("is there already");
+        PlantBackup.Make(Data, File1, _clock, true);
+        Should.Throw<StoreException>(() => PlantBackup.Make(Data, File1, _clock, true)).Message.ShouldContain("is there already");
         var nowhere = Path.Combine(_root, "no", "such", "file");
-        Should.Throw<StoreException>(() => PlantBackup.Make(Data, nowhere, _clock)).Message.ShouldStartWith("No backup was made");
+        Should.Throw<StoreException>(() => PlantBackup.Make(Data, nowhere, _clock, true)).Message.ShouldStartWith("No backup was made");
         File.WriteAllText($"{File1}.txt", "no backup at all");
         Should.Throw<StoreException>(() => PlantBackup.Restore($"{File1}.txt", Data, _clock)).Message.ShouldContain("cannot be read");
         using var still = Open();

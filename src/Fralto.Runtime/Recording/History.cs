@@ -1,4 +1,5 @@
 using Fralto.Core.History;
+using Fralto.Core.Limits;
 using Fralto.Core.Scaling;
 using Fralto.Store;
 
@@ -43,6 +44,32 @@ public sealed class History(HistoryStore store, HistoryRecorder recorder, TimePr
         if (last + 1 < samples.Count)
             samples.RemoveRange(last + 1, samples.Count - last - 1);
         return samples;
+    }
+
+    /// <summary>The limits a point had in a stretch of time, each for as long as it was in force; where nothing is known of then,
+    /// none.</summary>
+    /// <param name="equipmentId">The instance.</param>
+    /// <param name="propertyId">The property.</param>
+    /// <param name="from">Where the stretch begins, in ticks.</param>
+    /// <param name="to">Where it ends.</param>
+    public IReadOnlyList<(Limit Limit, long From, long To)> Limits(long equipmentId, long propertyId, long from, long to)
+    {
+        if (recorder.SeriesIdOf(equipmentId, propertyId) is not (> 0 and var series))
+            return [];
+        var (all, found) = (store.Limits(series), new List<(Limit, long, long)>());
+        for (var i = 0; i < all.Count; i++)
+        {
+            var (begin, end) = (Math.Max(from, all[i].Since), i + 1 < all.Count ? Math.Min(to, all[i + 1].Since) : to);
+            if (end <= begin)
+                continue;
+            foreach (var limit in KeptLimits.Read(all[i].Facts))
+                // One that another layer or release left as it was goes on.
+                if (found.FindIndex(f => f.Item1 == limit && f.Item3 == begin) is >= 0 and var before)
+                    found[before] = (limit, found[before].Item2, end);
+                else
+                    found.Add((limit, begin, end));
+        }
+        return found;
     }
 
     /// <summary>What a point amounts to in equal stretches, one after the other: from what is summed up where they are long, from its

@@ -364,7 +364,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     internal void AddPast(SampleBatch batch, Plan plan)
     {
         if (!ReferenceEquals(plan, _plan))
-            Follow(plan);
+            Follow(plan, _clock.GetUtcNow().UtcTicks);
         foreach (var sample in batch.Samples)
         {
             var tag = plan.TagIndexOf(sample.TagId);
@@ -400,7 +400,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     internal void Add(RecordBatch batch, EngineSnapshot snapshot)
     {
         if (!ReferenceEquals(batch.Plan, _plan))
-            Follow(batch.Plan);
+            Follow(batch.Plan, batch.At ?? _clock.GetUtcNow().UtcTicks);
         foreach (ref readonly var record in System.Runtime.InteropServices.CollectionsMarshal.AsSpan(batch.Records))
         {
             if (_ofPoint[record.Point] is not { Rule: { } rule } open)
@@ -701,9 +701,12 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     }
 
     /// <summary>Finds the series of a plan's points; those that are new are added.</summary>
-    private void Follow(Plan plan)
+    /// <param name="plan">The plan.</param>
+    /// <param name="since">Since when its limits are in force, in ticks.</param>
+    private void Follow(Plan plan, long since)
     {
         var before = _plan;
+        var limits = new List<(int, long, string)>();
         var missing = new List<(long, long)>();
         for (var i = 0; i < plan.Shown; i++)
             if (plan.Points[i].Recording is not null && !_series.ContainsKey((plan.Points[i].EquipmentId, plan.Points[i].PropertyId)))
@@ -735,12 +738,20 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
             // Under another scale the same number is another value: the next one is recorded, whatever it is.
             open.Follow(point, isOther: before is not null && open.Chunk.Count > 0 && open.Scaling != scaling);
             (_ofPoint[i], _scalingOfPoint[i]) = (open, scaling);
+            if (open.Limits != point.Limits)
+            {
+                open.Limits = point.Limits;
+                if (KeptLimits.TextOf(point.Limits) is var text && text != open.KeptLimits)
+                    limits.Add((open.Id, since, open.KeptLimits = text));
+            }
             if (rule.While is { } code)
                 _whileOfPoint[i] = plan.PointNamed(point.EquipmentId, code);
             if (rule.Every > 0)
                 timed.Add((open, i));
         }
         (_timed, _timedPoints) = ([.. timed.Select(t => t.Item1)], [.. timed.Select(t => t.Item2)]);
+        if (limits.Count > 0)
+            _store.KeepLimits(limits);
         _plan = plan;
     }
 
@@ -796,6 +807,9 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
                 }
             foreach (var (point, id) in _store.Series())
                 Know(point, id);
+            foreach (var (id, facts) in _store.LastLimits())
+                if (_byId.TryGetValue(id, out var open))
+                    open.KeptLimits = facts;
             foreach (var (id, last) in _store.LastClosed())
                 if (_byId.TryGetValue(id, out var open))
                     open.ClosedTicks = last;

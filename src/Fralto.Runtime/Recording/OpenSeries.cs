@@ -1,4 +1,6 @@
+using System.Collections.Immutable;
 using Fralto.Core.History;
+using Fralto.Core.Limits;
 using Fralto.Core.Planning;
 using Fralto.Core.Properties;
 using Fralto.Core.Recording;
@@ -53,6 +55,12 @@ internal sealed class OpenSeries(int id)
 
     /// <summary>True where a value holds until the next one.</summary>
     public bool IsStepped { get; set; }
+
+    /// <summary>The limits it had when they were looked at last.</summary>
+    public ImmutableArray<Limit> Limits { get; set; }
+
+    /// <summary>The same as they are kept.</summary>
+    public string KeptLimits { get; set; } = "";
 
     /// <summary>True while what it is recorded with does not hold.</summary>
     public bool IsHeldBack { get; set; }

@@ -6,4 +6,5 @@ namespace Fralto.Runtime.Recording;
 /// <summary>Values to be recorded, with the plan their points are of.</summary>
 /// <param name="Plan">The plan.</param>
 /// <param name="Records">The values, as they came.</param>
-public sealed record RecordBatch(Plan Plan, List<Recorded> Records);
+/// <param name="At">When they came, in ticks, where that is not now: the past of a demo.</param>
+public sealed record RecordBatch(Plan Plan, List<Recorded> Records, long? At = null);

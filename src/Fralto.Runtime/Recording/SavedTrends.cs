@@ -39,7 +39,7 @@ public sealed class SavedTrends(RunStore store)
             return "It shows too many lines to be kept.";
         lock (_lock)
         {
-            var others = All.Where(t => t.Name != trend.Name || t.TemplateId != trend.TemplateId).ToArray();
+            var others = All.Where(t => (t.Name, t.TemplateId, t.PlaceId) != (trend.Name, trend.TemplateId, trend.PlaceId)).ToArray();
             if (others.Length >= Most)
                 return $"{Most} are kept; take one out first.";
             store.SetNote(Note, JsonSerializer.Serialize(others.Append(trend).OrderBy(t => t.Name, StringComparer.OrdinalIgnoreCase)));
@@ -49,9 +49,9 @@ public sealed class SavedTrends(RunStore store)
 
     /// <summary>Takes one out.</summary>
     /// <exception cref="StoreException">It could not be.</exception>
-    public void TakeOut(string name, long? templateId)
+    public void TakeOut(string name, long? templateId, long? placeId)
     {
         lock (_lock)
-            store.SetNote(Note, JsonSerializer.Serialize(All.Where(t => t.Name != name || t.TemplateId != templateId)));
+            store.SetNote(Note, JsonSerializer.Serialize(All.Where(t => (t.Name, t.TemplateId, t.PlaceId) != (name, templateId, placeId))));
     }
 }

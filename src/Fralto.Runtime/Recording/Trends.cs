@@ -1,15 +1,19 @@
 using System.Collections.Concurrent;
 using System.Runtime.InteropServices;
+using Fralto.Core.Controllers;
 using Fralto.Core.History;
+using Fralto.Core.Limits;
 using Fralto.Core.Pictures;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
+using Fralto.Core.Units;
 
 namespace Fralto.Runtime.Recording;
 
 /// <summary>What trends, pages of machines and comparisons need of history, as numbers.</summary>
-public sealed class Trends(History history)
+public sealed class Trends(History history, TagTrends tags)
 {
     /// <summary>What is open is looked at value by value for so long; what is longer is summed up.</summary>
     private static readonly long LongestByValue = TimeSpan.FromDays(3).Ticks;
@@ -28,6 +32,12 @@ public sealed class Trends(History history)
         var (lines, numbers) = (new List<TrendLine>(), new Dictionary<long, int>());
         foreach (var (equipment, property) in wanted.Distinct())
         {
+            if (equipment == OfTags)
+            {
+                if (model.Tags.GetValueOrDefault(property) is { } tag)
+                    lines.Add(LineOf(model, tag, numbers.Count + lines.Count + 1));
+                continue;
+            }
             if (
                 model.Equipment.GetValueOrDefault(equipment) is not { TemplateId: not null } node
                 || model.Index.PropertiesOf(node).FirstOrDefault(p => p.Id == property) is not { } known
@@ -43,9 +53,42 @@ public sealed class Trends(History history)
         return lines;
     }
 
+    /// <summary>In place of an instance: the property is a tag, which need not be bound.</summary>
+    public const long OfTags = 0;
+
+    /// <summary>The raw numbers of a tag as a line: nothing is scaled, nothing has a limit.</summary>
+    private static TrendLine LineOf(PlantModel model, Tag tag, int number)
+    {
+        var controller = model.Controllers.GetValueOrDefault(tag.ControllerId)?.Name ?? "?";
+        return new(
+            $"{OfTags}.{tag.Id}",
+            $"{controller} {tag.Name}",
+            controller,
+            tag.Name,
+            number,
+            new(
+                OfTags,
+                tag.Id,
+                $"{controller}/{tag.Name}",
+                0,
+                model.Units.Find(tag.Unit),
+                null,
+                tag.Type.IsFloat() ? 2 : 0,
+                null,
+                [],
+                tag.Type == RawType.Text ? PropertyType.Text : PropertyType.Number,
+                new(null, null, UnitConversion.None, null)
+            )
+        );
+    }
+
+    private List<HistorySample> Samples(PlanPoint point, long from, long to) =>
+        point.EquipmentId == OfTags ? tags.Samples(point.PropertyId) : history.Samples(point.EquipmentId, point.PropertyId, from, to);
+
     /// <summary>What a line amounts to in equal stretches.</summary>
     public Rollup[] Stretches(TrendLine line, long from, long to, int count) =>
-        line.Point is { } point
+        line.Point is { EquipmentId: OfTags } tag ? StretchesOf(tag.PropertyId, from, Math.Max(1, (to - from) / count), count)
+        : line.Point is { } point
             ? history.Stretches(
                 point.EquipmentId,
                 point.PropertyId,
@@ -55,7 +98,20 @@ public sealed class Trends(History history)
                 point.Recording?.IsStepped ?? false,
                 line.IsState
             )
-            : [];
+        : [];
+
+    /// <summary>A value of a tag holds until the next, and the last until now.</summary>
+    private Rollup[] StretchesOf(long tagId, long from, long step, int count)
+    {
+        var samples = tags.Samples(tagId);
+        var known = (int)Math.Clamp((history.Now - from + step - 1) / step, 0, count);
+        var stretches = Rollup.Of(CollectionsMarshal.AsSpan(samples), from, step, known, true, false);
+        return [.. stretches, .. Enumerable.Range(known, count - known).Select(i => Rollup.Nothing(from + i * step))];
+    }
+
+    /// <summary>The limits of a line, each for as long as it was in force.</summary>
+    public IReadOnlyList<(Limit Limit, long From, long To)> Limits(TrendLine line, long from, long to) =>
+        line.Point is { } point ? history.Limits(point.EquipmentId, point.PropertyId, from, to) : [];
 
     /// <summary>The states of a line one after the other; short ones between are drawn together where there are very many.</summary>
     public IReadOnlyList<TrendStretch> States(TrendLine line, long from, long to)
@@ -64,7 +120,7 @@ public sealed class Trends(History history)
             return [];
         var stretches = new List<TrendStretch>();
         var end = Math.Min(to, history.Now);
-        if (to - from > LongestByValue && point.Type != Core.Properties.PropertyType.Text)
+        if (to - from > LongestByValue && point.Type != PropertyType.Text)
         {
             foreach (var rollup in Stretches(line, from, to, MostStretches))
             {
@@ -76,7 +132,7 @@ public sealed class Trends(History history)
             }
             return stretches;
         }
-        var samples = history.Samples(point.EquipmentId, point.PropertyId, from, to);
+        var samples = Samples(point, from, to);
         for (var i = 0; i < samples.Count; i++)
         {
             var (sample, until) = (samples[i], i + 1 < samples.Count ? Math.Min(end, samples[i + 1].Ticks) : end);
@@ -141,17 +197,18 @@ public sealed class Trends(History history)
     /// <param name="back">How far back.</param>
     public IReadOnlyList<TrendStretch> Lately(PlanPoint point, TimeSpan back)
     {
-        var (key, now) = ((point.EquipmentId, point.PropertyId), history.Now);
+        var (key, now) = ((point.EquipmentId, point.PropertyId, back), history.Now);
         if (_lately.TryGetValue(key, out var known) && now - known.At < TimeSpan.TicksPerMinute && ReferenceEquals(known.Point, point))
             return known.States;
         if (_lately.Count > MostKept)
             _lately.Clear();
-        var states = States(new($"{key.EquipmentId}.{key.PropertyId}", "", "", "", 1, point), now - back.Ticks, now);
+        var states = States(new("", "", "", "", 1, point), now - back.Ticks, now);
         _lately[key] = (now, point, states);
         return states;
     }
 
-    private readonly ConcurrentDictionary<(long, long), (long At, PlanPoint Point, IReadOnlyList<TrendStretch> States)> _lately = new();
+    private readonly ConcurrentDictionary<(long, long, TimeSpan), (long At, PlanPoint Point, IReadOnlyList<TrendStretch> States)> _lately =
+        new();
 
     /// <summary>When a state began, the newest first.</summary>
     /// <param name="line">The line.</param>
@@ -195,9 +252,9 @@ public sealed class Trends(History history)
         if (to <= from)
             return (null, Rollup.Nothing(from));
         var isStepped = point.Recording?.IsStepped ?? false;
-        if (to - from > LongestByValue)
+        if (to - from > LongestByValue && point.EquipmentId != OfTags)
             return (null, history.Stretches(point.EquipmentId, point.PropertyId, from, to - from, 1, isStepped, line.IsState)[0]);
-        var samples = CollectionsMarshal.AsSpan(history.Samples(point.EquipmentId, point.PropertyId, from, to));
+        var samples = CollectionsMarshal.AsSpan(Samples(point, from, to));
         var facts = IntervalFacts.Of(samples, Aggregation.FirstNotBefore(samples, from), from, to, isStepped, out _);
         return (facts, Rollup.Of(samples, from, to - from, 1, isStepped, line.IsState)[0]);
     }

@@ -203,7 +203,8 @@ public sealed class ReleaseDesk : IDisposable
                     place.Directory,
                     string.Create(CultureInfo.InvariantCulture, $"before-release-{NextNumber}-{_clock.GetUtcNow():yyyyMMddHHmmssfff}.zip")
                 ),
-                _clock
+                _clock,
+                withHistory: false
             );
             foreach (
                 var old in Directory

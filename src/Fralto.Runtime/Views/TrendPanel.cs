@@ -10,7 +10,7 @@ namespace Fralto.Runtime.Views;
 /// <param name="Marks">Marks of the axis: value and where it lies.</param>
 /// <param name="Decimals">Decimals of the marks.</param>
 /// <param name="Curves">The curves.</param>
-/// <param name="Limits">The limits in force: code, value, priority, whether it is a high one, where it lies.</param>
+/// <param name="Limits">The limits, for as long as they were in force.</param>
 public sealed record TrendPanel(
     string Title,
     string Unit,
@@ -18,7 +18,7 @@ public sealed record TrendPanel(
     IReadOnlyList<(double Value, double Y)> Marks,
     int Decimals,
     IReadOnlyList<(TrendTrack Track, TrendCurve Curve, double[] Means)> Curves,
-    IReadOnlyList<(string Code, double Value, int Priority, bool IsHigh, double Y)> Limits
+    IReadOnlyList<TrendLimit> Limits
 )
 {
     /// <summary>Height of the drawing, in picture units.</summary>

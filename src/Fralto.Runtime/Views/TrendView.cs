@@ -57,6 +57,12 @@ public sealed class TrendView
     /// <summary>Releases that were put to work.</summary>
     public IReadOnlyList<TrendMark> Releases { get; private set; } = [];
 
+    /// <summary>Commands the instances were given.</summary>
+    public IReadOnlyList<TrendMark> Commands { get; private set; } = [];
+
+    /// <summary>Edits of the instances and their templates.</summary>
+    public IReadOnlyList<TrendMark> Edits { get; private set; } = [];
+
     /// <summary>What each track amounts to over the window, or the marked span.</summary>
     public IReadOnlyList<TrendFigures> Figures { get; private set; } = [];
 
@@ -178,7 +184,7 @@ public sealed class TrendView
         {
             if (track.Line.Point is not { } point)
                 missing[track.Line.Key] = "it does not run: not bound, or not released";
-            else if (point.Recording is null)
+            else if (point.Recording is null && point.EquipmentId != Trends.OfTags)
                 missing[track.Line.Key] = "it is not recorded";
             if (track.Line.Point is null)
             {
@@ -204,24 +210,29 @@ public sealed class TrendView
                 );
             numbers.Add((track, stretches, known));
             if (!missing.ContainsKey(track.Line.Key) && !Array.Exists(stretches, s => s.HeldSeconds > 0))
-                missing[track.Line.Key] = "nothing was recorded in this time";
+                missing[track.Line.Key] =
+                    track.Line.Point?.EquipmentId == Trends.OfTags
+                        ? "a tag is seen live, from when it is looked at"
+                        : "nothing was recorded in this time";
         }
         var byProperty = numbers.GroupBy(n => (n.Track.Line.Property, Unit: n.Track.Line.Point!.Unit?.Symbol ?? "")).ToArray();
         Panels =
             byProperty.Length <= MostPanels
-                ? [.. byProperty.Select(g => PanelOf(g.Key.Property, g.Key.Unit, [.. g]))]
+                ? [.. byProperty.Select(g => PanelOf(trends, g.Key.Property, g.Key.Unit, [.. g]))]
                 :
                 [
                     .. numbers
                         .GroupBy(n => n.Track.Line.Point!.Unit?.Symbol ?? "")
-                        .Select(g => PanelOf(string.Join(", ", g.Select(n => n.Track.Line.Property).Distinct().Take(3)), g.Key, [.. g])),
+                        .Select(g =>
+                            PanelOf(trends, string.Join(", ", g.Select(n => n.Track.Line.Property).Distinct().Take(3)), g.Key, [.. g])
+                        ),
                 ];
         (Strips, Figures, Missing) = (strips, figures, missing);
     }
 
     private double X(TrendTrack track, long ticks) => Math.Clamp((ticks - track.From) / (double)(track.To - track.From), 0, 1) * Width;
 
-    private TrendPanel PanelOf(string title, string unit, (TrendTrack Track, Rollup[] Stretches, int Known)[] numbers)
+    private TrendPanel PanelOf(Trends trends, string title, string unit, (TrendTrack Track, Rollup[] Stretches, int Known)[] numbers)
     {
         const double Bottom = TrendPanel.Height - TrendPanel.Margin;
         var spans = numbers
@@ -239,12 +250,8 @@ public sealed class TrendView
         }
         var axis = TrendCurve.AxisOf(spans, point.Range);
         // A limit that is near is worth seeing; one far off would press the curve flat.
-        var near = point
-            .Limits.Where(l =>
-                numbers.All(n => n.Track.Line.Point!.Limits.Any(o => o.Condition == l.Condition && o.Setpoint == l.Setpoint))
-            )
-            .ToArray();
-        foreach (var limit in near)
+        var limits = LimitsOf(trends, [.. numbers.Select(n => n.Track)]);
+        foreach (var (limit, _, _) in limits)
             if (limit.Setpoint > axis.High && limit.Setpoint - axis.High < axis.Width * 0.6)
                 axis = TrendCurve.AxisOf([axis, new(limit.Setpoint, limit.Setpoint)], null);
             else if (limit.Setpoint < axis.Low && axis.Low - limit.Setpoint < axis.Width * 0.6)
@@ -268,10 +275,42 @@ public sealed class TrendView
                 ),
             ],
             [
-                .. near.Where(l => l.Setpoint >= axis.Low && l.Setpoint <= axis.High)
-                    .Select(l => (l.Condition.Letters(), l.Setpoint, l.Priority, l.Condition.IsHigh(), Y(l.Setpoint))),
+                .. limits
+                    .Where(l => l.Limit.Setpoint >= axis.Low && l.Limit.Setpoint <= axis.High)
+                    .Select(l => new TrendLimit(
+                        l.Limit.Condition.Letters(),
+                        l.Limit.Setpoint,
+                        l.Limit.Priority,
+                        l.Limit.Condition.IsHigh(),
+                        Y(l.Limit.Setpoint),
+                        l.X,
+                        l.Width,
+                        l.X + l.Width >= Width - 0.5
+                    )),
             ]
         );
+    }
+
+    /// <summary>The limits all curves of a panel share, where and for how long; where runs stand beside one another, those of now.</summary>
+    private IReadOnlyList<(Limit Limit, double X, double Width)> LimitsOf(Trends trends, IReadOnlyList<TrendTrack> tracks)
+    {
+        var now = tracks.Where(t => !t.IsEarlier).DefaultIfEmpty(tracks[0]).ToArray();
+        if (IsRuns)
+            return
+            [
+                .. now[0]
+                    .Line.Point!.Limits.Where(l =>
+                        now.All(t => t.Line.Point!.Limits.Any(o => (o.Condition, o.Setpoint) == (l.Condition, l.Setpoint)))
+                    )
+                    .Select(l => (l, 0.0, Width)),
+            ];
+        var each = now.Select(t => trends.Limits(t.Line, t.From, t.To)).ToArray();
+        return
+        [
+            .. each[0]
+                .Where(l => each.All(e => e.Any(o => o.Limit == l.Limit && (o.From, o.To) == (l.From, l.To))))
+                .Select(l => (l.Limit, X(now[0], l.From), X(now[0], l.To) - X(now[0], l.From))),
+        ];
     }
 
     /// <summary>Decimals that tell marks apart.</summary>
@@ -306,7 +345,11 @@ public sealed class TrendView
 
     private void Happened(PlantModel model, Plan plan, PlantStore store)
     {
-        var equipment = Tracks.Where(t => t.Line.Point is not null).Select(t => t.Line.Point!.EquipmentId).Distinct().ToArray();
+        var equipment = Tracks
+            .Where(t => t.Line.Point is { EquipmentId: not Trends.OfTags })
+            .Select(t => t.Line.Point!.EquipmentId)
+            .Distinct()
+            .ToArray();
         if (equipment.Length == 0)
             return;
         var raised = store.Run.AlarmEventsInOrder(
@@ -319,23 +362,36 @@ public sealed class TrendView
             },
             MostMarks
         );
-        var alarms = new List<TrendMark>();
-        foreach (var e in raised)
-        {
-            var x = XOf(e.Time.UtcTicks);
-            var text = $"{model.Equipment.GetValueOrDefault(e.Key.EquipmentId)?.Name} {NameOf(model, e)} {e.Limit}".Trim();
-            // Marks that would lie on one another are one, with how many they are.
-            if (alarms.Count > 0 && x - alarms[^1].X < MarkWidth)
-                alarms[^1] = alarms[^1] with
-                {
-                    Count = alarms[^1].Count + 1,
-                    Priority = Math.Min(alarms[^1].Priority, e.Priority),
-                    Text = alarms[^1].Count < 3 ? $"{alarms[^1].Text}; {text}" : alarms[^1].Text,
-                };
-            else
-                alarms.Add(new(x, e.Time.UtcTicks, e.Priority, text, 1));
-        }
-        Alarms = alarms;
+        var (from, to) = (new DateTimeOffset(From, TimeSpan.Zero), new DateTimeOffset(To, TimeSpan.Zero));
+        Alarms = Marks(
+            raised.Select(e =>
+                (e.Time, e.Priority, $"{model.Equipment.GetValueOrDefault(e.Key.EquipmentId)?.Name} {NameOf(model, e)} {e.Limit}".Trim())
+            )
+        );
+        var paths = equipment
+            .Where(model.Equipment.ContainsKey)
+            .SelectMany(id => model.Index.PropertiesOf(model.Equipment[id]).Select(p => plan.PointIndexOf(id, p.Id)))
+            .Where(i => i >= 0)
+            .Select(i => plan.Points[i].Path)
+            .ToArray();
+        Commands = Marks(
+            store
+                .Run.CommandsTo(paths, from, to, MostMarks)
+                .Select(c => (c.At, 0, $"{c.Target[(c.Target.LastIndexOf('/') + 1)..]} = {c.Wanted}, {c.Who}, {c.Outcome}"))
+        );
+        var templates = equipment
+            .Select(id => model.Equipment.GetValueOrDefault(id)?.TemplateId)
+            .OfType<long>()
+            .Distinct()
+            .Where(model.Templates.ContainsKey)
+            .SelectMany(id => model.Index.AncestryOf(id).Select(t => t.Id));
+        Edits = Marks(
+            store
+                .Journal(MostMarks, [.. equipment.Concat(templates).Distinct()])
+                .Where(e => e.At >= from && e.At < to)
+                .OrderBy(e => e.At)
+                .Select(e => (e.At, 0, $"{e.Summary}, {e.Who}"))
+        );
         Releases =
         [
             .. store
@@ -344,6 +400,26 @@ public sealed class TrendView
                 .OrderBy(r => r.At)
                 .Select(r => new TrendMark(XOf(r.At.UtcTicks), r.At.UtcTicks, 0, $"release {r.Number}: {r.Note}", 1)),
         ];
+    }
+
+    /// <summary>What happened, as marks; those that would lie on one another are one, with how many they are.</summary>
+    private List<TrendMark> Marks(IEnumerable<(DateTimeOffset At, int Priority, string Text)> happened)
+    {
+        var marks = new List<TrendMark>();
+        foreach (var (at, priority, text) in happened)
+        {
+            var x = XOf(at.UtcTicks);
+            if (marks.Count > 0 && x - marks[^1].X < MarkWidth)
+                marks[^1] = marks[^1] with
+                {
+                    Count = marks[^1].Count + 1,
+                    Priority = Math.Min(marks[^1].Priority, priority),
+                    Text = marks[^1].Count < 3 ? $"{marks[^1].Text}; {text}" : marks[^1].Text,
+                };
+            else
+                marks.Add(new(x, at.UtcTicks, priority, text, 1));
+        }
+        return marks;
     }
 
     private static string NameOf(PlantModel model, AlarmEvent e) =>

@@ -32,6 +32,25 @@ public sealed class CompareModel(Trends trends) : FraltoPage
     [BindProperty(SupportsGet = true, Name = "for")]
     public double? For { get; set; }
 
+    /// <summary>When the time ends, as a local time; null for now. What has ended is compared by its mean.</summary>
+    [BindProperty(SupportsGet = true, Name = "until")]
+    public string? Until { get; set; }
+
+    private long? End =>
+        DateTime.TryParse(
+            Until,
+            System.Globalization.CultureInfo.InvariantCulture,
+            System.Globalization.DateTimeStyles.AssumeLocal,
+            out var at
+        )
+        && at.ToUniversalTime().Ticks is var ticks
+        && ticks < trends.Now
+            ? ticks
+            : null;
+
+    /// <summary>True where means of the time are compared.</summary>
+    public bool IsMean => Of == "mean" || End is not null;
+
     /// <summary>odd, value or place.</summary>
     [BindProperty(SupportsGet = true, Name = "by")]
     public string By { get; set; } = "odd";
@@ -73,7 +92,7 @@ public sealed class CompareModel(Trends trends) : FraltoPage
     {
         if (Property is not { } property)
             return [];
-        var (plan, to) = (Snapshot.Plan, trends.Now);
+        var (plan, to) = (Snapshot.Plan, End ?? trends.Now);
         var from = to - (long)(Seconds * TimeSpan.TicksPerSecond);
         var instances = Model.Index.InstancesOf(Template!.Value).Take(MostInstances).ToArray();
         var lines = Trends.Lines(Model, plan, instances.Select(e => (e.Id, property.Id)));
@@ -83,7 +102,7 @@ public sealed class CompareModel(Trends trends) : FraltoPage
             var stretches = trends.Stretches(line, from, to, SparkWidth);
             var now = Snapshot.Find(node.Id, property.Id)?.Value;
             var value =
-                Of == "mean" ? (stretches.Length == 0 ? double.NaN : Core.History.Rollup.Together(stretches, from).Mean)
+                IsMean ? (stretches.Length == 0 ? double.NaN : Core.History.Rollup.Together(stretches, from).Mean)
                 : now is { Status.IsBad: false } known ? known.Value
                 : double.NaN;
             found.Add((node, line, stretches, value));

@@ -77,6 +77,31 @@ public sealed class MachineModel(Trends trends, SavedTrends saved, PlantStore st
     /// <summary>Trends that are kept with its template: each is there for every instance.</summary>
     public IEnumerable<SavedTrend> Saved => saved.All.Where(t => t.TemplateId == Node.TemplateId);
 
+    /// <summary>The state it is in, and what it was in for seven days; null where it has no state, or none is recorded.</summary>
+    public (StateNow? Now, IReadOnlyList<TrendStretch> Week)? State =>
+        _state ??=
+            Telling is { } property && Of(At, property.Id) is { } found
+                ? (StateNow.Of(trends.Lately(found.Point, StateBack)), trends.Lately(found.Point, WeekLength))
+                : null;
+
+    private (StateNow?, IReadOnlyList<TrendStretch>)? _state;
+
+    /// <summary>The state that says most: a key figure, or the one with most states.</summary>
+    private ResolvedProperty? Telling =>
+        Drawn
+            .Where(p => p.Declaration.Type == PropertyType.State)
+            .OrderByDescending(p => p.Facts.IsKeyFigure == true)
+            .ThenByDescending(p => p.Facts.StateListId is { } id ? Model.StateLists[id].States.Length : 0)
+            .FirstOrDefault();
+
+    /// <summary>How long the strip under the curves is.</summary>
+    public static readonly TimeSpan WeekLength = TimeSpan.FromDays(7);
+
+    private static readonly TimeSpan StateBack = TimeSpan.FromDays(2);
+
+    /// <summary>Now, in ticks.</summary>
+    public long Now => trends.Now;
+
     /// <summary>Parts, in their order.</summary>
     public IEnumerable<Equipment> Parts => Model.Index.ChildrenOf(At).Where(e => e.TemplateId is not null);
 

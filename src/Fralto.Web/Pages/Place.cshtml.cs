@@ -5,10 +5,13 @@ using Microsoft.AspNetCore.Mvc;
 namespace Fralto.Web.Pages;
 
 /// <summary>A place at a glance, as part of the page of the plant.</summary>
-public sealed class PlaceModel(DoubtWatch watch, Trends trends) : FraltoPage
+public sealed class PlaceModel(DoubtWatch watch, Trends trends, SavedTrends saved) : FraltoPage
 {
     /// <summary>What is shown.</summary>
     public PlaceView View { get; private set; } = null!;
+
+    /// <summary>Trends that are kept with the place.</summary>
+    public IEnumerable<SavedTrend> Saved => saved.All.Where(t => t.PlaceId == View.Place.Id);
 
     public IActionResult OnGet(long at)
     {

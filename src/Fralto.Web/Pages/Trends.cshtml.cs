@@ -49,6 +49,9 @@ public sealed class TrendsModel(Trends trends, SavedTrends saved, PlantStore sto
                 .Where(i => i >= 0)
                 .Select(i => Snapshot.Plan.Points[i])
                 .Select(p => ($"{p.EquipmentId}.{p.PropertyId}", p.Path)),
+            .. Trends
+                .Lines(Model, Snapshot.Plan, Query.Others.Where(l => l.EquipmentId == Trends.OfTags))
+                .Select(l => (l.Key, l.Point!.Path)),
         ];
 
     /// <summary>Properties of the template that can be shown, by the template they come from.</summary>
@@ -70,15 +73,35 @@ public sealed class TrendsModel(Trends trends, SavedTrends saved, PlantStore sto
             .Where(p => p.Declaration.Type == PropertyType.State && p.Facts.StateListId is not null)
             .SelectMany(p => Model.StateLists[p.Facts.StateListId!.Value].States.Select(s => (p, s)));
 
-    /// <summary>Trends that are kept with the template, or with none.</summary>
-    public IEnumerable<SavedTrend> Saved => saved.All.Where(t => t.TemplateId == Query.Template);
+    /// <summary>Trends that are kept with the template, or with none, or with the place of what is shown.</summary>
+    public IEnumerable<SavedTrend> Saved => saved.All.Where(t => t.PlaceId is { } at ? at == Place?.Id : t.TemplateId == Query.Template);
+
+    /// <summary>The place that has all instances shown below it; null where there is none.</summary>
+    public Core.Hierarchy.Equipment? Place
+    {
+        get
+        {
+            var above = Query
+                .Question(Model)
+                .Lines.Select(l => l.EquipmentId)
+                .Where(Model.Equipment.ContainsKey)
+                .Distinct()
+                .Select(id => Model.Index.LineageOf(id).SkipLast(1).Select(e => e.Id).ToArray())
+                .ToArray();
+            if (above.Length == 0)
+                return null;
+            var shared = above[0].TakeWhile((id, i) => above.All(a => i < a.Length && a[i] == id)).LastOrDefault();
+            return Model.Equipment.GetValueOrDefault(shared);
+        }
+    }
 
     /// <summary>Keeps what is shown under a name, or takes one out.</summary>
     /// <param name="template">The template; null for none.</param>
     /// <param name="name">The name.</param>
     /// <param name="query">What the address asks for.</param>
+    /// <param name="with">The id of the place it is kept with; null for with the template, or for itself.</param>
     /// <param name="gone">True takes it out.</param>
-    public IActionResult OnPostKeep(long? template, string? name, string? query, bool gone)
+    public IActionResult OnPostKeep(long? template, string? name, string? query, long? with, bool gone)
     {
         if (template is { } of && !Model.Templates.ContainsKey(of))
             return NotFound();
@@ -88,15 +111,19 @@ public sealed class TrendsModel(Trends trends, SavedTrends saved, PlantStore sto
             "&",
             wanted
                 .Where(q =>
-                    q.Key is "p" or "for" or "earlier" or "runs" or "becomes" or "n" or "before" || (q.Key == "s" && template is null)
+                    q.Key is "p" or "for" or "earlier" or "runs" or "becomes" or "n" or "before"
+                    || (q.Key == "s" && (template is null || with is not null))
+                    || (q.Key is "e" or "template" && with is not null)
                 )
                 .SelectMany(q => q.Value.Select(v => $"{q.Key}={Uri.EscapeDataString(v ?? "")}"))
         );
         try
         {
             if (gone)
-                saved.TakeOut(name ?? "", template);
-            else if (saved.Keep(new((name ?? "").Trim(), template, kept)) is { } problem)
+                saved.TakeOut(name ?? "", with is null ? template : null, with);
+            else if (with is { } place && !Model.Equipment.ContainsKey(place))
+                return NotFound();
+            else if (saved.Keep(new((name ?? "").Trim(), with is null ? template : null, kept, with)) is { } problem)
             {
                 Refusal = problem;
                 Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
@@ -112,21 +139,39 @@ public sealed class TrendsModel(Trends trends, SavedTrends saved, PlantStore sto
             return Page();
         }
         Done = gone ? $"{name} is kept no longer" : $"Kept: {name}";
-        return Redirect($"/trends?{(template is { } id ? $"template={id}&" : "")}{kept}");
+        return Redirect($"/trends?{(template is { } id && with is null ? $"template={id}&" : "")}{kept}");
     }
 
     /// <summary>Paths of properties that hold all words of a text.</summary>
     public IActionResult OnGetPaths(string? q)
     {
         var words = (q ?? "").Split([' ', '/'], StringSplitOptions.RemoveEmptyEntries);
+        bool IsMeant(string text) => words.All(w => text.Contains(w, StringComparison.OrdinalIgnoreCase));
         return new JsonResult(
             Snapshot
                 .Plan.Points.Take(Snapshot.Plan.Shown)
-                .Where(p => p.Recording is not null && words.All(w => p.Path.Contains(w, StringComparison.OrdinalIgnoreCase)))
-                .Take(MostFound)
+                .Where(p => p.Recording is not null && IsMeant(p.Path))
                 .Select(p => p.Path)
+                .Take(MostFound)
+                .Concat(
+                    Model
+                        .Tags.Values.Select(t => $"{Model.Controllers.GetValueOrDefault(t.ControllerId)?.Name}/{t.Name}")
+                        .Where(IsMeant)
+                        .Take(MostTags)
+                )
         );
     }
+
+    /// <summary>The tag a controller and a name tell, with a stroke between.</summary>
+    private Core.Controllers.Tag? TagOf(string path) =>
+        path.IndexOf('/', StringComparison.Ordinal) is > 0 and var stroke
+            ? Model.Tags.Values.FirstOrDefault(t =>
+                t.Name.Equals(path[(stroke + 1)..], StringComparison.OrdinalIgnoreCase)
+                && path[..stroke].Equals(Model.Controllers.GetValueOrDefault(t.ControllerId)?.Name, StringComparison.OrdinalIgnoreCase)
+            )
+            : null;
+
+    private const int MostTags = 10;
 
     private const int MostFound = 30;
 
@@ -136,8 +181,10 @@ public sealed class TrendsModel(Trends trends, SavedTrends saved, PlantStore sto
         {
             if (Api.HistoryApi.PointOf(Model, Snapshot.Plan, path.Trim().Trim('/')) is { } point)
                 Query.S = [.. Query.S.Append($"{point.EquipmentId}.{point.PropertyId}").Distinct()];
+            else if (TagOf(path.Trim()) is { } tag)
+                Query.S = [.. Query.S.Append($"{Trends.OfTags}.{tag.Id}").Distinct()];
             else
-                Refusal = $"Nothing that has values has the path '{path}'.";
+                Refusal = $"Nothing that has values has the path '{path}', and no tag; a tag is written controller/tag.";
         }
         if (Query.Template is { } id && !Model.Templates.ContainsKey(id))
             Query.Template = null;

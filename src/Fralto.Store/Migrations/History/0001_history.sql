@@ -39,6 +39,14 @@ CREATE TABLE rollup (
 ) STRICT;
 CREATE UNIQUE INDEX rollup_by_time ON rollup (series_id, step, start);
 
+-- The limits of a point from a time on, until the next.
+CREATE TABLE limits (
+    series_id INTEGER NOT NULL,
+    since INTEGER NOT NULL,
+    facts TEXT NOT NULL,
+    PRIMARY KEY (series_id, since)
+) STRICT, WITHOUT ROWID;
+
 -- Who handed in values of the past, and when.
 CREATE TABLE entry (
     id INTEGER PRIMARY KEY,

@@ -117,7 +117,7 @@ function read() {
 function line(name, of, value, unit) {
   const row = document.createElement('div');
   const [left, right] = [document.createElement('span'), document.createElement('span')];
-  left.textContent = `${name} · ${of}`;
+  left.textContent = name.replace(/^\d+ /, '') === of ? name : `${name} · ${of}`;
   right.textContent = `${value} ${unit}`.trim();
   right.className = 'num';
   row.append(left, right);
@@ -160,7 +160,10 @@ if (form && plot) {
   const keep = document.getElementById('keep');
   keep?.addEventListener('submit', event => {
     keep.elements.namedItem('query').value = address(false).split('?')[1];
-    if (event.submitter?.dataset.kept) document.getElementById('keepname').value = event.submitter.dataset.kept;
+    if (!event.submitter?.dataset.kept) return;
+    document.getElementById('keepname').value = event.submitter.dataset.kept;
+    const place = document.getElementById('keepwith');
+    if (place) place.value = event.submitter.dataset.with ?? '';
   });
   const add = form.querySelector('[data-add]');
   add?.addEventListener('input', async () => {
@@ -185,13 +188,26 @@ if (form && plot) {
     zoom(event.deltaY > 0 ? 1.25 : 0.8, Math.min(1, x / its.width));
   }, { passive: false });
   let drag = null;
+  /** Puts the middle of the window where the strip of days is pressed or dragged to; at its end it is live again. */
+  const week = event => {
+    const strip = event.target.closest?.('[data-week]');
+    if (!strip) return false;
+    const { left, width, from, length } = strip.dataset;
+    const box = strip.getBoundingClientRect();
+    const at = Math.min(1, Math.max(0, (event.clientX - box.left - left) / width));
+    const to = +from + at * length + (seconds() * 1000) / 2;
+    look(seconds(), at > 0.995 ? null : to);
+    return true;
+  };
   plot.addEventListener('pointerdown', event => {
+    if (event.button === 0 && week(event)) return;
     const x = place(event);
     if (event.button !== 0 || x === null || !event.target.closest('svg.trend')) return;
     drag = { x, isMark: event.shiftKey, moved: false };
     plot.setPointerCapture(event.pointerId);
   });
   plot.addEventListener('pointermove', event => {
+    if (event.buttons === 1 && !drag && week(event)) return;
     const x = place(event);
     if (x === null) return;
     if (!drag) {
@@ -277,6 +293,7 @@ addEventListener('keydown', event => {
   const row = document.activeElement?.closest('tr, .cell, td') ?? document.querySelector('tr:hover');
   const rows = row?.matches('[aria-selected=true]') ? [...row.parentElement.querySelectorAll('[aria-selected=true]')] : [row];
   const keys = rows.map(its => (its?.querySelector('[data-value]') ?? its?.closest('tr')?.querySelector('[data-value]'))?.dataset.value);
-  const lines = keys.filter(key => /^\d+\.\d+$/.test(key ?? ''));
+  // A tag stands there as one of instance 0: its raw values are seen live, bound or not.
+  const lines = keys.map(key => key?.replace(/^tag\./, '0.')).filter(key => /^\d+\.\d+$/.test(key ?? ''));
   if (lines.length) location.assign(`/trends?${lines.slice(0, 40).map(key => `s=${key}`).join('&')}`);
 });
