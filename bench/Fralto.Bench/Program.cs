@@ -26,6 +26,16 @@ if (args is ["alarms", ..])
     AlarmBench.Run(args.ElementAtOrDefault(1) is { } rows ? int.Parse(rows, CultureInfo.InvariantCulture) : 1_000_000);
     return 0;
 }
+if (args is ["grammars", ..])
+{
+    // How many plants, the first seed, and any third word to list what is wrong.
+    GrammarBench.Run(
+        args.ElementAtOrDefault(1) is { } plants ? int.Parse(plants, CultureInfo.InvariantCulture) : 500,
+        args.ElementAtOrDefault(2) is { } seed ? int.Parse(seed, CultureInfo.InvariantCulture) : null,
+        args.Length > 3
+    );
+    return 0;
+}
 if (args is ["releases"])
 {
     ReleaseBench.Run();

@@ -62,9 +62,10 @@ internal sealed class EntityRows(ModelChange change) : IEntityVisitor<IEnumerabl
             change.After is null
                 ? "DELETE FROM naming_convention WHERE id = @Id"
                 : """
-                INSERT INTO naming_convention (id, level, template_id, is_of_names, text) VALUES (@Id, @Level, @TemplateId, @IsOfNames, @Text)
-                ON CONFLICT (id) DO UPDATE SET level = excluded.level, template_id = excluded.template_id, is_of_names = excluded.is_of_names,
-                text = excluded.text
+                INSERT INTO naming_convention (id, level, template_id, is_of_names, text)
+                VALUES (@Id, @Level, @TemplateId, @IsOfNames, @Text)
+                ON CONFLICT (id) DO UPDATE SET level = excluded.level, template_id = excluded.template_id,
+                is_of_names = excluded.is_of_names, text = excluded.text
                 """,
             new
             {

@@ -54,6 +54,9 @@ internal sealed class TagHeap
         );
     }
 
+    /// <summary>Adds a tag as it is.</summary>
+    public void Add(TagDraft tag) => _drafts.Add(tag);
+
     /// <summary>The plant with these tags, shuffled.</summary>
     public NamingPlant Plant(string style, PlantModel model, Random random, bool withUnits)
     {

@@ -291,7 +291,8 @@ public sealed class TrendView
         );
     }
 
-    /// <summary>The limits all curves of a panel share, where and for how long; where runs stand beside one another, those of now.</summary>
+    /// <summary>The limits all curves of a panel share, where and for how long; where runs stand beside one another, those of
+    /// now.</summary>
     private IReadOnlyList<(Limit Limit, double X, double Width)> LimitsOf(Trends trends, IReadOnlyList<TrendTrack> tracks)
     {
         var now = tracks.Where(t => !t.IsEarlier).DefaultIfEmpty(tracks[0]).ToArray();

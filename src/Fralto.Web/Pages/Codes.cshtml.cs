@@ -30,7 +30,8 @@ public sealed class CodesModel : FraltoPage
                     Model
                         .NamingConventions.Values.OrderBy(p => p.Id)
                         .Select(p =>
-                            $"{(p.TemplateId is { } id ? Model.Templates[id].Code : LevelRules.NameOf(p.Level!.Value))}{(p.IsOfNames ? OfNames : "")}: {p.Text}"
+                            $"{(p.TemplateId is { } id ? Model.Templates[id].Code : LevelRules.NameOf(p.Level!.Value))}"
+                            + $"{(p.IsOfNames ? OfNames : "")}: {p.Text}"
                         )
                 )
             )

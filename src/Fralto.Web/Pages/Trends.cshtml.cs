@@ -45,12 +45,13 @@ public sealed class TrendsModel(Trends trends, SavedTrends saved, PlantStore sto
     public IReadOnlyList<(string Key, string Path)> Lines =>
         [
             .. Query
-                .Others.Select(l => Snapshot.Plan.PointIndexOf(l.EquipmentId, l.PropertyId))
+                .Singles()
+                .Select(l => Snapshot.Plan.PointIndexOf(l.EquipmentId, l.PropertyId))
                 .Where(i => i >= 0)
                 .Select(i => Snapshot.Plan.Points[i])
                 .Select(p => ($"{p.EquipmentId}.{p.PropertyId}", p.Path)),
             .. Trends
-                .Lines(Model, Snapshot.Plan, Query.Others.Where(l => l.EquipmentId == Trends.OfTags))
+                .Lines(Model, Snapshot.Plan, Query.Singles().Where(l => l.EquipmentId == Trends.OfTags))
                 .Select(l => (l.Key, l.Point!.Path)),
         ];
 

@@ -95,24 +95,21 @@ public sealed class TrendsQuery
         foreach (var equipment in E)
         foreach (var property in P)
             yield return (equipment, property);
-        foreach (var line in Others)
+        foreach (var line in Singles())
             yield return line;
     }
 
     /// <summary>The lines that were added one by one; what is none is passed over.</summary>
-    public IEnumerable<(long EquipmentId, long PropertyId)> Others
+    public IEnumerable<(long EquipmentId, long PropertyId)> Singles()
     {
-        get
-        {
-            // What is empty in an address arrives as null.
-            foreach (var line in S)
-                if (
-                    line?.Split('.') is [var equipment, var property]
-                    && long.TryParse(equipment, NumberStyles.None, CultureInfo.InvariantCulture, out var e)
-                    && long.TryParse(property, NumberStyles.None, CultureInfo.InvariantCulture, out var p)
-                )
-                    yield return (e, p);
-        }
+        // What is empty in an address arrives as null.
+        foreach (var line in S)
+            if (
+                line?.Split('.') is [var equipment, var property]
+                && long.TryParse(equipment, NumberStyles.None, CultureInfo.InvariantCulture, out var e)
+                && long.TryParse(property, NumberStyles.None, CultureInfo.InvariantCulture, out var p)
+            )
+                yield return (e, p);
     }
 
     /// <summary>What is shown of a template when nobody has said: its first state and its first number.</summary>
