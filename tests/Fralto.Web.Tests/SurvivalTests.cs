@@ -198,8 +198,18 @@ public sealed class SurvivalTests : IDisposable
     private static async Task<Dictionary<string, string>> Alarms(RunningFralto fralto) =>
         (await fralto.ListAsync("/api/v1/alarms")).ToDictionary(a => a!["path"]!.GetValue<string>(), a => a!["state"]!.GetValue<string>());
 
-    private static async Task<double?> Value(RunningFralto fralto, string path) =>
-        (await fralto.ListAsync($"/api/v1/values?path={path}")).SingleOrDefault()?["value"]?.GetValue<double>();
+    /// <summary>What a property holds; null for nothing, and as long as the plant that was handed in does not run yet.</summary>
+    private static async Task<double?> Value(RunningFralto fralto, string path)
+    {
+        try
+        {
+            return (await fralto.ListAsync($"/api/v1/values?path={path}")).SingleOrDefault()?["value"]?.GetValue<double>();
+        }
+        catch (HttpRequestException e) when (e.StatusCode == System.Net.HttpStatusCode.NotFound)
+        {
+            return null;
+        }
+    }
 
     private static async Task<double?> Raw(RunningFralto fralto, string tag) =>
         (await fralto.ListAsync("/api/v1/tags")).Single(t => t!["name"]!.GetValue<string>() == tag)!["raw"]?.GetValue<double>();

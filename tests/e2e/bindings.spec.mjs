@@ -241,6 +241,8 @@ test('tags are dragged where they fit, and cells onto each other', async ({ page
   await expect(steep(2)).toContainText('S01-LT-101');
   await page.getByRole('button', { name: /^Take back: Swap/ }).click();
   await expect(steep(2)).toContainText('S02-LT-101');
+  // The sheet is drawn again when proposals have been worked out: only then a key finds its cell.
+  await expect(page.locator('[data-pending]')).toHaveCount(0, { timeout: 30_000 });
   await cell(page, 'Pilot steep 1 Level:').focus();
   await page.keyboard.press('Delete');
   await expect(page.getByRole('status').filter({ hasText: /\S/ }).first()).toContainText('Unbind Pilot steep 1');

@@ -162,6 +162,11 @@ test('codes that are written otherwise are found, and many fixes are shown befor
   await page.getByRole('link', { name: 'look at them' }).click();
   await expect(page.getByText(/here it is written KLN#/).first()).toBeVisible();
   await page.goto(`${fralto.base}/codes`);
+  await patterns.fill('Kiln name: Oven #');
+  await page.getByRole('button', { name: 'Save patterns' }).click();
+  await page.getByRole('link', { name: 'look at them' }).click();
+  await expect(page.getByText(/is named so; here it is written Oven #/).first()).toBeVisible();
+  await page.goto(`${fralto.base}/codes`);
   await patterns.fill('');
   await page.getByRole('button', { name: 'Save patterns' }).click();
   expect((await model()).namingConventions).toBeUndefined();

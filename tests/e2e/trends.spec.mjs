@@ -20,6 +20,7 @@ test.afterAll(async () => {
 });
 
 const property = code => kiln.properties.find(p => p.code === code).id;
+const node = async code => (await fralto.api('/equipment')).find(e => e.code === code);
 const trend = page => page.locator('svg.trend');
 const shown = async page => JSON.parse(await trend(page).getAttribute('data-cursor'));
 
@@ -122,6 +123,41 @@ test('every instance has a page from its template, and one property of all stand
   await expect(page.locator('.spark')).toHaveCount(5);
   const values = (await page.locator('.spark .num').allTextContents()).map(parseFloat).filter(Number.isFinite);
   expect(values).toEqual([...values].sort((a, b) => b - a));
+});
+
+test('a place shows key figures from its templates, and trends that are kept with it', async ({ page }) => {
+  await page.goto(`${fralto.base}/plant?at=${(await node('KilnHouse')).id}`);
+  const below = page.getByRole('table', { name: 'What lies below' });
+  await expect(below.getByRole('link', { name: /^Kiln 2: Phase / })).toBeVisible();
+  await page.goto(`${fralto.base}/plant?at=${(await node('SiloPark')).parentId}`);
+  await expect(page.getByText(/Level, Mass by level; full is 18/)).toBeVisible();
+  await expect(page.getByRole('link', { name: /^Silo 19: Level –/ })).toBeVisible();
+
+  await page.goto(`${fralto.base}/trends?template=${kiln.id}`);
+  await page.getByLabel('Keep this view as').fill('House at a glance');
+  await page.locator('#keepwith').selectOption({ label: 'Kiln house, as it is' });
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(page.getByRole('status').first()).toContainText('Kept: House at a glance');
+  await page.goto(`${fralto.base}/plant?at=${(await node('KilnHouse')).id}`);
+  await page.getByRole('link', { name: 'House at a glance' }).click();
+  await expect(page.getByText('House at a glance, Kiln house')).toBeVisible();
+  await page.getByRole('button', { name: 'Keep no longer: House at a glance' }).click();
+  await expect(page.getByText('House at a glance, Kiln house')).toHaveCount(0);
+});
+
+test('a tag that need not be bound is seen live, and a machine says its state and carries seven days', async ({ page }) => {
+  await page.goto(`${fralto.base}/trends?template=${kiln.id}&add=${encodeURIComponent('kiln-plc/KLN1_TT11')}`);
+  await expect(page.getByRole('row', { name: /kiln-plc · KLN1_TT11|KLN1_TT11/ }).first()).toBeVisible();
+  await page.goto(`${fralto.base}/trends?add=nowhere/at all`);
+  await expect(page.getByText("Nothing that has values has the path 'nowhere/at all', and no tag")).toBeVisible();
+
+  await page.goto(`${fralto.base}/machine?at=${(await node('KLN2')).id}`);
+  await expect(page.locator('.statenow')).toContainText(/Withering|Break|Drying|Curing|Cooling|Unload|Load|Idle/);
+  const week = page.locator('[data-week]');
+  await week.scrollIntoViewIfNeeded();
+  const box = await week.boundingBox();
+  await page.mouse.click(box.x + box.width * 0.6, box.y + 8);
+  await expect.poll(() => new URL(page.url()).searchParams.get('to')).not.toBeNull();
 });
 
 test('recording is turned off, values of the past are handed in, and all is there after a restart', async ({ page }) => {
