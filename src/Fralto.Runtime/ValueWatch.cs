@@ -142,7 +142,7 @@ public sealed class ValueWatch : SnapshotSink
                     )
                         readings.Add(
                             _raw.GetValueOrDefault((node.Id, property.Id)) is { } known && known.IsOf(tag, binding.Slice)
-                                ? known
+                                ? known.Called(node.Name)
                                 : new(node.Id, node.Name, tag, binding.Slice)
                         );
                 if (readings.Count > 0)
@@ -192,12 +192,20 @@ public sealed class ValueWatch : SnapshotSink
     /// <summary>The last raw numbers of one instance's tag.</summary>
     private sealed class Readings(long equipmentId, string name, Tag tag, Slice? slice)
     {
+        private string _name = name;
         private readonly Queue<double> _raw = [];
         private DateTimeOffset _last;
 
         public long EquipmentId => equipmentId;
 
-        public RawWatch Watched => new(name, tag.Id, tag.Type, tag.WordOrder, [.. _raw]);
+        public RawWatch Watched => new(_name, tag.Id, tag.Type, tag.WordOrder, [.. _raw]);
+
+        /// <summary>The same for an instance that is called otherwise by now.</summary>
+        public Readings Called(string by)
+        {
+            _name = by;
+            return this;
+        }
 
         public bool IsOf(Tag other, Slice? part) =>
             part == slice && (other.Id, other.Address, other.Type, other.WordOrder) == (tag.Id, tag.Address, tag.Type, tag.WordOrder);

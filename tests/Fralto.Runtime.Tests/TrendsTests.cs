@@ -106,4 +106,50 @@ public class TrendsTests
         StateNow.Of([]).ShouldBeNull();
         StateNow.Of([At(0, 10, "Drying")])!.Until(0).ShouldBeNull();
     }
+
+    [Fact]
+    public async Task A_tag_whose_source_sets_its_clock_back_goes_on_being_seen()
+    {
+        await using var plant = await new Plant().BegunAsync();
+        var (trends, tag) = (plant.Trends, plant.Model.Tags.Values.Single(t => t.Name == "T1"));
+        var line = Trends.Lines(plant.Model, plant.Runtime.Snapshot.Plan, [(Trends.OfTags, tag.Id)]).Single();
+        var from = plant.Clock.GetUtcNow().UtcTicks;
+        Core.History.Rollup Whole() => trends.Stretches(line, from, from + TimeSpan.TicksPerHour, 1)[0];
+        Whole();
+        plant.Driver["one"].Read("T1", 10);
+        plant.Pass(1);
+        await plant.Until(() => Whole().Maximum == 10);
+        plant.Driver["one"].Read("T1", 80, Plant.Noon.AddHours(-3));
+        plant.Pass(1);
+        await plant.Until(() => Whole().Maximum == 80);
+        Whole().Minimum.ShouldBe(10);
+    }
+
+    [Fact]
+    public async Task Changes_are_chosen_by_who_made_them()
+    {
+        await using var plant = await new Plant().BegunAsync();
+        (await plant.ReleaseAsync("first")).Release.ShouldNotBeNull();
+        void Rename(string code, string name, string who)
+        {
+            var its = plant.Model.Equipment.Values.Single(e => e.Code == code);
+            plant
+                .Workspace.Do(
+                    new SaveEquipment(its.Id, code, name, its.Level, its.ParentId, its.TemplateId),
+                    new Actor(who, ActorRights.All)
+                )
+                .Problems.ShouldBeEmpty();
+        }
+        Rename("K1", "Kiln one", "ada");
+        Rename("K2", "Kiln two", "ben");
+        Rename("C", "Corvane works", "ada");
+        var state = plant.Workspace.State;
+        ReviewView By(string? who) =>
+            new(state.Released, state.Model, Core.Review.ReviewList.Of(state.Released, state.Model, state.Changes), [], null, who);
+
+        By(null).People.ShouldBe([("ada", 2), ("ben", 1)]);
+        By("ben").Shown.Single().Words.ShouldContain("Kiln two");
+        By("ada").Shown.Count.ShouldBe(2);
+        By("eve").Shown.ShouldBeEmpty();
+    }
 }

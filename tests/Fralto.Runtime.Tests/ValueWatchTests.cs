@@ -71,15 +71,16 @@ public class ValueWatchTests
     /// <summary>Lets values come until they have been looked at; each a little other than the one before, so that it is news.</summary>
     private static async Task Look(Plant plant, double one, double two)
     {
-        var before = plant.Values.Looks;
-        for (var tries = 0; plant.Values.Looks == before; tries++)
+        var (before, tries) = (plant.Values.Looks, 0);
+        await plant.Until(() =>
         {
-            tries.ShouldBeLessThan(2000);
+            if (plant.Values.Looks != before)
+                return true;
             plant.Driver["one"].Read("T1", one + tries % 3);
-            plant.Driver["two"].Read("T2", two + tries % 3);
+            plant.Driver["two"].Read("T2", two + tries++ % 3);
             plant.Pass(6);
-            await Task.Delay(1, TestContext.Current.CancellationToken);
-        }
+            return false;
+        });
     }
 
     private static long Kiln(PlantModel model) => model.Templates.Keys.Single();

@@ -706,7 +706,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     private void Follow(Plan plan, long since)
     {
         var before = _plan;
-        var limits = new List<(int, long, string)>();
+        var limits = new List<(OpenSeries Open, string Text)>();
         var missing = new List<(long, long)>();
         for (var i = 0; i < plan.Shown; i++)
             if (plan.Points[i].Recording is not null && !_series.ContainsKey((plan.Points[i].EquipmentId, plan.Points[i].PropertyId)))
@@ -740,9 +740,10 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
             (_ofPoint[i], _scalingOfPoint[i]) = (open, scaling);
             if (open.Limits != point.Limits)
             {
-                open.Limits = point.Limits;
                 if (KeptLimits.TextOf(point.Limits) is var text && text != open.KeptLimits)
-                    limits.Add((open.Id, since, open.KeptLimits = text));
+                    limits.Add((open, text));
+                else
+                    open.Limits = point.Limits;
             }
             if (rule.While is { } code)
                 _whileOfPoint[i] = plan.PointNamed(point.EquipmentId, code);
@@ -750,8 +751,11 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
                 timed.Add((open, i));
         }
         (_timed, _timedPoints) = ([.. timed.Select(t => t.Item1)], [.. timed.Select(t => t.Item2)]);
+        // Only what is kept is known: what could not be is looked at again with the next plan, or the next values.
         if (limits.Count > 0)
-            _store.KeepLimits(limits);
+            _store.KeepLimits([.. limits.Select(l => (l.Open.Id, since, l.Text))]);
+        foreach (var (open, text) in limits)
+            open.KeptLimits = text;
         _plan = plan;
     }
 

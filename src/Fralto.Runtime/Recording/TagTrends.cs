@@ -50,15 +50,17 @@ public sealed class TagTrends : SnapshotSink
             {
                 if (working.Reading(id) is not { } reading)
                     continue;
+                if (reading.Time.UtcTicks == watch.Told && watch.Values.Count > 0)
+                    continue;
+                watch.Told = reading.Time.UtcTicks;
+                // A source whose clock was set back goes on where it was.
                 var sample = new HistorySample(
-                    Math.Max(reading.Time.UtcTicks, watch.Last),
+                    Math.Max(reading.Time.UtcTicks, watch.Last + 1),
                     reading.Status.IsBad || reading.Text is not null ? double.NaN : reading.Raw,
                     reading.Status,
                     reading.Reason,
                     reading.Text
                 );
-                if (sample.Ticks == watch.Last && watch.Values.Count > 0)
-                    continue;
                 watch.Last = sample.Ticks;
                 if (watch.Values.Count >= MostValues)
                     watch.Values.Dequeue();
@@ -71,7 +73,11 @@ public sealed class TagTrends : SnapshotSink
     {
         public long LookedAt { get; set; }
 
+        /// <summary>Time of the newest value.</summary>
         public long Last { get; set; }
+
+        /// <summary>The time its source gave it.</summary>
+        public long Told { get; set; }
 
         public Queue<HistorySample> Values { get; } = [];
     }
