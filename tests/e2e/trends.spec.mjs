@@ -148,16 +148,32 @@ test('a place shows key figures from its templates, and trends that are kept wit
 test('a tag that need not be bound is seen live, and a machine says its state and carries seven days', async ({ page }) => {
   await page.goto(`${fralto.base}/trends?template=${kiln.id}&add=${encodeURIComponent('kiln-plc/KLN1_TT11')}`);
   await expect(page.getByRole('row', { name: /kiln-plc · KLN1_TT11|KLN1_TT11/ }).first()).toBeVisible();
+  const controllers = await fralto.api('/controllers');
+  await page.goto(`${fralto.base}/controllers?at=${controllers.find(c => c.name === 'kiln-plc').id}`);
+  await page.getByRole('row', { name: /KLN1_TT11/ }).first().click();
+  await page.keyboard.press('t');
+  await expect(page).toHaveURL(/\/trends\?s=0\.\d+/);
+  await expect(page.getByText('kiln-plc/KLN1_TT11')).toBeVisible();
+  await page.goto(`${fralto.base}/compare?template=${kiln.id}&p=${property('AirOn')}&for=1200`);
+  const now = await page.locator('.spark .num').allInnerTexts();
+  await page.getByLabel('until').fill(new Date(Date.now() - 7.3 * 3_600_000).toISOString().slice(0, 16));
+  await page.getByLabel('until').blur();
+  await expect.poll(() => page.locator('.spark .num').allInnerTexts()).not.toEqual(now);
+  await page.goto(`${fralto.base}/trends?s=0.999999`);
+  await expect(page.getByText('Nothing of what was asked for is there any more')).toBeVisible();
   await page.goto(`${fralto.base}/trends?add=nowhere/at all`);
   await expect(page.getByText("Nothing that has values has the path 'nowhere/at all', and no tag")).toBeVisible();
 
   await page.goto(`${fralto.base}/machine?at=${(await node('KLN2')).id}`);
   await expect(page.locator('.statenow')).toContainText(/Withering|Break|Drying|Curing|Cooling|Unload|Load|Idle/);
   const week = page.locator('[data-week]');
-  await week.scrollIntoViewIfNeeded();
-  const box = await week.boundingBox();
-  await page.mouse.click(box.x + box.width * 0.6, box.y + 8);
-  await expect.poll(() => new URL(page.url()).searchParams.get('to')).not.toBeNull();
+  // It is drawn anew every second: whoever presses in between presses again.
+  await expect(async () => {
+    await week.scrollIntoViewIfNeeded({ timeout: 1000 });
+    const box = await week.boundingBox({ timeout: 1000 });
+    await page.mouse.click(box.x + box.width * 0.6, box.y + 8);
+    await expect.poll(() => new URL(page.url()).searchParams.get('to'), { timeout: 1500 }).not.toBeNull();
+  }).toPass({ timeout: 20_000 });
 });
 
 test('recording is turned off, values of the past are handed in, and all is there after a restart', async ({ page }) => {

@@ -31,7 +31,6 @@ internal sealed class Convention
         _separator = Separators[random.Next(Separators.Length)];
         _order = [0, 1, 2, 3];
         random.Shuffle(_order);
-        // What counts blocks stands beside its number.
         (_kinds, _words, _case) = (random.Next(4), random.Next(7), random.Next(3));
         (_digits, _offset) = (random.Next(1, 4), random.Next(4) == 0 ? random.Next(1, 300) : 0);
         _step = random.Next(5) == 0 ? new[] { 2, 5, 10, 100 }[random.Next(4)] : 1;

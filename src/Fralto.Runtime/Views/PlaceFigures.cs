@@ -31,6 +31,9 @@ public sealed record PlaceFigures(
     /// <summary>Strips reach back so far: 20 hours, less where states change often.</summary>
     public TimeSpan Back { get; private init; } = Longest;
 
+    /// <summary>Where strips end: now, in ticks.</summary>
+    public long Now { get; private init; }
+
     private const int MostTemplates = 3;
     private const int MostStrips = 8;
     private const int MostOthers = 24;
@@ -71,7 +74,7 @@ public sealed record PlaceFigures(
     /// <param name="node">The node.</param>
     public static IReadOnlyList<PlaceFigures> Of(PlantModel model, EngineSnapshot snapshot, Trends trends, Equipment node)
     {
-        var found = new List<PlaceFigures>();
+        var (found, now) = (new List<PlaceFigures>(), trends.Now);
         foreach (var same in model.Index.Below(node.Id).Where(e => e.TemplateId is not null).GroupBy(e => e.TemplateId!.Value))
         {
             if (found.Count == MostTemplates)
@@ -97,7 +100,7 @@ public sealed record PlaceFigures(
             // Where nothing runs yet there is nothing to show.
             if (units.All(u => u.Values.All(v => v is null)))
                 continue;
-            found.Add(new(model.Templates[same.Key], chosen.Drawing, chosen.Shown, units, all) { Back = BackOf(units, trends.Now) });
+            found.Add(new(model.Templates[same.Key], chosen.Drawing, chosen.Shown, units, all) { Back = BackOf(units, now), Now = now });
         }
         return found;
     }

@@ -26,7 +26,7 @@ public static class FindingPlace
     public static int RankOf(string code) =>
         code switch
         {
-            RunningFindings.OutsideRange or RunningFindings.NoValue or RunningFindings.Doubtful => 0,
+            RunningFindings.OutsideRange or RunningFindings.NoValue or RunningFindings.Doubtful or RunningFindings.Misfit => 0,
             Planner.Unbound
             or Planner.UnusedTag
             or Planner.NeverWorkedOut

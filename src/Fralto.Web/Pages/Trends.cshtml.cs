@@ -187,6 +187,11 @@ public sealed class TrendsModel(Trends trends, SavedTrends saved, PlantStore sto
             else
                 Refusal = $"Nothing that has values has the path '{path}', and no tag; a tag is written controller/tag.";
         }
+        if (Query.S.Length > 0 && Lines.Count == 0)
+        {
+            Refusal ??= "Nothing of what was asked for is there any more; something else is shown.";
+            Query.S = [];
+        }
         if (Query.Template is { } id && !Model.Templates.ContainsKey(id))
             Query.Template = null;
         if (Query.S.Length == 0)
