@@ -118,6 +118,40 @@ public sealed class HistoryTests : IDisposable
     }
 
     [Fact]
+    public void Of_two_values_at_one_time_the_later_one_counts_wherever_they_are_closed()
+    {
+        // Chunks close anywhere in between.
+        for (var i = 0; i < 3000; i++)
+        {
+            Record(i * 60, i);
+            Record(i * 60, i + 0.5);
+        }
+        _recorder.KeepAll();
+        var read = Read(0, 3000 * 60);
+        read.Select(s => s.Number).ShouldBe(Enumerable.Range(0, 3000).Select(i => i + 0.5));
+        _clock.SetUtcNow(Noon.AddSeconds(3000 * 60));
+        var hours = _history.Stretches(1, 1, Ticks(0), 3600 * Second, 49, true, false);
+        hours.Select(h => h.Count).ShouldBe(Enumerable.Repeat(60, 49));
+        hours.Select((h, i) => h.Last - (i * 60 + 59.5)).ShouldAllBe(d => d == 0);
+    }
+
+    [Fact]
+    public void A_late_value_is_read_with_the_scale_it_came_under()
+    {
+        Chain Of(double high) => new(null, new LinearScale(new Span(0, 100), new(0, high)), UnitConversion.None, null);
+        _plan = PlanOf(Everything, Of(1000));
+        Record(0, 500, raw: 50);
+        Record(20, 600, raw: 60);
+        _plan = PlanOf(Everything, Of(2000));
+        Record(10, 800, raw: 40);
+        Record(30, 1400, raw: 70);
+        Read(0, 40).Select(s => s.Number).ShouldBe([500, 800, 600, 1400]);
+        _recorder.KeepAll();
+        KillAndOpen();
+        Read(0, 40).Select(s => s.Number).ShouldBe([500, 800, 600, 1400]);
+    }
+
+    [Fact]
     public void A_scale_that_is_changed_does_not_rewrite_the_past()
     {
         Chain Of(double high) => new(null, new LinearScale(new Span(0, 100), new(0, high)), UnitConversion.None, null);

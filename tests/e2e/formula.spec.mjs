@@ -39,14 +39,14 @@ test('a formula is written with the keyboard, what does not fit is mended, and i
   await expect(wrong.locator('mark')).toHaveText('Moistur');
   await expect(wrong).toContainText('did you mean Moisture?');
   // What is said of the formula is drawn anew every two seconds: a key that falls in between is pressed again.
+  const use = page.getByRole('button', { name: 'Use Moisture' });
   const mend = to =>
     expect(async () => {
-      const use = page.getByRole('button', { name: 'Use Moisture' }).first();
-      if ((await formula.inputValue()) !== to) await use.press('Enter', { timeout: 2000 });
+      if ((await formula.inputValue()) !== to && (await use.count()) > 0) await use.first().press('Enter', { timeout: 2000 });
       await expect(formula).toHaveValue(to, { timeout: 1000 });
-    }).toPass({ timeout: 20_000 });
+    }).toPass({ timeout: 60_000 });
   await mend('DryLoad * Moisture / (100 % - Moistur)');
-  await expect(page.getByRole('button', { name: 'Use Moisture' })).toHaveCount(1);
+  await expect(use).toHaveCount(1);
   await mend('DryLoad * Moisture / (100 % - Moisture)');
   await expect(page.locator('svg.brackets')).toHaveAttribute('aria-label', /DryLoad is t;.*DryLoad \* Moisture/);
   // Metres and tonnes do not go together, and nothing is saved.

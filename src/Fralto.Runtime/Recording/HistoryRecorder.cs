@@ -443,25 +443,30 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
 
     private void Append(OpenSeries open, in HistorySample sample, int scaling)
     {
-        var newest = open.Chunk.Count > 0 ? open.Chunk.LastTicks : open.ClosedTicks;
-        if (open.Chunk.Count > 0 && scaling != open.Scaling)
+        if (scaling != open.Scaling)
+        {
             Close(open);
-        var isLate = sample.Ticks < newest || (open.Chunk.Count == 0 && sample.Ticks <= open.ClosedTicks);
+            CloseLate(open);
+            open.Scaling = scaling;
+        }
+        var isLate = open.Chunk.Count > 0 ? sample.Ticks < open.Chunk.LastTicks : sample.Ticks <= open.ClosedTicks;
+        if (!isLate && !open.Chunk.TryAdd(in sample))
+        {
+            Close(open);
+            // Of two at one time the second puts right what is closed by now.
+            isLate = sample.Ticks <= open.ClosedTicks;
+            if (!isLate)
+                open.Chunk.TryAdd(in sample);
+        }
         if (isLate)
         {
-            if (open.Late is { Count: >= MostLate } || (open.Late is { Count: > 0 } && scaling != open.Scaling))
+            if (open.Late is { Count: >= MostLate })
                 CloseLate(open);
             (open.Late ??= []).Add(sample);
             (open.LateFrom, open.LateTo) = (Math.Min(open.LateFrom, sample.Ticks), Math.Max(open.LateTo, sample.Ticks));
         }
         else
         {
-            open.Scaling = scaling;
-            if (!open.Chunk.TryAdd(in sample))
-            {
-                Close(open);
-                open.Chunk.TryAdd(in sample);
-            }
             open.Last = sample;
             open.IsChanged = true;
         }
@@ -524,6 +529,8 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
             AddBefore(open, samples);
         var from = open.Before is { } newest ? newest.Ticks : 0;
         ReadScaled(chunk.Data, chunk.Scaling, samples);
+        // A source may say two values at one time: the later one counts, as it does when they are read.
+        HistoryMerge.InOrder(samples);
         if (from == 0)
             from =
                 samples[0].Ticks < chunk.First ? Math.Max(samples[0].Ticks, RollupStep.All[0].StartOf(open.ClosedTicks)) : samples[0].Ticks;

@@ -83,8 +83,13 @@ addEventListener('click', event => {
   const fix = event.target.closest('[data-instead]');
   const at = fix?.closest('form')?.querySelector('[data-formula]');
   if (!at) return;
-  // The places of the others are not what they were.
-  for (const other of fix.form.querySelectorAll('[data-instead]')) other.disabled = true;
-  put(at, +fix.dataset.from, +fix.dataset.from + +fix.dataset.length, fix.dataset.instead);
+  const from = +fix.dataset.from;
+  const to = from + fix.dataset.wrong.length;
+  // What is said may be of what was written before; then the places are not what they were, and what is said anew tells.
+  const goesOn = /[\p{L}\p{N}_]{2}/u.test(at.value.slice(to - 1, to + 1));
+  if (at.value.slice(from, to) === fix.dataset.wrong && !goesOn) {
+    for (const other of fix.form.querySelectorAll('[data-instead]')) other.disabled = true;
+    put(at, from, to, fix.dataset.instead);
+  }
   at.focus();
 });
