@@ -4,6 +4,7 @@ using Fralto.Core.Diagnosis;
 using Fralto.Core.Edits;
 using Fralto.Core.Engine;
 using Fralto.Core.Planning;
+using Fralto.Core.Plant;
 using Fralto.Core.Review;
 using Fralto.Store;
 
@@ -33,7 +34,48 @@ internal static class ReleaseBench
         Figure("freeze", Timed(() => frozen = FrozenModel.Of(model)), "s", "5");
         Figure("frozen size", frozen!.Content.Length / 1e6, "MB", "none");
         Figure("thaw", Timed(() => frozen.Thaw()), "s", "5");
-        Figure("findings of the model as it is written", Timed(() => _ = ModelFindings.Of(model)) * 1000, "ms", "200");
+        FindingBook? book = null;
+        Figure("findings of a model, all of them, at the start", Timed(() => book = new FindingBook(model), 1), "s", "none");
+        _ = book!.BySeverity;
+        var last = model;
+        // A template of 500 instances, whose limits, name and all are looked at again.
+        foreach (
+            var (name, make) in new (string, Func<PlantModel, int, Edit>)[]
+            {
+                ("a name", (m, i) =>
+                    m.Equipment[node.Id] is var it
+                        ? new SaveEquipment(it.Id, it.Code, $"{it.Name} {i}", it.Level, it.ParentId, it.TemplateId)
+                        : null!
+                ),
+                ("a template", (m, i) =>
+                    m.Templates[node.TemplateId!.Value] is var it
+                        ? new SaveTemplate(it.Id, it.Code, $"{it.Name} {i}", it.ParentId, it.Description)
+                        : null!
+                ),
+                ("a binding", (m, i) =>
+                    new Unbind(m.Bindings.Keys.Skip(i).First().EquipmentId, m.Bindings.Keys.Skip(i).First().PropertyId)
+                ),
+            }
+        )
+            Figure(
+                $"findings after an edit of {name}",
+                Enumerable
+                    .Range(0, 3)
+                    .Min(i =>
+                    {
+                        var outcome = make(last, i).On(last);
+                        if (outcome.IsRefused)
+                            throw new InvalidOperationException(outcome.Problems[0].Message);
+                        var next = last.Apply(outcome.Changes);
+                        var watch = Stopwatch.StartNew();
+                        book.Follow(next, outcome.Changes);
+                        GC.KeepAlive(book.BySeverity);
+                        last = next;
+                        return watch.Elapsed.TotalMilliseconds;
+                    }),
+                "ms",
+                "200"
+            );
 
         var large = LargePlant.Of(500_000);
         var (plan, other) = (Planner.Compile(large).Plan, Planner.Compile(large with { }).Plan);

@@ -1,11 +1,12 @@
+using Fralto.Core.Diagnosis;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
 using Fralto.Runtime.Views;
 
 namespace Fralto.Runtime;
 
-/// <summary>Everything there is to say of the working model, worked out once for as long as it is the same and a few seconds have not
-/// passed: what only running shows may be over by then.</summary>
+/// <summary>Everything there is to say of the working model. What it says as it is written follows each edit at once; what only running
+/// shows is looked at anew every few seconds, since it may be over by then.</summary>
 public sealed class FindingCache(ModelWorkspace workspace, PlantRuntime runtime, DoubtWatch doubts, ValueWatch watch, TimeProvider clock)
 {
     private static readonly TimeSpan Fresh = TimeSpan.FromSeconds(5);
@@ -16,24 +17,38 @@ public sealed class FindingCache(ModelWorkspace workspace, PlantRuntime runtime,
 
     private readonly Lock _lock = new();
     private readonly Lock _counting = new();
+    private FindingBook? _book;
+    private long _head;
+    private Shown? _shown;
     private Kept? _kept;
     private Task _refreshing = Task.CompletedTask;
 
-    /// <summary>All findings; the same list for as long as it is not worked out anew.</summary>
-    public IReadOnlyList<FoundRow> All
+    /// <summary>All findings, errors first, then warnings, then hints: the same list for as long as it is not worked out anew.</summary>
+    public IReadOnlyList<ModelFinding> All
     {
         get
         {
             lock (_lock)
             {
-                var (model, snapshot) = (workspace.Model, runtime.WorkingSnapshot);
-                if (_kept is { } kept && IsOf(kept, model, snapshot))
-                    return kept.Rows;
+                var (state, snapshot) = (workspace.State, runtime.WorkingSnapshot);
+                if (_kept is { } kept && IsOf(kept, state.Model, snapshot))
+                    return kept.All;
                 var begin = clock.GetTimestamp();
-                var rows = FoundRow.Of(model, snapshot, doubts.Known(model), watch);
-                var toDo = rows.Count(r => r.Finding.Severity != FindingSeverity.Hint);
-                _kept = new(model, snapshot.Findings, clock.GetTimestamp(), clock.GetElapsedTime(begin), toDo, rows);
-                return rows;
+                Follow(state);
+                if (_shown is not { } shown || !ReferenceEquals(shown.Plan, snapshot.Plan) || clock.GetElapsedTime(shown.At) >= Fresh)
+                    _shown = shown = new(snapshot.Plan, clock.GetTimestamp(), Running(state.Model, snapshot));
+                var written = _book!.BySeverity;
+                var all = new List<ModelFinding>(written.Sum(w => w.Count) + shown.Findings.Sum(f => f.Count));
+                var toDo = 0;
+                for (var i = 0; i < written.Length; i++)
+                {
+                    all.AddRange(written[i]);
+                    all.AddRange(shown.Findings[i].Where(f => f.Kind is null || f.Kind.Find(state.Model, f.Id) is not null));
+                    if (i != (int)FindingSeverity.Hint)
+                        toDo = all.Count;
+                }
+                _kept = new(state.Model, snapshot.Plan, clock.GetTimestamp(), clock.GetElapsedTime(begin), toDo, all);
+                return all;
             }
         }
     }
@@ -53,10 +68,36 @@ public sealed class FindingCache(ModelWorkspace workspace, PlantRuntime runtime,
         }
     }
 
+    private void Follow(WorkspaceState state)
+    {
+        if (_book is null || workspace.ChangesSince(_head, state.Head) is not { } changes)
+            _book = new(state.Model);
+        else if (!ReferenceEquals(_book.Model, state.Model))
+            _book.Follow(state.Model, changes);
+        _head = state.Head;
+    }
+
+    /// <summary>What only running shows, point by point: nothing is looked at that does not run.</summary>
+    private List<ModelFinding>[] Running(PlantModel model, EngineSnapshot snapshot)
+    {
+        var all = Enum.GetValues<FindingSeverity>().Select(_ => new List<ModelFinding>()).ToArray();
+        foreach (var (template, finding) in RunningFindings.OfSignals(model, watch))
+            all[(int)finding.Severity].Add(new(finding, EntityKinds.Template, template));
+        var known = doubts.Known(model);
+        for (var point = 0; point < snapshot.Plan.Shown; point++)
+            foreach (
+                var finding in FormulaFindings.Of(model, snapshot, point).Concat(RunningFindings.Of(model, snapshot, known, watch, point))
+            )
+                all[(int)finding.Severity].Add(new(finding, EntityKinds.Equipment, finding.EquipmentId));
+        return all;
+    }
+
     private bool IsOf(Kept kept, PlantModel model, EngineSnapshot snapshot, TimeSpan rest = default) =>
         ReferenceEquals(kept.Model, model)
-        && ReferenceEquals(kept.Findings, snapshot.Findings)
+        && ReferenceEquals(kept.Plan, snapshot.Plan)
         && clock.GetElapsedTime(kept.At) < (rest > Fresh ? rest : Fresh);
 
-    private sealed record Kept(PlantModel Model, FindingList Findings, long At, TimeSpan Took, int ToDo, IReadOnlyList<FoundRow> Rows);
+    private sealed record Kept(PlantModel Model, Plan Plan, long At, TimeSpan Took, int ToDo, IReadOnlyList<ModelFinding> All);
+
+    private sealed record Shown(Plan Plan, long At, List<ModelFinding>[] Findings);
 }

@@ -19,6 +19,7 @@ public sealed class ModelWorkspace
 {
     private const int MostLastUnits = 8;
     private const int MostWrong = 5;
+    private const int MostNoted = 2000;
 
     private readonly PlantStore _store;
     private readonly TimeProvider _clock;
@@ -26,6 +27,7 @@ public sealed class ModelWorkspace
     private readonly ConcurrentDictionary<string, Turns> _turns = new(StringComparer.Ordinal);
     private readonly ConcurrentDictionary<long, bool> _inEffect = new();
     private readonly Dictionary<(long, long), long> _touched = [];
+    private readonly List<(long From, long To, ImmutableArray<ModelChange> Changes)> _noted = [];
     private long _head;
     private ImmutableArray<string> _lastUnits = [];
     private volatile WorkspaceState _state;
@@ -80,6 +82,32 @@ public sealed class ModelWorkspace
     /// <summary>Number of the newest journal entry: what a page shown now has seen.</summary>
     public long Head => Interlocked.Read(ref _head);
 
+    /// <summary>What the edits have changed that came after one entry of the journal, up to another, in their order; null when that is not
+    /// at hand any more.</summary>
+    /// <param name="from">The head of the model that is known.</param>
+    /// <param name="to">The head of the model that is wanted.</param>
+    public IReadOnlyCollection<ModelChange>? ChangesSince(long from, long to)
+    {
+        if (from == to)
+            return [];
+        lock (_noted)
+        {
+            var first = _noted.FindIndex(n => n.From == from);
+            var last = _noted.FindIndex(n => n.To == to);
+            return first < 0 || last < first ? null : [.. _noted.Skip(first).Take(last - first + 1).SelectMany(n => n.Changes)];
+        }
+    }
+
+    private void Note(long from, long to, ImmutableArray<ModelChange> changes)
+    {
+        lock (_noted)
+        {
+            _noted.Add((from, to, changes));
+            while (_noted.Count > 0 && _noted.Sum(n => n.Changes.Length) + _noted.Count > MostNoted)
+                _noted.RemoveAt(0);
+        }
+    }
+
     /// <summary>Makes an edit when it is allowed.</summary>
     /// <param name="edit">The edit.</param>
     /// <param name="actor">Who makes it.</param>
@@ -101,6 +129,7 @@ public sealed class ModelWorkspace
                 return EditOutcome.Refused(wrong.Take(MostWrong));
             if (Keep(outcome, next.NextId, actor, JournalKind.Edit, null, out var id) is { } refused)
                 return refused;
+            Note(_state.Head, id, outcome.Changes);
             _state = _state.After(next, outcome.Changes, actor.Name, _clock.GetUtcNow()) with { Head = id };
             Touch(id, outcome);
             KeepUnits(outcome);
@@ -175,6 +204,7 @@ public sealed class ModelWorkspace
             var next = _state.Model.Apply(outcome.Changes);
             if (Keep(outcome, next.NextId, actor, kind, target, out var made) is { } refused)
                 return refused;
+            Note(_state.Head, made, outcome.Changes);
             _state = _state.After(next, outcome.Changes, actor.Name, _clock.GetUtcNow()) with { Head = made };
             Touch(made, outcome);
             Remember(made, kind, target, turns);

@@ -1,9 +1,9 @@
 using Fralto.Core.Controllers;
+using Fralto.Core.Diagnosis;
 using Fralto.Core.Edits;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
 using Fralto.Core.Review;
-using Fralto.Runtime.Views;
 using Fralto.StandIns.Maltings;
 using Fralto.Store;
 
@@ -82,7 +82,7 @@ internal static class Demo
     private static void Release(ModelWorkspace workspace, string note, PlantModel model)
     {
         var (state, frozen) = (workspace.State, FrozenModel.Of(model));
-        var found = FoundRow.Written(model, Planner.Compile(model).Findings).ToArray();
+        var found = new FindingBook(model).BySeverity;
         var changes =
             state.Number == 0 ? EntityKinds.All.Sum(k => k.All(model).Count())
             : ReferenceEquals(model, state.Model) ? state.Changes.Count
@@ -96,9 +96,9 @@ internal static class Demo
                 ReferenceEquals(model, state.Model) ? state.Head : 0,
                 frozen.Hash,
                 changes,
-                found.Count(f => f.Finding.Severity == FindingSeverity.Error),
-                found.Count(f => f.Finding.Severity == FindingSeverity.Warning),
-                found.Count(f => f.Finding.Severity == FindingSeverity.Hint)
+                found[(int)FindingSeverity.Error].Count,
+                found[(int)FindingSeverity.Warning].Count,
+                found[(int)FindingSeverity.Hint].Count
             ),
             model,
             frozen

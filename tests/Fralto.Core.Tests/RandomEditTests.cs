@@ -2,6 +2,7 @@ using System.Text;
 using CsCheck;
 using Fralto.Core.Basics;
 using Fralto.Core.Bindings;
+using Fralto.Core.Diagnosis;
 using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
 using Fralto.Core.Limits;
@@ -34,6 +35,40 @@ public sealed class RandomEditTests
             },
             iter: 150
         );
+
+    [Fact]
+    public void Findings_carried_along_are_those_found_anew_whether_edits_come_singly_or_several_at_once() =>
+        Gen.Select(Steps, Gen.Int[1, 7])
+            .Sample(
+                (steps, several) =>
+                {
+                    var (book, changes, count) = (new FindingBook(Tanks), new List<ModelChange>(), 0);
+                    foreach (var ((_, outcome, after), _) in Edits(steps, Tanks, OfTanks))
+                    {
+                        changes.AddRange(outcome.Changes);
+                        if (++count % several != 0)
+                            continue;
+                        book.Follow(after, changes);
+                        changes.Clear();
+                        var anew = after with { };
+                        Keys(book.BySeverity.SelectMany(f => f)).ShouldBe(Keys(new FindingBook(anew).BySeverity.SelectMany(f => f)));
+                        Keys(book.BySeverity.SelectMany(f => f))
+                            .ShouldBe(
+                                Keys(
+                                    Planner
+                                        .Compile(anew)
+                                        .Findings.Where(f => f.Code != Planner.NameApart)
+                                        .Select(f => new ModelFinding(f, f.EquipmentId == 0 ? null : EntityKinds.Equipment, f.EquipmentId))
+                                        .Concat(ModelFindings.Of(anew))
+                                )
+                            );
+                    }
+
+                    static string[] Keys(IEnumerable<ModelFinding> all) =>
+                        [.. all.Select(f => $"{f.Key} {f.Finding.Severity} {f.Finding.Words}").Order(StringComparer.Ordinal)];
+                },
+                iter: 400
+            );
 
     [Fact]
     public void Every_kind_of_edit_is_among_those_that_are_tried_and_every_kind_is_accepted()
@@ -244,12 +279,88 @@ public sealed class RandomEditTests
 
     private static readonly PlantModel Begin = PlantBuilder.Kiln().Model;
 
-    private static IEnumerable<((PlantModel Before, EditOutcome Outcome, PlantModel After) Run, Edit Edit)> Edits(int[] steps)
+    /// <summary>Tanks whose formulas look up, down and at everything below.</summary>
+    private static readonly PlantModel Tanks = new PlantBuilder()
+        .Do(new SaveController(null, "mem", new MemoryConnection(), 0), "mem")
+        .Do(new SaveTemplate(null, "Tank", "Tank", null, ""), "Tank")
+        .Do(b => new SaveProperty(b["Tank"], null, "Level", "Level", PropertyKind.Measured, PropertyType.Number, new() { Unit = "MTR" }))
+        .Do(b => new SaveProperty(
+            b["Tank"],
+            null,
+            "Area",
+            "Area",
+            PropertyKind.Fixed,
+            PropertyType.Number,
+            new() { Unit = "MTK", Value = "2" }
+        ))
+        .Do(b => Worked(b["Tank"], "Volume", "MTQ", "Level * Area"))
+        .Do(b => Worked(b["Tank"], "Double", "MTQ", "Volume + Volume"))
+        .Do(new SaveTemplate(null, "Site", "Site", null, ""), "Site")
+        .Do(b => Worked(b["Site"], "Stock", "MTQ", "sum(below Tank: Volume)"))
+        .Do(b => new SaveProperty(b["Site"], null, "Ambient", "Ambient", PropertyKind.Entered, PropertyType.Number, new() { Unit = "CEL" }))
+        .Do(b => Worked(b["Tank"], "Outside", "CEL", "nearest.Ambient"))
+        // They have no formula, and are looked at.
+        .Do(new SaveTemplate(null, "Probe", "Probe", null, ""), "Probe")
+        .Do(b => new SaveProperty(b["Probe"], null, "Depth", "Depth", PropertyKind.Measured, PropertyType.Number, new() { Unit = "MTR" }))
+        .Do(b => Worked(b["Site"], "Deepest", "MTR", "max(below Probe: Depth)"))
+        .Do(new SaveEquipment(null, "Co", "Co", EquipmentLevel.Enterprise, null, null), "Co")
+        .Do(b => new SaveEquipment(null, "North", "North", EquipmentLevel.Site, b["Co"], b["Site"]), "North")
+        .Do(b => new SaveEquipment(null, "South", "South", EquipmentLevel.Site, b["Co"], null))
+        .Do(b => new SaveEquipment(null, "A", "A", EquipmentLevel.Area, b["North"], null), "A")
+        .Do(b => new SaveEquipment(null, "T1", "T1", EquipmentLevel.Unit, b["A"], b["Tank"]))
+        .Do(b => new SaveEquipment(null, "T2", "T2", EquipmentLevel.Unit, b["A"], b["Tank"]), "T2")
+        .Do(b => new SaveEquipment(null, "PR", "Probe", EquipmentLevel.EquipmentModule, b["T2"], b["Probe"]))
+        .Do(b => new SaveEquipment(null, "P2", "Probe 2", EquipmentLevel.Unit, b["A"], b["Probe"]))
+        .Do(b => Worked(b["Tank"], "Spare", "MTR", "PR.Depth"))
+        .Do(b => new SaveTag(null, b["mem"], "one", new MemoryAddress(), RawType.Float64, WordOrder.HighFirst, ""))
+        .Do(b => new SaveTag(null, b["mem"], "two", new MemoryAddress(), RawType.Float64, WordOrder.HighFirst, ""))
+        .Model;
+
+    private static SaveProperty Worked(long template, string code, string unit, string formula) =>
+        new(template, null, code, code, PropertyKind.Calculated, PropertyType.Number, new() { Unit = unit, Formula = formula });
+
+    /// <summary>Edits that touch what formulas look at; null for any other.</summary>
+    private static Edit? OfTanks(PlantModel model, int step)
     {
-        var (model, past) = (Begin, new List<EditOutcome>());
+        var nodes = model.Equipment.Values.Where(e => e.TemplateId is not null).OrderBy(e => e.Id).ToArray();
+        if (step % 2 == 0 || nodes.Length == 0)
+            return null;
+        var node = nodes[step / 8 % nodes.Length];
+        long IdOf(string code) => model.Templates.Values.SelectMany(t => t.Properties).FirstOrDefault(p => p.Code == code)?.Id ?? 0;
+        var tag = model.Tags.Keys.Order().ElementAtOrDefault(step / 16 % Math.Max(1, model.Tags.Count));
+        return (step / 2 % 5) switch
+        {
+            0 => new Bind(node.Id, IdOf(step % 3 == 0 ? "Depth" : "Level"), tag),
+            1 => new Unbind(node.Id, IdOf(step % 3 == 0 ? "Depth" : "Level")),
+            2 => new PatchProperty(
+                [node.Id],
+                IdOf("Volume"),
+                new() { Formula = new[] { "Level * 10 m²", "Double / 2", "up.Stock", "nearest.Ambient * Area" }[step / 32 % 4] },
+                []
+            ),
+            3 => new PatchProperty([node.Id], IdOf("Area"), new() { Value = step % 3 == 0 ? "3" : null }, []),
+            _ => new SaveEquipment(
+                node.Id,
+                node.Code,
+                node.Name,
+                node.Level,
+                model.Equipment.Values.Where(e => e.Level < node.Level).OrderBy(e => e.Id).ElementAtOrDefault(step / 64 % 4)?.Id
+                    ?? node.ParentId,
+                node.TemplateId
+            ),
+        };
+    }
+
+    private static IEnumerable<((PlantModel Before, EditOutcome Outcome, PlantModel After) Run, Edit Edit)> Edits(
+        int[] steps,
+        PlantModel? begin = null,
+        Func<PlantModel, int, Edit?>? more = null
+    )
+    {
+        var (model, past) = (begin ?? Begin, new List<EditOutcome>());
         foreach (var step in steps)
         {
-            var edit = EditOf(model, step, past);
+            var edit = more?.Invoke(model, step) ?? EditOf(model, step, past);
             var outcome = edit.On(model);
             if (outcome.IsRefused)
                 continue;

@@ -1,9 +1,12 @@
+using System.Collections.Immutable;
 using Fralto.Core.Bindings;
+using Fralto.Core.Controllers;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Rules;
+using Fralto.Core.Templates;
 
 namespace Fralto.Core.Diagnosis;
 
@@ -53,21 +56,40 @@ public static class ModelFindings
     /// <summary>What a property is recorded with names nothing.</summary>
     public const string RecordedWithNothing = "FR161";
 
+    /// <summary>What is looked for, each with what it looks at: what an edit does not touch need not be looked for again. Shared state lists,
+    /// scales and units are not among it: after an edit of those, all is looked for.</summary>
+    internal static readonly ImmutableArray<(Func<PlantModel, IEnumerable<ModelFinding>> Find, Func<ModelChange, bool> IsTouched)> All =
+    [
+        (Limits, c => IsLayered(c) || IsOf<AlarmSetup>(c)),
+        (Names, IsOf<Template>),
+        (Templates, c => IsOf<Template>(c) || IsOther(c, e => e.TemplateId)),
+        (Library, IsLayered),
+        (Places, c => IsOther(c, e => (e.ParentId, e.TemplateId, e.Name, e.Order))),
+        (Labels, c => IsOf<Template>(c) || IsTouched(c, e => !e.Labels.IsEmpty)),
+        (Assets, c => IsOf<Template>(c) || (IsTouched(c, e => !e.Patches.IsEmpty) && IsOther(c, e => (e.Patches, e.TemplateId, e.Name)))),
+        (Tags, c => IsOf<PropertyBinding>(c) || IsOf<Tag>(c) || IsOf<Template>(c) || IsOther(c, e => (e.Name, e.TemplateId))),
+        (Defaults, c => IsOf<Template>(c) || IsOther(c, e => (e.Patches, e.TemplateId))),
+        (Written, c => IsOf<NamingConvention>(c) || IsOf<Template>(c) || IsOther(c, e => (e.Code, e.Name, e.Level, e.TemplateId))),
+        (Recording, IsLayered),
+    ];
+
     /// <summary>Everything that is found.</summary>
-    public static IReadOnlyList<ModelFinding> Of(PlantModel model) =>
-        [
-            .. Limits(model),
-            .. Names(model),
-            .. Templates(model),
-            .. Library(model),
-            .. Places(model),
-            .. Labels(model),
-            .. Assets(model),
-            .. Tags(model),
-            .. Defaults(model),
-            .. Written(model),
-            .. Recording(model),
-        ];
+    public static IReadOnlyList<ModelFinding> Of(PlantModel model) => [.. All.SelectMany(a => a.Find(model))];
+
+    private static bool IsOf<T>(ModelChange change) => (change.After ?? change.Before) is T;
+
+    /// <summary>True where something changes a layer that says facts: of a template, or of a node.</summary>
+    private static bool IsLayered(ModelChange change) =>
+        IsOf<Template>(change) || (IsTouched(change, e => !e.Patches.IsEmpty) && IsOther(change, e => (e.Patches, e.TemplateId)));
+
+    private static bool IsTouched(ModelChange change, Func<Equipment, bool> counts) =>
+        (change.Before is Equipment before && counts(before)) || (change.After is Equipment after && counts(after));
+
+    private static bool IsOther<T>(ModelChange change, Func<Equipment, T> of) =>
+        (change.After ?? change.Before) is Equipment
+        && (
+            change is not { Before: Equipment before, After: Equipment after } || !EqualityComparer<T>.Default.Equals(of(before), of(after))
+        );
 
     /// <summary>Layers that turn recording off, or let it hang on a property that is not there.</summary>
     private static IEnumerable<ModelFinding> Recording(PlantModel model)
@@ -182,16 +204,7 @@ public static class ModelFindings
     /// <summary>Tags that feed two properties in the same way; one that takes commands cannot.</summary>
     private static IEnumerable<ModelFinding> Tags(PlantModel model)
     {
-        // Nearly every tag feeds one property: only those that feed more are looked at twice.
-        var (first, more) = (new Dictionary<long, PropertyBinding>(model.Bindings.Count), new Dictionary<long, List<PropertyBinding>>());
-        foreach (var (_, binding) in model.Bindings)
-            if (!first.TryAdd(binding.TagId, binding))
-            {
-                if (!more.TryGetValue(binding.TagId, out var list))
-                    more[binding.TagId] = list = [first[binding.TagId]];
-                list.Add(binding);
-            }
-        foreach (var same in more.Values.SelectMany(l => l.GroupBy(b => b.Slice)).Where(g => g.Skip(1).Any()))
+        foreach (var same in model.Index.SharedTags.SelectMany(l => l.GroupBy(b => b.Slice)).Where(g => g.Skip(1).Any()))
         {
             var earliest = same.MinBy(b => (b.EquipmentId, b.PropertyId))!;
             foreach (var binding in same.Where(b => b != earliest).OrderBy(b => (b.EquipmentId, b.PropertyId)))

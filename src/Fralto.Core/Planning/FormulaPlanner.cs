@@ -8,7 +8,10 @@ using Fralto.Core.Rules;
 namespace Fralto.Core.Planning;
 
 /// <summary>Puts the formulas of a model in order: which point each takes, and which come first.</summary>
-internal sealed class FormulaPlanner(PlantModel model, Dictionary<(long, long), int> pointOf)
+/// <param name="model">The model.</param>
+/// <param name="pointOf">The point of a property of an instance; -1 where it has none.</param>
+/// <param name="seen">Takes what formulas look at; null where nobody asks.</param>
+internal sealed class FormulaPlanner(PlantModel model, Func<(long EquipmentId, long PropertyId), int> pointOf, FormulaSight? seen = null)
 {
     private readonly Func<string, bool> _isCode = FormulaNames.Codes(model);
     private readonly Dictionary<string, Formula> _read = [];
@@ -33,7 +36,7 @@ internal sealed class FormulaPlanner(PlantModel model, Dictionary<(long, long), 
     /// <returns>Why it does not hold here; null when it does.</returns>
     public string? Add(Equipment instance, ResolvedProperty property, int point, int place = -1)
     {
-        var names = FormulaNames.Of(model, instance);
+        var names = NamesOf(instance);
         var text = property.Facts.Formula!;
         if (!_read.TryGetValue(text, out var formula))
             _read[text] = formula = Formula.Read(text, model.Units, _isCode);
@@ -59,13 +62,13 @@ internal sealed class FormulaPlanner(PlantModel model, Dictionary<(long, long), 
     {
         if (!_read.TryGetValue(text, out var formula))
             _read[text] = formula = Formula.Read(text, model.Units, _isCode);
-        return Program(formula, FormulaNames.Of(model, instance), null, "anything");
+        return Program(formula, NamesOf(instance), null, "anything");
     }
 
     /// <summary>Adds the formula of a limit.</summary>
     /// <returns>What it takes and nothing gives a value to.</returns>
     public IReadOnlyList<string> AddWatch(Equipment instance, FormulaProgram program, int point) =>
-        Add(instance, program, FormulaNames.Of(model, instance), point, -1);
+        Add(instance, program, NamesOf(instance), point, -1);
 
     private List<string> Add(Equipment instance, FormulaProgram program, FormulaNames names, int point, int place)
     {
@@ -181,14 +184,11 @@ internal sealed class FormulaPlanner(PlantModel model, Dictionary<(long, long), 
     }
 
     private int[] Operands(FormulaProgram program, FormulaNames names) =>
-        [
-            .. program.Operands.Select(r =>
-                names.Find(r) is { At: { } at } found ? pointOf.GetValueOrDefault((at.Id, found.Property.Id), -1) : -1
-            ),
-        ];
+        [.. program.Operands.Select(r => names.Find(r) is { At: { } at } found ? pointOf((at.Id, found.Property.Id)) : -1)];
 
     private int AddSet(Equipment place, SetUse use, int formula)
     {
+        seen?.Below.Add(place.Id);
         var members = SetMembers.Of(model, place, use);
         var set = _sets.Count;
         _sets.Add(new(use, formula, [.. members.Select(m => m.Name)]));
@@ -196,7 +196,7 @@ internal sealed class FormulaPlanner(PlantModel model, Dictionary<(long, long), 
         {
             if (use.Inner is null)
                 continue;
-            var names = FormulaNames.Of(model, members[i]);
+            var names = NamesOf(members[i]);
             // Where a member measures in another unit, it is converted for itself.
             var (program, broken) = Inner(use, names);
             _formulas.Add(new(program, -1, set, i, program is null ? [] : Operands(program, names), [], 0, broken));
@@ -225,6 +225,8 @@ internal sealed class FormulaPlanner(PlantModel model, Dictionary<(long, long), 
         var (program, problems) = FormulaCompiler.Compile(formula, names, target);
         return _programs[key] = (program, program is null ? problems[0].Words : null);
     }
+
+    private FormulaNames NamesOf(Equipment instance) => FormulaNames.Of(model, instance, seen?.Nodes);
 
     private static string Typed(FormulaType? type) =>
         type is null ? "?" : $"{type.Kind}{type.Measure.Product()}{type.States?.Id}{type.Measure.Warmth}";

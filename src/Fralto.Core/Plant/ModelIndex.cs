@@ -30,6 +30,7 @@ public sealed class ModelIndex
     private readonly Lazy<ImmutableDictionary<long, ImmutableSortedSet<long>>> _instances;
     private readonly Lazy<ImmutableDictionary<long, ImmutableSortedSet<Tag>>> _tags;
     private readonly Lazy<ImmutableDictionary<long, ImmutableArray<PropertyBinding>>> _bindingsOfTag;
+    private readonly Lazy<ImmutableSortedSet<long>> _shared;
     private readonly Lazy<ImmutableDictionary<long, int>> _bound;
     private readonly Lazy<PropertyBinding[]> _simulations;
     private readonly Lazy<ILookup<long, Template>> _descendants;
@@ -58,6 +59,7 @@ public sealed class ModelIndex
         _bindingsOfTag = new(() =>
             model.Bindings.Values.GroupBy(b => b.TagId).ToImmutableDictionary(g => g.Key, g => g.ToImmutableArray())
         );
+        _shared = new(() => [.. _bindingsOfTag.Value.Where(b => b.Value.Length > 1).Select(b => b.Key)]);
         _bound = new(() => model.Bindings.Values.GroupBy(b => b.EquipmentId).ToImmutableDictionary(g => g.Key, g => g.Count()));
         _simulations = new(SimulationsAnew);
         _descendants = new(DescendantsAnew);
@@ -99,6 +101,10 @@ public sealed class ModelIndex
             : new(() => InstancesAfter(before._instances.Value, equipment));
         _tags = tags.Length == 0 ? before._tags : new(() => TagsAfter(before._tags.Value, tags));
         _bindingsOfTag = bindings.Length == 0 ? before._bindingsOfTag : new(() => BindingsAfter(before._bindingsOfTag.Value, bindings));
+        _shared =
+            bindings.Length == 0 ? before._shared
+            : before._shared.IsValueCreated ? new(() => SharedAfter(before._shared.Value, bindings))
+            : new(() => [.. _bindingsOfTag.Value.Where(b => b.Value.Length > 1).Select(b => b.Key)]);
         _bound = bindings.Length == 0 ? before._bound : new(() => BoundAfter(before._bound.Value, bindings));
         _simulations = bindings.All(c => c.Item1?.Simulation is null && c.Item2?.Simulation is null)
             ? before._simulations
@@ -123,6 +129,22 @@ public sealed class ModelIndex
         _paths = isRenamed ? new() : before._paths;
         // Chains of unread look-ups would keep every model of a session alive; the small ones are read at once.
         _ = (_children.Value, _instances.Value, _tags.Value, _bindingsOfTag.Value, _bound.Value);
+        if (before._shared.IsValueCreated)
+            _ = _shared.Value;
+    }
+
+    private ImmutableSortedSet<long> SharedAfter(
+        ImmutableSortedSet<long> before,
+        IEnumerable<(PropertyBinding? Before, PropertyBinding? After)> bindings
+    )
+    {
+        var shared = before.ToBuilder();
+        foreach (var tag in bindings.SelectMany(b => new[] { b.Before?.TagId, b.After?.TagId }).OfType<long>())
+            if (_bindingsOfTag.Value.GetValueOrDefault(tag, []).Length > 1)
+                shared.Add(tag);
+            else
+                shared.Remove(tag);
+        return shared.ToImmutable();
     }
 
     /// <summary>All equipment, each parent before its children, siblings in their order.</summary>
@@ -185,6 +207,9 @@ public sealed class ModelIndex
 
     /// <summary>Where a tag is bound.</summary>
     public IEnumerable<PropertyBinding> BindingsOf(long tagId) => _bindingsOfTag.Value.GetValueOrDefault(tagId, []);
+
+    /// <summary>Where each tag is bound that is bound more than once.</summary>
+    internal IEnumerable<ImmutableArray<PropertyBinding>> SharedTags => _shared.Value.Select(t => _bindingsOfTag.Value[t]);
 
     /// <summary>True when any property of a node is bound.</summary>
     internal bool IsBound(long equipmentId) => BoundCountOf(equipmentId) > 0;

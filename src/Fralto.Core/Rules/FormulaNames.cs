@@ -18,13 +18,20 @@ public sealed class FormulaNames : IFormulaNames
     private readonly long _template;
     private readonly Equipment? _at;
 
-    private FormulaNames(PlantModel model, long template, Equipment? at) => (_model, _template, _at) = (model, template, at);
+    private readonly ISet<long>? _seen;
+
+    private FormulaNames(PlantModel model, long template, Equipment? at, ISet<long>? seen = null) =>
+        (_model, _template, _at, _seen) = (model, template, at, seen);
 
     /// <summary>As seen from a template.</summary>
     public static FormulaNames Of(PlantModel model, long templateId) => new(model, templateId, null);
 
     /// <summary>As seen from an instance.</summary>
-    public static FormulaNames Of(PlantModel model, Equipment instance) => new(model, instance.TemplateId ?? 0, instance);
+    /// <param name="model">The model.</param>
+    /// <param name="instance">The instance.</param>
+    /// <param name="seen">Takes the ids of the nodes that are looked at; null where nobody asks.</param>
+    public static FormulaNames Of(PlantModel model, Equipment instance, ISet<long>? seen = null) =>
+        new(model, instance.TemplateId ?? 0, instance, seen);
 
     /// <inheritdoc/>
     public UnitSet Units => _model.Units;
@@ -141,11 +148,13 @@ public sealed class FormulaNames : IFormulaNames
     private (Equipment? At, ResolvedProperty Property)? FindAt(Equipment from, FormulaReference reference)
     {
         var node = from;
+        _seen?.Add(node.Id);
         for (var i = 0; i < reference.Up; i++)
         {
             if (node.ParentId is not { } above)
                 return null;
             node = _model.Equipment[above];
+            _seen?.Add(node.Id);
         }
         if (reference.Place != ReferencePlace.Nearest)
             return At(node, reference);
@@ -160,6 +169,7 @@ public sealed class FormulaNames : IFormulaNames
 
     private (Equipment? At, ResolvedProperty Property)? At(Equipment node, FormulaReference reference)
     {
+        _seen?.Add(node.Id);
         foreach (var code in reference.Parts)
         {
             Equipment? next = null;
@@ -169,6 +179,7 @@ public sealed class FormulaNames : IFormulaNames
             if (next is null)
                 return null;
             node = next;
+            _seen?.Add(node.Id);
         }
         if (node.TemplateId is not { } template || Named(_model.Index.PropertiesOf(template), reference.Code) is not { } property)
             return null;

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Fralto.Core.Diagnosis;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
@@ -18,7 +19,7 @@ public sealed record ReviewView(
     PlantModel Before,
     PlantModel After,
     IReadOnlyList<ReviewChange> Rows,
-    IReadOnlyList<FoundRow> Found,
+    IReadOnlyList<ModelFinding> Found,
     string? At,
     string? Who
 )
@@ -35,7 +36,7 @@ public sealed record ReviewView(
         At is null && Who is null ? Rows : [.. Rows.Where(r => (At is null || KeyOf(r) == At) && (Who is null || r.Who == Who))];
 
     /// <summary>The findings at the place.</summary>
-    public IReadOnlyList<FoundRow> ShownFindings => At is null ? Found : [.. Found.Where(f => KeyOf(f) == At)];
+    public IReadOnlyList<ModelFinding> ShownFindings => At is null ? Found : [.. Found.Where(f => KeyOf(f) == At)];
 
     /// <summary>What is chosen by: key, name, how many findings and changes.</summary>
     public IReadOnlyList<(string Key, string Name, int Count)> Places =>
@@ -62,13 +63,17 @@ public sealed record ReviewView(
         ];
 
     /// <summary>The findings of a severity at the place.</summary>
-    public IReadOnlyList<FoundRow> Of(FindingSeverity severity) => [.. ShownFindings.Where(f => f.Finding.Severity == severity)];
+    public IReadOnlyList<ModelFinding> Of(FindingSeverity severity) => [.. ShownFindings.Where(f => f.Finding.Severity == severity)];
 
     /// <summary>The findings that somebody has accepted are left out, for as long as that holds.</summary>
     /// <param name="found">All findings.</param>
     /// <param name="accepted">What is accepted.</param>
     /// <param name="now">The time.</param>
-    public static IReadOnlyList<FoundRow> Open(IReadOnlyList<FoundRow> found, IReadOnlyList<AcceptedFinding> accepted, DateTimeOffset now)
+    public static IReadOnlyList<ModelFinding> Open(
+        IReadOnlyList<ModelFinding> found,
+        IReadOnlyList<AcceptedFinding> accepted,
+        DateTimeOffset now
+    )
     {
         if (accepted.Count == 0)
             return found;
@@ -82,7 +87,7 @@ public sealed record ReviewView(
         : row.Of == EntityKinds.Controller ? OfControllers
         : OfShared;
 
-    private string KeyOf(FoundRow row) =>
+    private string KeyOf(ModelFinding row) =>
         row.Kind is null ? OfControllers
         : row.Kind == EntityKinds.Equipment ? AreaOf(row.Id)
         : row.Kind == EntityKinds.Template ? OfTemplates

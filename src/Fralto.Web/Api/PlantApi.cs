@@ -232,8 +232,8 @@ internal static class PlantApi
         string? cursor
     )
     {
-        var prefix = path?.Trim('/') ?? "";
-        if (prefix.Length > 0 && workspace.Model.Index.Find(prefix) is null)
+        var (model, prefix) = (workspace.Model, path?.Trim('/') ?? "");
+        if (prefix.Length > 0 && model.Index.Find(prefix) is null)
             return Results.Problem($"Nothing has the path '{prefix}'.", statusCode: StatusCodes.Status404NotFound);
         FindingSeverity? only = null;
         if (severity is not null)
@@ -247,9 +247,7 @@ internal static class PlantApi
         return ListPage.Of(
             [
                 .. findings
-                    .All.Where(f =>
-                        prefix.Length == 0 || IsBelow(f.Path, prefix) || f.Path.Equals(prefix, StringComparison.OrdinalIgnoreCase)
-                    )
+                    .All.Where(f => prefix.Length == 0 || IsBelow(f.PathIn(model), prefix))
                     .Where(f => code is null || f.Finding.Code.Equals(code, StringComparison.OrdinalIgnoreCase))
                     .Where(f => only is null || f.Finding.Severity == only),
             ],
@@ -259,7 +257,7 @@ internal static class PlantApi
             f => new FindingDto(
                 f.Finding.Code,
                 f.Finding.Severity,
-                f.Path.Length > 0 ? f.Path : null,
+                f.PathIn(model) is { Length: > 0 } place ? place : null,
                 f.Finding.Subject,
                 f.Finding.Words,
                 f.Meaning.Mend

@@ -1,3 +1,4 @@
+using Fralto.Core.Diagnosis;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
 using Fralto.Runtime.Views;
@@ -8,13 +9,13 @@ namespace Fralto.Web.Pages;
 public static class FindingPlace
 {
     /// <summary>What a finding is of, with its instance.</summary>
-    public static string NameOf(PlantModel model, FoundRow row) =>
+    public static string NameOf(PlantModel model, ModelFinding row) =>
         row.Kind == EntityKinds.Equipment && model.Equipment.GetValueOrDefault(row.Id)?.Name is { } name && name != row.Finding.Subject
             ? $"{name} · {row.Finding.Subject}"
             : row.Finding.Subject;
 
     /// <summary>What findings of a code have in common: the property of a template, the controller of tags.</summary>
-    public static string GroupOf(PlantModel model, FoundRow row) =>
+    public static string GroupOf(PlantModel model, ModelFinding row) =>
         row.Kind is null ? row.Finding.Subject[..Math.Max(0, row.Finding.Subject.IndexOf(' ', StringComparison.Ordinal))]
         : row.Kind == EntityKinds.Equipment && model.Equipment.GetValueOrDefault(row.Id) is { TemplateId: { } template } node
             ? $"{template} {(row.Finding.Subject == node.Name ? "" : row.Finding.Subject)}"
@@ -37,7 +38,7 @@ public static class FindingPlace
         };
 
     /// <summary>The address.</summary>
-    public static string Of(PlantModel model, FoundRow row) =>
+    public static string Of(PlantModel model, ModelFinding row) =>
         row.Kind is null
             ? model.Controllers.Values.FirstOrDefault(c => row.Finding.Subject.StartsWith($"{c.Name} ", StringComparison.Ordinal))
                 is { } controller

@@ -1,5 +1,5 @@
+using Fralto.Core.Diagnosis;
 using Fralto.Core.Planning;
-using Fralto.Runtime.Views;
 using Fralto.Web.Listings;
 
 namespace Fralto.Web.Pages;
@@ -8,9 +8,9 @@ namespace Fralto.Web.Pages;
 public sealed class FindingsModel(FindingCache findings) : ListingPage
 {
     /// <summary>All findings.</summary>
-    public IReadOnlyList<FoundRow> All => _all ??= findings.All;
+    public IReadOnlyList<ModelFinding> All => _all ??= findings.All;
 
-    private IReadOnlyList<FoundRow>? _all;
+    private IReadOnlyList<ModelFinding>? _all;
 
     /// <summary>How many there are of each severity, in words.</summary>
     public string Summary
@@ -35,7 +35,7 @@ public sealed class FindingsModel(FindingCache findings) : ListingPage
 
     /// <inheritdoc/>
     protected override IListing? MakeListing() =>
-        new Listing<FoundRow>(
+        new Listing<ModelFinding>(
             ListingName,
             "findings",
             () => All,
@@ -59,8 +59,8 @@ public sealed class FindingsModel(FindingCache findings) : ListingPage
                 new("what", "What", f => f.Meaning.Title) { IsFacet = true },
                 new("subject", "Of", f => f.Finding.Subject) { Cell = f => new(f.Finding.Subject) { Href = FindingPlace.Of(Model, f) } },
                 new("words", "In words", f => f.Finding.Words) { Width = "wide" },
-                new("place", "Place", f => f.Path) { Width = "wide" },
-                new("above", "Area", f => AreaOf(f.Path)) { IsFacet = true, IsAside = true },
+                new("place", "Place", f => f.PathIn(Model)) { Width = "wide" },
+                new("above", "Area", f => AreaOf(f.PathIn(Model))) { IsFacet = true, IsAside = true },
             ]
         )
         {

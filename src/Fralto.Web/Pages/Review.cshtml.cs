@@ -193,7 +193,7 @@ public sealed class ReviewModel(ReleaseDesk desk, TrialDesk trial, FindingCache 
     }
 
     /// <summary>The findings with one certain answer, each with it.</summary>
-    public IReadOnlyList<(FoundRow Row, FindingFix Fix)> FixesOf(IReadOnlyList<FoundRow> rows) =>
+    public IReadOnlyList<(ModelFinding Row, FindingFix Fix)> FixesOf(IReadOnlyList<ModelFinding> rows) =>
         [
             .. rows.Select(f => (f, Fixes.Of(f.Finding.Code, f.Kind, f.Id)))
                 .Where(f => f.Item2 is not null)
