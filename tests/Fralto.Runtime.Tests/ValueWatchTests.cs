@@ -24,7 +24,9 @@ public class ValueWatchTests
         plant.Clock.Advance(TimeSpan.FromSeconds(6));
 
         var found = plant.Findings.All.Where(r => r.Finding.Code == RunningFindings.OutsideRange).ToArray();
-        found.Select(r => (r.PathIn(plant.Workspace.Model), r.Finding.Severity.ToString())).ShouldBe([("C/K1", "Warning"), ("C/K2", "Hint")]);
+        found
+            .Select(r => (r.PathIn(plant.Workspace.Model), r.Finding.Severity.ToString()))
+            .ShouldBe([("C/K1", "Warning"), ("C/K2", "Hint")]);
         found[0].Finding.Message.ShouldMatch("^Air-on lies outside its range of 0.0 to 120.0, 7[0-9] % of the time$");
         found[1].Finding.Message.ShouldStartWith("Air-on is 20");
 

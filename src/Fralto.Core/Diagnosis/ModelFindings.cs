@@ -66,7 +66,7 @@ public static class ModelFindings
         (Library, IsLayered),
         (Places, c => IsOther(c, e => (e.ParentId, e.TemplateId, e.Name, e.Order))),
         (Labels, c => IsOf<Template>(c) || IsTouched(c, e => !e.Labels.IsEmpty)),
-        (Assets, c => IsOf<Template>(c) || (IsTouched(c, e => !e.Patches.IsEmpty) && IsOther(c, e => (e.Patches, e.TemplateId, e.Name)))),
+        (Assets, c => IsOf<Template>(c) || (IsTouched(c, IsLayer) && IsOther(c, e => (e.Patches, e.TemplateId, e.Name)))),
         (Tags, c => IsOf<PropertyBinding>(c) || IsOf<Tag>(c) || IsOf<Template>(c) || IsOther(c, e => (e.Name, e.TemplateId))),
         (Defaults, c => IsOf<Template>(c) || IsOther(c, e => (e.Patches, e.TemplateId))),
         (Written, c => IsOf<NamingConvention>(c) || IsOf<Template>(c) || IsOther(c, e => (e.Code, e.Name, e.Level, e.TemplateId))),
@@ -80,7 +80,9 @@ public static class ModelFindings
 
     /// <summary>True where something changes a layer that says facts: of a template, or of a node.</summary>
     private static bool IsLayered(ModelChange change) =>
-        IsOf<Template>(change) || (IsTouched(change, e => !e.Patches.IsEmpty) && IsOther(change, e => (e.Patches, e.TemplateId)));
+        IsOf<Template>(change) || (IsTouched(change, IsLayer) && IsOther(change, e => (e.Patches, e.TemplateId)));
+
+    private static bool IsLayer(Equipment node) => !node.Patches.IsEmpty;
 
     private static bool IsTouched(ModelChange change, Func<Equipment, bool> counts) =>
         (change.Before is Equipment before && counts(before)) || (change.After is Equipment after && counts(after));
