@@ -106,8 +106,9 @@ public sealed class HistoryApiTests : IAsyncLifetime
     }
 
     [Fact]
-    public async Task What_cannot_be_asked_is_answered_with_what_can()
+    public async Task What_cannot_be_asked_or_handed_in_is_answered_with_what_can_and_what_is_handed_in_is_there()
     {
+        await HandInAsync();
         foreach (
             var (query, status, words) in new[]
             {
@@ -131,6 +132,65 @@ public sealed class HistoryApiTests : IAsyncLifetime
             answer.StatusCode.ShouldBe(status, query);
             (await answer.Content.ReadAsStringAsync(TestContext.Current.CancellationToken)).ShouldContain(words, customMessage: query);
         }
+    }
+
+    private async Task HandInAsync()
+    {
+        const string Values =
+            "[{\"time\":\"2020-03-01T10:00:00Z\",\"value\":70.5},{\"time\":\"2020-03-01T11:00:00+01:00\",\"value\":71},"
+            + "{\"time\":\"2020-03-01T10:30:00Z\",\"value\":null}]";
+        async Task<(HttpStatusCode Status, string Body)> PostAsync(string body, string type = "application/json", string query = "")
+        {
+            using var content = new StringContent(body, System.Text.Encoding.UTF8, type);
+            var answer = await _fralto.Http.PostAsync($"/api/v1/history{query}", content, TestContext.Current.CancellationToken);
+            var said = await answer.Content.ReadAsStringAsync(TestContext.Current.CancellationToken);
+            return (answer.StatusCode, said.Length > 0 ? $"{JsonNode.Parse(said)!["detail"]}{said}" : "");
+        }
+        async Task<string[]> ThereAsync() =>
+            [.. (await AllAsync($"path={AirOn}&from=2020-03-01&to=2020-03-02")).Select(r => $"{r!["value"]} {r["status"]!["name"]}")];
+
+        foreach (
+            var (body, status, words) in new[]
+            {
+                ("{", HttpStatusCode.BadRequest, "body"),
+                ("null", HttpStatusCode.BadRequest, "Give path"),
+                ("{\"path\":\"No/Where\",\"values\":[]}", HttpStatusCode.NotFound, "No/Where"),
+                ($"{{\"path\":\"{AirOn}\"}}", HttpStatusCode.UnprocessableEntity, "no value"),
+                ($"{{\"path\":\"{AirOn}\",\"values\":[null]}}", HttpStatusCode.UnprocessableEntity, "Value 1 has no time"),
+                (
+                    $"{{\"path\":\"{AirOn}\",\"values\":[{{\"time\":\"2020-03-01\",\"value\":\"hot\"}}]}}",
+                    HttpStatusCode.UnprocessableEntity,
+                    "'hot' is no number"
+                ),
+                (
+                    $"{{\"path\":\"{AirOn}\",\"values\":[{{\"time\":\"2020-03-01\",\"value\":[1]}}]}}",
+                    HttpStatusCode.UnprocessableEntity,
+                    "no number, text"
+                ),
+                (
+                    $"{{\"path\":\"{AirOn}\",\"values\":[{{\"time\":\"2120-03-01\",\"value\":1}}]}}",
+                    HttpStatusCode.UnprocessableEntity,
+                    "still to come"
+                ),
+            }
+        )
+        {
+            var (answered, said) = await PostAsync(body);
+            answered.ShouldBe(status, body);
+            said.ShouldContain(words);
+        }
+        (await PostAsync("x", "text/plain")).Status.ShouldBe(HttpStatusCode.UnsupportedMediaType);
+        (await PostAsync($"{{\"path\":\"{AirOn}\",\"values\":{Values}}}", query: "?dry=true")).Body.ShouldContain("\"isTakenIn\":false");
+        (await ThereAsync()).ShouldNotContain("70.5 Good");
+        // Two at one time: the later one counts.
+        (await PostAsync($"{{\"path\":\"{AirOn}\",\"values\":{Values}}}")).Body.ShouldContain("\"count\":3");
+        (await ThereAsync()).Take(2).ShouldBe(["71 Good", " BadNoData"]);
+        var lines = "time,value\n2020-03-01T11:00:00Z,72\n2020-03-01T12:00:00Z,73\n";
+        (await PostAsync(lines, "text/csv", $"?path={AirOn}")).Status.ShouldBe(HttpStatusCode.OK);
+        (await ThereAsync()).Take(4).ShouldBe(["71 Good", " BadNoData", "72 Good", "73 Good"]);
+        (await PostAsync("2020-03-01T11:00:00Z,x\nnever,1\n", "text/csv", $"?path={AirOn}")).Body.ShouldContain(
+            "Line 2: 'never' is no time"
+        );
     }
 
     [Fact]

@@ -56,8 +56,8 @@ public static class ModelFindings
     /// <summary>What a property is recorded with names nothing.</summary>
     public const string RecordedWithNothing = "FR161";
 
-    /// <summary>What is looked for, each with what it looks at: what an edit does not touch need not be looked for again. Shared state lists,
-    /// scales and units are not among it: after an edit of those, all is looked for.</summary>
+    /// <summary>What is looked for, each with what it looks at: what an edit does not touch need not be looked for again.</summary>
+    /// <remarks>State lists, scales and units are not among it: after an edit of those, all is looked for.</remarks>
     internal static readonly ImmutableArray<(Func<PlantModel, IEnumerable<ModelFinding>> Find, Func<ModelChange, bool> IsTouched)> All =
     [
         (Limits, c => IsLayered(c) || IsOf<AlarmSetup>(c)),

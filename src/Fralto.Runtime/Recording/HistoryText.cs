@@ -51,18 +51,42 @@ public static class HistoryText
                     wrong.Add($"Line {i + 1}: '{when}' is no time; write it as 2026-06-01T12:00:00Z.");
                 continue;
             }
-            if (time > now)
-                wrong.Add($"Line {i + 1}: {when} is still to come.");
-            else if (value.Length == 0)
-                samples.Add(new(time.UtcTicks, double.NaN, StatusCode.BadNoData, "handed in as a gap"));
-            else if (point.Type == PropertyType.Text)
-                samples.Add(new(time.UtcTicks, double.NaN, StatusCode.Good, null, value));
-            else if (NumberOf(value, point) is { } number)
-                samples.Add(new(time.UtcTicks, number, StatusCode.Good));
+            if (Of(time, when, value, point, now, out var problem) is { } sample)
+                samples.Add(sample);
             else
-                wrong.Add($"Line {i + 1}: '{value}' is no {(point.States is null ? "number" : $"state of {point.States.Name}")}.");
+                wrong.Add($"Line {i + 1}: {problem}");
         }
         return samples;
+    }
+
+    /// <summary>A value of the past; null, with the reason, where it cannot be one.</summary>
+    /// <param name="time">When it was.</param>
+    /// <param name="when">The same as it was written.</param>
+    /// <param name="value">The value in the property's unit; empty for a gap.</param>
+    /// <param name="point">The property.</param>
+    /// <param name="now">Now: what is to come is refused.</param>
+    /// <param name="problem">What is wrong.</param>
+    public static HistorySample? Of(
+        DateTimeOffset time,
+        string when,
+        string value,
+        PlanPoint point,
+        DateTimeOffset now,
+        out string? problem
+    )
+    {
+        problem = null;
+        if (time > now)
+            problem = $"{when} is still to come.";
+        else if (value.Length == 0)
+            return new(time.UtcTicks, double.NaN, StatusCode.BadNoData, "handed in as a gap");
+        else if (point.Type == PropertyType.Text)
+            return new(time.UtcTicks, double.NaN, StatusCode.Good, null, value);
+        else if (NumberOf(value, point) is { } number)
+            return new(time.UtcTicks, number, StatusCode.Good);
+        else
+            problem = $"'{value}' is no {(point.States is null ? "number" : $"state of {point.States.Name}")}.";
+        return null;
     }
 
     private static double? NumberOf(string value, PlanPoint point) =>

@@ -32,6 +32,16 @@ internal static class HistoryApi
             )
             .Pages<HistoryDto>()
             .ProducesProblem(StatusCodes.Status404NotFound);
+        api.MapPost("", EnterAsync)
+            .WithSummary("Takes values of the past in")
+            .WithDescription(
+                "As JSON: path, and values with time and value each, in the property's unit; a value of null is a gap. As text/csv: path in "
+                    + "the query, lines of time and value in the body. What was recorded at the same moments gives way. dry=true only "
+                    + "says what would be done. Nothing is taken in while anything is refused."
+            )
+            .Produces<EnteredHistoryDto>()
+            .ProducesProblem(StatusCodes.Status404NotFound)
+            .ProducesProblem(StatusCodes.Status422UnprocessableEntity);
         api.MapGet("/aggregates", () => Results.Ok(Aggregate.All.Select(a => new AggregateDto(a.Name, $"i={a.NodeId}", a.Words))))
             .WithSummary("The aggregates there are, with their nodes in namespace 0 of OPC UA")
             .Produces<IEnumerable<AggregateDto>>();
@@ -115,6 +125,106 @@ internal static class HistoryApi
                 items.Add(row);
             }
         return Results.Ok(new ListPage<HistoryDto>(items, null));
+    }
+
+    private static async Task<IResult> EnterAsync(
+        HttpContext context,
+        PlantRuntime runtime,
+        ModelWorkspace workspace,
+        HistoryRecorder recorder,
+        TimeProvider clock,
+        string? path,
+        bool? dry
+    )
+    {
+        var isText = context.Request.ContentType?.StartsWith("text/csv", StringComparison.OrdinalIgnoreCase) == true;
+        if (!isText && !context.Request.HasJsonContentType())
+            return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
+        PastDto? said = null;
+        if (!isText)
+        {
+            try
+            {
+                said = await context.Request.ReadFromJsonAsync<PastDto>(context.RequestAborted);
+            }
+            catch (System.Text.Json.JsonException e)
+            {
+                return Wrong($"The body is not as it should be: {e.Message}");
+            }
+            path = said?.Path ?? path;
+        }
+        if (string.IsNullOrWhiteSpace(path))
+            return Wrong("Give path, the path of a property.");
+        if (PointOf(runtime.RunningModel ?? workspace.Released, runtime.Snapshot.Plan, path.Trim('/')) is not { } point)
+            return Results.Problem($"Nothing that has values has the path '{path}'.", statusCode: StatusCodes.Status404NotFound);
+        IReadOnlyList<HistorySample> samples;
+        IReadOnlyList<string> problems;
+        if (isText)
+        {
+            using var reader = new StreamReader(context.Request.Body);
+            samples = HistoryText.Read(await reader.ReadToEndAsync(context.RequestAborted), point, clock.GetUtcNow(), out problems);
+        }
+        else
+            samples = Read(said?.Values, point, clock.GetUtcNow(), out problems);
+        if (problems.Count > 0)
+            return Results.Problem(
+                string.Join(" ", problems.Take(10)) + (problems.Count > 10 ? $" And {problems.Count - 10} more." : ""),
+                statusCode: StatusCodes.Status422UnprocessableEntity
+            );
+        if (samples.Count == 0)
+            return Results.Problem("There is no value to take in.", statusCode: StatusCodes.Status422UnprocessableEntity);
+        if (dry != true)
+            try
+            {
+                recorder.Enter(
+                    point.EquipmentId,
+                    point.PropertyId,
+                    samples,
+                    point.Recording?.IsStepped ?? point.Type != Core.Properties.PropertyType.Number,
+                    point.States is not null,
+                    Actor.Interface.Name
+                );
+            }
+            catch (Store.StoreException e)
+            {
+                return Results.Problem(e.Message, statusCode: StatusCodes.Status503ServiceUnavailable);
+            }
+        return Results.Ok(
+            new EnteredHistoryDto(
+                point.Path,
+                samples.Count,
+                new DateTime(samples.Min(s => s.Ticks), DateTimeKind.Utc),
+                new DateTime(samples.Max(s => s.Ticks), DateTimeKind.Utc),
+                dry != true
+            )
+        );
+    }
+
+    /// <summary>Values of the past as they come in JSON.</summary>
+    private static List<HistorySample> Read(
+        IReadOnlyList<PastValueDto?>? values,
+        PlanPoint point,
+        DateTimeOffset now,
+        out IReadOnlyList<string> problems
+    )
+    {
+        var (samples, wrong) = (new List<HistorySample>(), new List<string>());
+        problems = wrong;
+        if (values?.Count > HistoryText.MostLines)
+            wrong.Add($"There are {values.Count} values; {HistoryText.MostLines} is the most at once.");
+        for (var i = 0; i < values?.Count && wrong.Count == 0; i++)
+            if (values[i] is not { Time: { } time } one)
+                wrong.Add($"Value {i + 1} has no time.");
+            else if (one.Value is { } json && TagApi.TextOf(json) is null)
+                wrong.Add($"Value {i + 1} is no number, text, true or false.");
+            else if (
+                HistoryText.Of(time, $"{time:O}", one.Value is { } said ? TagApi.TextOf(said)! : "", point, now, out var problem) is
+                { } sample
+            )
+                samples.Add(sample);
+            else
+                wrong.Add($"Value {i + 1}: {problem}");
+        return samples;
     }
 
     /// <summary>The point of a path; null when there is none.</summary>

@@ -159,7 +159,8 @@ internal static class TagApi
     private static Controller? Find(PlantModel model, string name) =>
         model.Controllers.Values.FirstOrDefault(c => c.Name.Equals(name, StringComparison.OrdinalIgnoreCase));
 
-    private static string? TextOf(JsonElement value) =>
+    /// <summary>A value of JSON as text; null for what is no number, text, true or false.</summary>
+    internal static string? TextOf(JsonElement value) =>
         value.ValueKind switch
         {
             JsonValueKind.String => JsonText.Of(value),
