@@ -204,12 +204,12 @@ public sealed class RuleTests
     }
 
     [Fact]
-    public void A_rule_that_names_a_tag_for_every_other_instance_is_not_believed()
+    public void A_rule_that_names_a_tag_for_every_other_number_there_is_is_not_believed()
     {
         var b = House(8);
-        // Half the kilns have a tag called so, of something else.
-        foreach (var (site, hall, n, _) in Kilns(8))
-            if (n % 2 == 1)
+        // Half the kilns have a tag called so, of something else: so has every other number there is.
+        foreach (var (site, hall) in Kilns(8).Select(k => (k.Site, k.Hall)).Distinct())
+            for (var n = 1; n <= 40; n += 2)
                 Tag(b, $"{site}{hall}X{n}");
         Bind(b, "Works/Quay/NO/K1", "Top", "one/QuayNOX1");
         Ask(b, "Top")[ProposalKind.Proposed].ShouldBeEmpty();
@@ -257,5 +257,104 @@ public sealed class RuleTests
         sure.ShouldNotBeEmpty();
         foreach (var p in sure)
             whole.ShouldContain((p.EquipmentId, p.PropertyId, ProposalKind.Proposed, p.TagId, p.Certainty));
+    }
+
+    /// <summary>Names of the tags of two contractors who shared every hall by halves: the second calls them by hall and number.</summary>
+    private static string ByHalves(string site, string hall, int n) => n % 2 == 1 ? $"{site}{hall}K{n}_TT" : $"TEMP.{hall}.{site}.{n:000}";
+
+    [Fact]
+    public void A_rule_that_fits_exactly_is_believed_where_half_are_called_otherwise_and_a_second_example_teaches_the_rest()
+    {
+        var b = House(8);
+        foreach (var (site, hall, n, _) in Kilns(8))
+            Tag(b, ByHalves(site, hall, n));
+        string[] Halves(int rest) =>
+            [.. Kilns(8).Where(k => k.Kiln % 2 == rest).Select(k => $"{k.Path} = {ByHalves(k.Site, k.Hall, k.Kiln)}")];
+        Bind(b, "Works/Quay/NO/K1", "Top", "one/QuayNOK1_TT");
+        var first = Ask(b, "Top")[ProposalKind.Proposed].ToArray();
+        first.ShouldBeSubsetOf(Halves(1));
+        first.Length.ShouldBe(15);
+
+        // What a right example of another convention teaches takes nothing away.
+        Bind(b, "Works/Hill/SO/K4", "Top", "one/TEMP.SO.Hill.004");
+        var second = Ask(b, "Top")[ProposalKind.Proposed].ToArray();
+        first.ShouldBeSubsetOf(second);
+        second.ShouldBeSubsetOf([.. Halves(1), .. Halves(0)]);
+        second.Length.ShouldBe(30);
+    }
+
+    [Fact]
+    public void Many_right_examples_of_one_convention_do_not_weaken_the_rule_of_another()
+    {
+        var b = House(8);
+        foreach (var (site, hall, n, _) in Kilns(8))
+            Tag(b, ByHalves(site, hall, n));
+        Bind(b, "Works/Quay/NO/K1", "Top", "one/QuayNOK1_TT");
+        foreach (var (site, hall, n, path) in Kilns(8).Where(k => k.Kiln % 2 == 0))
+            Bind(b, path, "Top", $"one/{ByHalves(site, hall, n)}");
+        Ask(b, "Top")[ProposalKind.Proposed]
+            .Order()
+            .ShouldBe(Kilns(8).Where(k => k.Kiln % 2 == 1).Skip(1).Select(k => $"{k.Path} = {ByHalves(k.Site, k.Hall, k.Kiln)}").Order());
+    }
+
+    [Fact]
+    public void A_hall_that_looks_alike_is_learned_when_one_of_its_own_is_bound()
+    {
+        // The shape of the names is the same in all halls; what stands in them is the contractor's own number of the hall.
+        var b = House(6);
+        static int Hall(string site, string hall) =>
+            (site, hall) switch
+            {
+                ("Quay", "NO") => 37,
+                ("Quay", "SO") => 12,
+                ("Hill", "NO") => 88,
+                _ => 51,
+            };
+        foreach (var (site, hall, n, _) in Kilns(6))
+            Tag(b, $"P{Hall(site, hall)}.K{n}.TT");
+        foreach (var (site, hall) in new[] { ("Quay", "NO"), ("Quay", "SO"), ("Hill", "NO"), ("Hill", "SO") })
+            Bind(b, $"Works/{site}/{hall}/K2", "Top", $"one/P{Hall(site, hall)}.K2.TT");
+        Ask(b, "Top")[ProposalKind.Proposed]
+            .Order()
+            .ShouldBe(Kilns(6).Where(k => k.Kiln != 2).Select(k => $"{k.Path} = P{Hall(k.Site, k.Hall)}.K{k.Kiln}.TT").Order());
+    }
+
+    [Theory]
+    [InlineData(1)]
+    [InlineData(2)]
+    [InlineData(3)]
+    public void The_order_of_tags_and_noise_beside_them_change_no_answer(int seed)
+    {
+        string[] Asked(bool shuffled, bool noisy)
+        {
+            var b = House(6);
+            var names = Kilns(6).Select(k => ByHalves(k.Site, k.Hall, k.Kiln)).ToList();
+            if (noisy)
+                names.AddRange(Enumerable.Range(0, 60).Select(i => $"Lamp{i}_Door{i * 7 % 11}"));
+            if (shuffled)
+            {
+                var random = new Random(seed);
+                names = [.. names.OrderBy(_ => random.Next())];
+            }
+            foreach (var name in names)
+                Tag(b, name);
+            Bind(b, "Works/Quay/NO/K3", "Top", "one/QuayNOK3_TT");
+            return [.. Ask(b, "Top").SelectMany(g => g.Select(a => $"{g.Key} {a}")).Order(StringComparer.Ordinal)];
+        }
+        var plain = Asked(false, false);
+        plain.Count(a => a.StartsWith("Proposed", StringComparison.Ordinal)).ShouldBe(11);
+        Asked(true, false).ShouldBe(plain);
+        Asked(false, true).ShouldBe(plain);
+        Asked(true, true).ShouldBe(plain);
+    }
+
+    [Fact]
+    public void A_tag_that_names_another_hall_in_full_is_not_proposed_here()
+    {
+        var b = House(4);
+        foreach (var n in Enumerable.Range(1, 4))
+            Tag(b, $"Quay_K{n}_TT");
+        Bind(b, "Works/Quay/NO/K1", "Top", "one/Quay_K1_TT");
+        Ask(b, "Top")[ProposalKind.Proposed].ShouldNotContain(a => a.StartsWith("Works/Hill", StringComparison.Ordinal));
     }
 }

@@ -42,6 +42,19 @@ public sealed record NamePattern(
     public bool Follows =>
         Element is { Terms.IsEmpty: false } || FirstBit is { Terms.IsEmpty: false } || Pieces.Any(p => p is not FixedPiece);
 
+    /// <summary>True when it follows what the instance is called, its number as it is or its words, and not only where it stands among
+    /// others or what can be calculated from it.</summary>
+    internal bool FollowsName =>
+        Pieces.Any(p =>
+            p is TextPiece { Cut: not TextCut.OrderLetter } text && text.Place == PlaceRef.Self
+            || p is NumberPiece number
+                && number.Terms.Any(t =>
+                    t.Place == PlaceRef.Self && t.Kind is NumberKind.Number or NumberKind.Tail or NumberKind.Head && IsWritten(t.Times)
+                )
+        );
+
+    private static bool IsWritten(long times) => times is 1 or 10 or 100 or 1000 or 10_000;
+
     /// <summary>True when it names a part of a tag.</summary>
     public bool NamesPart => Element is not null || FirstBit is not null;
 

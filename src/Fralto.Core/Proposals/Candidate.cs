@@ -37,8 +37,16 @@ internal sealed class Candidate(int position, Slice? slice)
             IsRefuted ? MostRefuted
                 : IsUnproven ? MostUnproven
                 : MostCertain,
-            1 / (1 + Math.Exp(-Odds))
+            1 / (1 + Math.Exp(-Math.Min(Odds, OfUnit - Unsaid)))
         );
+
+    /// <summary>What says of which unit it is, in log-odds: what says only which property it could be makes it no surer.</summary>
+    public double OfUnit { get; private set; }
+
+    /// <summary>Adds what says of which unit it is.</summary>
+    public void Identify(double weight) => OfUnit += weight;
+
+    private const double Unsaid = 1.2;
 
     private const double MostCertain = 0.995;
     private const double MostUnproven = 0.9;

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.NamingRules;
@@ -16,6 +17,9 @@ namespace Fralto.Core.Proposals;
 internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexicon, PlantNames nodes)
 {
     private const double Doubt = -3;
+
+    /// <summary>A tag whose texts speak of an instance, and of no other, is that instance's.</summary>
+    private const double Spoken = 5;
     private const double NameRule = 6.5;
     private const double DescriptionRule = 4.5;
     private const double AddressRule = 3;
@@ -99,6 +103,7 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
             // An address that says what the name says adds little to it.
             if (face == TagFace.Address && named > Strong)
                 share *= 0.2;
+            candidate.Identify(weight * strength * share);
             candidate.Add(
                 face == TagFace.Description ? ScorePartKind.Description : ScorePartKind.Rule,
                 weight * strength * share,
@@ -193,12 +198,30 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
         if (
             strays
             && SpeaksOf(candidate.Position, cell.Instance) is { } elsewhere
-            && (!byRule || (elsewhere.TemplateId is { } kind && cell.Instance.Lineage.All(e => e.TemplateId != kind)))
+            && (
+                !byRule
+                || (elsewhere.TemplateId is { } kind && cell.Instance.Lineage.All(e => e.TemplateId != kind))
+                || (
+                    candidate.By[(int)TagFace.Name] is { Example: { } said } counted
+                    && !counted.Pattern.FollowsName
+                    && IsCalled(said.Position, said.Instance.Instance)
+                )
+            )
         )
         {
             candidate.IsElsewhere = true;
             candidate.Contradict(ScorePartKind.Place, byRule ? -4 : -2.5, $"it speaks of {elsewhere.Name}.");
         }
+        if (
+            PlaceElsewhere(candidate.Position, cell.Instance) is { } away
+            && (candidate.By[(int)TagFace.Name]?.Example ?? cell.Matrix.Examples[cell.Property.Id].FirstOrDefault()) is var shown
+            && (shown is null || PlaceElsewhere(shown.Position, shown.Instance) is null)
+        )
+        {
+            candidate.IsElsewhere = true;
+            candidate.Contradict(ScorePartKind.Place, -5, $"it speaks of {away.Name}.");
+        }
+        candidate.Identify(Spoken * identity);
         if (identity > 0)
             candidate.Add(
                 ScorePartKind.Place,
@@ -265,6 +288,46 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
         }
         return found;
     }
+
+    /// <summary>True when a tag's name holds what the node is called, letters and number.</summary>
+    private bool IsCalled(int position, Equipment node) =>
+        nodes.Of(node).Marks.Any(m => m.Any(char.IsLetter) && m.Any(char.IsAsciiDigit) && lexicon.Holds(position, m));
+
+    /// <summary>A place beside one of an instance's own that a tag's texts name by its code or name, where they do not name its own; null
+    /// for none.</summary>
+    private Equipment? PlaceElsewhere(int position, InstanceNames instance)
+    {
+        if (_elsewhere.TryGetValue((position, instance.Instance.ParentId), out var known))
+            return known;
+        var found = new List<Equipment>();
+        var own = new HashSet<EquipmentLevel>();
+        Span<char> room = stackalloc char[256];
+        for (var face = 0; face < (int)TagFace.Address; face++)
+        {
+            var tokens = lexicon.Tokens[face][position];
+            for (var from = 0; from < tokens.Length; from++)
+            {
+                var key = new KeyWriter(room);
+                for (var to = from; to < tokens.Length && to < from + 3; to++)
+                {
+                    key.Add(tokens[to]);
+                    if (key.Key.Length < ShortestPlace || nodes.Called(key.Key) is not { Count: > 0 } called)
+                        continue;
+                    foreach (var node in called.Where(n => n.TemplateId is null))
+                        if (instance.Lineage.Contains(node))
+                            own.Add(node.Level);
+                        else
+                            found.Add(node);
+                }
+            }
+        }
+        return _elsewhere[(position, instance.Instance.ParentId)] = found.FirstOrDefault(n =>
+            !own.Contains(n.Level) && instance.Lineage.Any(e => e.Level == n.Level && e.TemplateId is null)
+        );
+    }
+
+    private const int ShortestPlace = 3;
+    private readonly Dictionary<(int, long?), Equipment?> _elsewhere = [];
 
     private static string Share(double match) =>
         match > 0.9 ? "all"

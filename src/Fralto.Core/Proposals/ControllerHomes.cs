@@ -15,6 +15,10 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
     private const double Stray = 0.15;
 
     private readonly Dictionary<long, HashSet<long>> _below = [];
+
+    /// <summary>Controllers something is bound to.</summary>
+    private readonly Lazy<HashSet<long>> _serving = new(() => [.. model.Bindings.Values.Select(b => model.Tags[b.TagId].ControllerId)]);
+
     private readonly Dictionary<long, List<Equipment>> _calledAfter = [];
 
     /// <summary>Where several controllers have a tag of the same name, the one that serves the place counts: its neighbours are bound to
@@ -23,13 +27,16 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
     {
         if (model.Controllers.Count < 2)
             return;
-        foreach (
-            var twins in cell
-                .Candidates.Where(c => c.By.Any(g => g is not null))
-                .GroupBy(c => NameToken.KeyOf(lexicon.Tokens[(int)TagFace.Name][c.Position]))
-        )
+        var beside = cell
+            .Matrix.Examples[cell.Property.Id]
+            .Where(e => e.Instance.Instance.ParentId == cell.Instance.Instance.ParentId)
+            .Select(e => lexicon.Tags[e.Position].ControllerId)
+            .ToHashSet();
+        foreach (var twins in cell.Candidates.Where(c => c.By.Any(g => g is not null)).GroupBy(TextOf))
         {
             var several = twins.Select(ControllerOf).Distinct().Skip(1).Any();
+            // One that serves nothing yet, where all others that have the name serve elsewhere, is left.
+            var left = several ? twins.Select(ControllerOf).Distinct().Where(c => !_serving.Value.Contains(c)).ToArray() : [];
             foreach (var twin in twins)
             {
                 var controller = model.Controllers[ControllerOf(twin)];
@@ -38,21 +45,49 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
                 if (called is not null && serves is { Weight: > -Serving and < Serving })
                     serves = null;
                 if (called is false && serves is not { Weight: > 0 })
-                    twin.Add(ScorePartKind.Place, -2.5, $"{controller.Name} is called after another place");
+                    twin.Contradict(ScorePartKind.Place, -2.5, $"{controller.Name} is called after another place.");
+                else if (beside.Count > 0 && !beside.Contains(controller.Id))
+                    twin.Contradict(
+                        ScorePartKind.Place,
+                        -3,
+                        $"beside it {cell.Property.Name} comes from {model.Controllers[beside.First()].Name}, this from {controller.Name}."
+                    );
                 else if (!several)
                     continue;
                 else if (serves is { } known && !(known.Weight < 0 && called is true))
-                    twin.Add(
-                        ScorePartKind.Place,
-                        known.Weight,
-                        $"{controller.Name} {(known.Weight < 0 ? "does not serve" : "serves")} {known.Place.Name}"
-                    );
+                    if (known.Weight > 0)
+                        twin.Add(ScorePartKind.Place, known.Weight, $"{controller.Name} serves {known.Place.Name}");
+                    else
+                        twin.Contradict(ScorePartKind.Place, known.Weight, $"{controller.Name} does not serve {known.Place.Name}.");
                 else if (called is true)
                     twin.Add(ScorePartKind.Place, Serving, $"{controller.Name} is called after its place");
+                else if (left is [var only] && only == controller.Id)
+                    twin.Add(
+                        ScorePartKind.Place,
+                        0.5,
+                        $"all others that have a tag of this name serve elsewhere, and {controller.Name} nothing yet"
+                    );
+                else if (left.Length == 1)
+                    twin.Contradict(ScorePartKind.Place, -Serving, $"{controller.Name} serves elsewhere.");
                 else
-                    twin.Add(ScorePartKind.Place, -1, $"{controller.Name} has a tag of this name as others have");
+                    twin.Contradict(
+                        ScorePartKind.Place,
+                        -1,
+                        $"{controller.Name} has a tag of this name as others have; bind one at {cell.Instance.Lineage[^2].Name} to say "
+                            + "which serves it."
+                    );
             }
         }
+    }
+
+    /// <summary>The text by which a rule names a candidate: what several controllers may have alike.</summary>
+    private string TextOf(Candidate candidate)
+    {
+        var face =
+            candidate.By[(int)TagFace.Name] is not null ? TagFace.Name
+            : candidate.By[(int)TagFace.Description] is not null ? TagFace.Description
+            : TagFace.Address;
+        return NameToken.KeyOf(lexicon.Tokens[(int)face][candidate.Position]);
     }
 
     /// <summary>When tags are given to cells: what comes from another controller than all the same beside it is doubted.</summary>
@@ -122,6 +157,10 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
         }
     }
 
+    /// <summary>True for a place that stands at the level of one of an instance's, and is none of them.</summary>
+    private static bool SharesNone(Equipment place, InstanceNames instance) =>
+        instance.Lineage.Any(e => e.Level == place.Level && e.Id != place.Id);
+
     private long ControllerOf(Candidate candidate) => lexicon.Tags[candidate.Position].ControllerId;
 
     /// <summary>Whether what stands below the nearest place with anything bound is bound to a controller, less the farther away; null when
@@ -159,8 +198,9 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
         }
         if (places.Count == 0)
             return null;
+        // Where several places are called so, it may be any of theirs.
         if (places.Any(instance.Lineage.Contains))
-            return true;
+            return places.Where(p => !instance.Lineage.Contains(p)).Any(p => p.TemplateId is null && SharesNone(p, instance)) ? null : true;
         return places.Any(p => p.ParentId is { } above && instance.Lineage.Any(e => e.Id == above)) ? false : null;
     }
 }

@@ -44,6 +44,18 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
             foreach (var property in matrix.Properties)
             foreach (var guess in matrix.Guesses[property.Id])
                 _rules.Count(guess, matrix.Instances, matrix.Examples[property.Id], FitOf(property));
+            var best = matrix.Properties.ToDictionary(
+                p => p.Id,
+                p => matrix.Guesses[p.Id].GroupBy(g => g.Face).SelectMany(f => f.MaxBy(g => g.Score)!.Claimed.Keys).ToHashSet()
+            );
+            foreach (var property in matrix.Properties)
+            {
+                var others = best.Where(b => b.Key != property.Id).SelectMany(b => b.Value).ToHashSet();
+                foreach (var guess in matrix.Guesses[property.Id])
+                    _rules.Cover(guess, others);
+            }
+            foreach (var property in matrix.Properties)
+                RuleLearner.Compare(matrix.Guesses[property.Id]);
             foreach (var property in matrix.Properties)
                 Reconcile(matrix, property);
             Describe(matrix);
@@ -139,6 +151,9 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
         var examples = matrix.Examples[property.Id];
         foreach (var example in Spread(examples))
         {
+            // What a rule says already teaches nothing new; what none says does, however alike it looks.
+            if (matrix.Guesses[property.Id].Any(g => !g.IsKept && g.Contradicted == 0 && g.Agreed > 0 && IsNamedBy(g, example)))
+                continue;
             Example[] beside =
             [
                 .. matrix.Examples.Where(e => e.Key != property.Id).SelectMany(e => e.Value).Where(e => e.Instance == example.Instance),
@@ -148,12 +163,25 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
         }
     }
 
-    /// <summary>A few examples from places as different as there are.</summary>
+    /// <summary>Examples from places as different as there are, those of different shapes and places first.</summary>
     private IEnumerable<Example> Spread(List<Example> examples) =>
         examples
-            .GroupBy(ShapeOf)
-            .SelectMany(g => g.GroupBy(e => e.Instance.Instance.ParentId).SelectMany(p => p.Take(2)).Take(2))
-            .Take(2 * MostExamples);
+            .GroupBy(e => (ShapeOf(e), e.Instance.Instance.ParentId))
+            .SelectMany(g => g.Take(2).Select((e, i) => (Example: e, Turn: i)))
+            .OrderBy(e => e.Turn)
+            .Select(e => e.Example)
+            .Take(MostTaught);
+
+    private const int MostTaught = 10;
+
+    private bool IsNamedBy(RuleGuess guess, Example example)
+    {
+        var key = new KeyWriter(stackalloc char[256]);
+        guess.Pattern.Write(example.Instance, ref key, out var whole);
+        return whole
+            && guess.Pattern.SliceFor(example.Instance) == example.Slice
+            && lexicon.With(guess.Face, key.Key).Contains(example.Position);
+    }
 
     private string ShapeOf(Example example) =>
         $"{lexicon.Tags[example.Position].ControllerId} "

@@ -13,6 +13,7 @@ internal sealed class PatternSearch
     private const int MostLookedUp = 1500;
     private const int LookedUpFor = 8;
     private const int MostApart = 130;
+    private const int MostTimes = 20;
     private const int MostTokens = 6;
     private const double RunTogether = 0.75;
     private const double Coinciding = 0.4;
@@ -250,7 +251,8 @@ internal sealed class PatternSearch
             foreach (var step in Steps)
             {
                 var leads = token.Number / step == number;
-                var holds = token.Number / step % 10 == number % 10;
+                // A last digit of nothing is held by everything.
+                var holds = number % 10 != 0 && token.Number / step % 10 == number % 10;
                 if (token.Number - number * step < 0 && !holds)
                     continue;
                 Follow(
@@ -263,6 +265,13 @@ internal sealed class PatternSearch
                     Term(step)
                 );
             }
+            if (
+                number > 1
+                && token.Number % number == 0
+                && token.Number / number is > 1 and <= MostTimes and var times
+                && !Steps.Contains(times)
+            )
+                Follow(0.5 * rank, 0, Term(times));
             if (known.Add(number))
                 foreach (var (step, prior) in Observed(_cut.WholeOf(at), place, kind))
                     if (step > 1 && !Steps.Contains(step))
@@ -376,11 +385,27 @@ internal sealed class PatternSearch
             if (_lexicon.Has(_face, key.Key))
                 near.Add(step);
         }
-        foreach (var step in near.Concat(near.Where(s => s % 2 == 0).Select(s => s / 2)).Distinct())
+        // Instances may themselves be counted in steps, as 10, 20, 30.
+        var apart = ApartOf(place, kind);
+        foreach (
+            var step in near.Concat(near.Where(s => s % 2 == 0).Select(s => s / 2))
+                .Concat(apart > 1 ? near.Where(s => s % apart == 0).Select(s => s / apart) : [])
+                .Distinct()
+        )
             yield return (step, _hints.Contains(step) ? 0.5 : 0.3);
         foreach (var step in _hints)
             if (!near.Contains(step) && !near.Contains(step * 2))
                 yield return (step, 0.5);
+    }
+
+    /// <summary>What the numbers of the instances lie apart: their greatest common step.</summary>
+    private long ApartOf(PlaceRef place, NumberKind kind)
+    {
+        var (apart, number) = (0L, _names.NumberOf(place, kind)!.Value);
+        foreach (var other in _sampled)
+            if (other.NumberOf(place, kind) is { } its && its != number)
+                apart = (long)System.Numerics.BigInteger.GreatestCommonDivisor(apart, Math.Abs(its - number));
+        return apart;
     }
 
     private static string SignOf(TextPiece piece) => piece.Place == PlaceRef.Self ? "self" : $"{piece.Place}:text";

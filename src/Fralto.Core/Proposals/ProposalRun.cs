@@ -219,6 +219,8 @@ internal sealed class ProposalRun
                 )
                     continue;
                 var keeps = Math.Abs(line.At(order) - at.Number) < 0.5;
+                if (keeps)
+                    cell.Given.Identify(1);
                 cell.Given.Add(
                     ScorePartKind.Neighbours,
                     keeps ? 1 : -1.6,

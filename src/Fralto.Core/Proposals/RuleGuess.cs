@@ -43,15 +43,143 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>The same for each group of instances: tags found, instances.</summary>
     public Dictionary<(long PartId, long PlaceId), (double Found, int Of)> Near { get; } = [];
 
+    /// <summary>How often a tag is called as the rule calls one where the rule says nothing: 0 where a name is like no other, 1 where there
+    /// is a tag for every number.</summary>
+    public double Chance { get; private set; } = 1;
+
+    /// <summary>Keeps what was counted of all instances: only then it can be said how likely the rule holds.</summary>
+    public void Counted(double chance) => (Chance, _odds) = (chance, null);
+
+    /// <summary>Keeps how many tags are called like those it names, and how many of them nothing explains.</summary>
+    public void Covers(int alike, int unexplained) => (Alike, Unexplained, _odds) = (alike, unexplained, null);
+
     /// <summary>How strong it is, 0 to 1.</summary>
-    public double Strength => IsKept ? Trust : Trust * Worth(Math.Max(Support, Overall));
+    public double Strength => IsKept ? Trust : Trust * Blend(Worth(Math.Max(Support, Overall)), Rightness(Overall));
 
     /// <summary>How strong it is for an instance: a rule may hold in one place and not in another, and the fewer it holds for the less it
     /// is believed.</summary>
-    public double StrengthFor(InstanceNames instance) =>
-        IsKept || !Near.TryGetValue(instance.Group, out var near)
-            ? Strength
-            : Trust * Clearness * Math.Min(1, Rare + (1 - Rare) * Overall / Usual) * Worth((near.Found + Overall) / (near.Of + 1));
+    public double StrengthFor(InstanceNames instance)
+    {
+        if (IsKept || !Near.TryGetValue(instance.Group, out var near))
+            return Strength;
+        var share = (near.Found + Overall) / (near.Of + 1);
+        return Trust
+            * Everywhere
+            * Blend(
+                Clearness * Math.Min(1, Rare + (1 - Rare) * Overall / Usual) * Worth(share),
+                Rightness(share, Contested.GetValueOrDefault(instance.Group) / (double)(near.Of + 1))
+            );
+    }
+
+    /// <summary>Where names are hit by chance only the share found says something; where they are not, each that is found does.</summary>
+    private double Blend(double byShare, double byFinding) => byShare * ByShare * Cover + byFinding * (1 - ByShare);
+
+    /// <summary>How much the share counts: what only counts instances falls in with other names that are counted as well, however far apart
+    /// they lie.</summary>
+    private double ByShare => pattern.FollowsName ? Chance : Math.Max(Chance, Counting);
+
+    private const double Counting = 0.7;
+
+    /// <summary>What is written out in names may be so in one place alone; what only counts instances and finds few of them does not count
+    /// what it seems to.</summary>
+    private double Everywhere => pattern.FollowsName ? 1 : Math.Min(1, Seldom + (1 - Seldom) * Overall / Usual);
+
+    private const double Seldom = 0.2;
+
+    /// <summary>What it means that many tags called like those it names are nobody's: where there is a tag for every number only a rule
+    /// that explains most of them is one.</summary>
+    private double Cover =>
+        Alike == 0 || pattern.FollowsName
+            ? 1
+            : Math.Clamp(((double)(Alike - Unexplained) / Alike - LeastCovered) / (WellCovered - LeastCovered), 0, 1);
+
+    private const double LeastCovered = 0.3;
+    private const double WellCovered = 0.75;
+
+    /// <summary>How well it stands beside others made from the same example: natural logarithm of a likelihood, the same for all but for a
+    /// constant.</summary>
+    /// <param name="chance">How often a tag is called as one of them calls one by chance.</param>
+    public double Beside(double chance)
+    {
+        var sum = -EachUnsaid * Unexplained - Misfitting + 2 * Math.Log(prior);
+        foreach (var (its, all) in Near.Values)
+        {
+            var share = Math.Clamp((its + 0.25) / (all + 0.5), 1e-6, 1 - 1e-6);
+            sum += its * (Math.Log(share) - Math.Log(Math.Max(chance, LeastChance))) + (all - its) * Math.Log(1 - share);
+        }
+        return sum;
+    }
+
+    private const double LeastChance = 0.05;
+
+    /// <summary>How likely a tag that is there is the right one where a rule finds such a share: it is there because the rule holds, or by
+    /// chance.</summary>
+    /// <param name="share">The share.</param>
+    /// <param name="contested">The share for which it names what another instance has by the same rule.</param>
+    private double Rightness(double share, double contested = 0) =>
+        Evidence * share / (share + (1 - share) * Math.Max(Chance, Math.Min(1, contested)));
+
+    /// <summary>Instances of each group for which it names a tag that another instance has by the same rule.</summary>
+    public Dictionary<(long PartId, long PlaceId), int> Contested { get; } = [];
+
+    /// <summary>How likely the rule holds at all, from the tags it finds against those it would by chance: natural log-odds.</summary>
+    /// <remarks>The likelihood ratio of the two, group by group, less what it means that the rule was looked for among many, and less what
+    /// it leaves unexplained.</remarks>
+    public double Odds
+    {
+        get
+        {
+            if (_odds is { } known)
+                return known;
+            var (found, of) = (Near.Values.Sum(n => n.Found), Near.Values.Sum(n => n.Of));
+            if (of == 0)
+                return (_odds = Unproven).Value;
+            var ratio = 0.0;
+            foreach (var (its, all) in Near.Values)
+            {
+                var share = Math.Clamp((its + 2 * (found + 1) / (of + 2)) / (all + 2), Chance, 1 - 1e-6);
+                ratio += its * Math.Log(share / Chance) + (all - its) * Math.Log((1 - share) / (1 - Chance));
+            }
+            return (
+                _odds =
+                    Math.Log(prior / (1.05 - Math.Min(1, prior)))
+                    + Math.Min(ratio, MostFound)
+                    - Math.Log(Searched)
+                    - EachUnsaid * Math.Max(0, Unexplained - UsuallyUnsaid * (Alike - Unexplained))
+                    - Misfitting
+            ).Value;
+        }
+    }
+
+    private double Evidence => 1 / (1 + Math.Exp(-Odds));
+
+    private const double Unproven = 1.1;
+    private const double Searched = 20;
+
+    // Finds are not independent of each other: where a rule falls in with the step of other names, it does so for all.
+    private const double MostFound = 12;
+
+    /// <summary>Tags it names, with the group of instances it names them for.</summary>
+    public Dictionary<int, (long PartId, long PlaceId)> Claimed { get; } = [];
+
+    /// <summary>Tags it names that the property cannot have: a few are called wrong, many are not meant.</summary>
+    public int Misfits { get; set; }
+
+    private double Misfitting => EachMisfit * Math.Max(0, Misfits - FewMisfits - UsuallyMisfit * Claimed.Count);
+    private const double EachMisfit = 3;
+    private const double UsuallyMisfit = 0.1;
+    private const int FewMisfits = 2;
+
+    /// <summary>Tags that are called like those it names, with other numbers.</summary>
+    public int Alike { get; private set; }
+
+    /// <summary>Those of them that no rule of the template names: where a rule is right there are few, for somebody meant something by
+    /// each.</summary>
+    public int Unexplained { get; private set; }
+
+    private const double EachUnsaid = 1.9;
+    private const double UsuallyUnsaid = 0.75;
+    private double? _odds;
 
     /// <summary>What it means that a rule names a tag for a part of the instances: few are missing where it is right, and where it names
     /// about half it does so by chance.</summary>

@@ -11,10 +11,10 @@ namespace Fralto.Core.Proposals;
 /// a free tag for.</remarks>
 internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> isFree)
 {
-    private const int FewestTried = 12;
+    private const int FewestTried = 32;
     private const double GoldenSection = 0.6180339887498949;
     private const int MostSampled = 40;
-    private const int MostKept = 4;
+    private const int MostKept = 5;
     private const int MostShown = 8;
 
     // An array has an element for every number, so only the numbers people go by are tried on it.
@@ -111,25 +111,30 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             {
                 foreach (var guess in guesses.Where(g => g.Face == face && !g.IsKept))
                     guess.Score *= 0.35 + 0.65 * shares[guess.Signature] / most;
-                var top = guesses.Where(g => g.Face == face && !g.IsKept).Select(g => g.Score).DefaultIfEmpty().Max();
-                var bestHits = guesses.Where(g => g.Face == face && !g.IsKept).MaxBy(g => g.Score)?.Hits ?? 0;
-                foreach (var guess in guesses.Where(g => g.Face == face && !g.IsKept))
+                var own = guesses.Where(g => g.Face == face && !g.IsKept).ToArray();
+                // Only rules made from one example are rivals: another example may be of another convention, and is right as well.
+                foreach (var rivals in own.GroupBy(g => g.Example))
                 {
-                    var evidence = 0.5 + guess.Hits + 2 * guess.Agreed + 0.5 * Math.Max(0, hits[guess.Signature] - guess.Hits);
-                    var trust = Math.Pow(Math.Clamp(guess.Prior, 0.01, 1), 1 / evidence);
-                    // The more instances were looked at, the more it means that another rule explains them better.
-                    guess.Trust =
-                        top <= 0 || (guess.Of > 0 && guess.Hits == 0)
-                            ? 0
-                            : trust * Math.Pow(guess.Score / top, 1 + Math.Min(4, bestHits / 5.0));
+                    var best = rivals.MaxBy(g => g.Score)!;
+                    foreach (var guess in rivals)
+                    {
+                        var evidence = 0.5 + guess.Hits + 2 * guess.Agreed + 0.5 * Math.Max(0, hits[guess.Signature] - guess.Hits);
+                        var trust = Math.Pow(Math.Clamp(guess.Prior, 0.01, 1), 1 / evidence);
+                        // The more instances were looked at, the more it means that another rule explains them better.
+                        guess.Trust =
+                            best.Score <= 0 || (guess.Of > 0 && guess.Hits == 0)
+                                ? 0
+                                : trust * Math.Pow(guess.Score / best.Score, 1 + Math.Min(4, best.Hits / 5.0));
+                    }
                 }
                 var kept = guesses
                     .Where(g => g.Face != face || g.IsKept)
                     .Concat(
-                        guesses
-                            .Where(g => g.Face == face && !g.IsKept && g.Strength > 0.1)
+                        own.Where(g => g.Strength > 0.1)
+                            .GroupBy(g => g.Example)
+                            .SelectMany(e => e.OrderByDescending(g => g.Strength).Take(MostKept))
                             .OrderByDescending(g => g.Strength)
-                            .Take(MostKept)
+                            .Take(MostKept * 4)
                     )
                     .ToArray();
                 guesses.Clear();
@@ -149,15 +154,18 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
     )
     {
         var (weight, found, taken) = (0.0, 0.0, new HashSet<(int, Slice?)>());
+        var groups = new Dictionary<(long, long), (double Found, int Of)>();
         var sample = new List<string>(sampled.Count + 1);
         Span<char> room = stackalloc char[256];
         foreach (var one in sampled)
         {
-            if (guess.Of == FewestTried && guess.Hits + guess.Agreed == 0 && sampled.Count > 2 * FewestTried && !guess.IsKept)
+            if (guess.Of == FewestTried && guess.Hits + guess.Agreed == 0 && !guess.IsKept)
                 return false;
             var near = example is null ? 1 : Nearness(example.Instance, one);
             guess.Of++;
             weight += near;
+            var (hits, count) = groups.GetValueOrDefault(one.Group);
+            groups[one.Group] = (hits, count + 1);
             var key = new KeyWriter(room);
             guess.Pattern.Write(one, ref key, out var whole);
             var slice = whole ? guess.Pattern.SliceFor(one) : null;
@@ -177,22 +185,36 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             {
                 if (hit >= 0)
                     guess.Agreed++;
-                else
+                else if (lexicon.Has(guess.Face, key.Key))
                     guess.Contradicted++;
             }
             if (hit < 0 || !taken.Add((hit, slice)))
                 continue;
             guess.Hits++;
-            found += near * (fits(hit, slice) ? 1 : 0.35);
+            var worth = fits(hit, slice) ? 1 : 0.35;
+            found += near * worth;
+            groups[one.Group] = (hits + worth, count + 1);
         }
         guess.Sample = [.. sample];
         guess.Support = weight > 0 ? found / weight : 0.6;
         // The more instances bear a rule out, the less it matters how natural it looked.
         var prior = Math.Pow(guess.Prior, 1.0 / (1 + guess.Agreed + guess.Hits / 10.0));
-        guess.Score = prior * (guess.Of == 0 ? 0.6 : Math.Pow((found + 0.05) / (weight + 0.1), 1.5)) * Math.Pow(0.6, guess.Contradicted);
+        guess.Score = prior * (guess.Of == 0 ? 0.6 : Soundness([.. groups.Values])) * Math.Pow(0.6, guess.Contradicted);
         guess.Example = example;
         return true;
     }
+
+    /// <summary>How well a rule stands: where it holds it holds for nearly all, and the more the better, above 0 to 1.</summary>
+    /// <remarks>A rule of one hall finds all there and none elsewhere; one that finds some everywhere finds them by chance.</remarks>
+    private static double Soundness((double Found, int Of)[] groups)
+    {
+        var (found, of) = (groups.Sum(g => g.Found), groups.Sum(g => g.Of));
+        return found <= 0
+            ? LeastSound / (of + 1)
+            : groups.Sum(g => g.Found * g.Found / (g.Of + 0.5)) / found * Math.Sqrt((found + 0.05) / (of + 0.1));
+    }
+
+    private const double LeastSound = 0.01;
 
     /// <summary>Asks all instances of a rule that was chosen, those most like its example first as each tag counts once, and keeps how it
     /// holds in each group of them.</summary>
@@ -222,19 +244,194 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                             ? its.Position == position && its.Slice == slice
                             : hit < 1 && !taken.Contains((position, slice)) && isFree(position, slice)
                     )
-                        hit = Claim(position, slice);
+                        hit = Claim(position, slice, one.Group);
+            if (hit == 0 && whole && !guess.Pattern.NamesPart && lexicon.With(guess.Face, key.Key).Any(p => taken.Contains((p, slice))))
+                guess.Contested[one.Group] = guess.Contested.GetValueOrDefault(one.Group) + 1;
             (found, of) = (found + hit, of + 1);
             var (hits, count) = guess.Near.GetValueOrDefault(one.Group);
             guess.Near[one.Group] = (hits + hit, count + 1);
         }
         guess.Overall = of == 0 ? 0.6 : (found + UsuallyFound) / (of + UsuallyFound + UsuallyMissing);
+        guess.Counted(ChanceOf(guess, all));
 
-        double Claim(int position, Slice? slice)
+        double Claim(int position, Slice? slice, (long, long) group)
         {
             taken.Add((position, slice));
-            return fits(position, slice) ? 1 : 0.35;
+            guess.Claimed[position] = group;
+            if (fits(position, slice))
+                return 1;
+            guess.Misfits++;
+            return 0.35;
         }
     }
+
+    /// <summary>Counts the tags called like those a rule names that neither it nor another rule of the template names.</summary>
+    /// <param name="guess">The rule.</param>
+    /// <param name="explained">The tags other properties of the template have by their best rules.</param>
+    public void Cover(RuleGuess guess, IReadOnlySet<int> explained)
+    {
+        if (guess.Pattern.NamesPart || guess.Claimed.Count == 0 || guess.IsKept)
+            return;
+        var tokens = lexicon.Tokens[(int)guess.Face];
+        var (alike, explains) = (new HashSet<int>(), new HashSet<int>(guess.Claimed.Keys));
+        string Shape(int position) => string.Join(' ', tokens[position].Select(t => t.IsNumber ? "#" : t.Text));
+        // What other kinds of equipment are called may look the same; it lies in other numbers.
+        foreach (var like in guess.Claimed.GroupBy(c => (c.Value, Shape(c.Key)), c => c.Key))
+        {
+            var some = like.ToArray();
+            var (low, high) = (
+                tokens[some[0]].Select((_, i) => some.Min(s => tokens[s][i].Number)).ToArray(),
+                tokens[some[0]].Select((_, i) => some.Max(s => tokens[s][i].Number)).ToArray()
+            );
+            // What stands between the steps is of something else; where numbers run close together it may be of anything.
+            var steps = tokens[some[0]]
+                .Select((_, i) => some.Aggregate(0L, (step, s) => Divisor(step, tokens[s][i].Number - low[i])))
+                .ToArray();
+            foreach (var position in lexicon.Shaped(guess.Face, some[0]).Take(MostAlike))
+            {
+                var its = tokens[position];
+                var within = true;
+                for (var i = 0; i < its.Length && within; i++)
+                    within =
+                        !its[i].IsNumber
+                        || (
+                            low[i] == high[i]
+                                ? its[i].Number == low[i]
+                                : guess.Chance > Dense
+                                    || (its[i].Number >= low[i] && its[i].Number <= high[i] && (its[i].Number - low[i]) % steps[i] == 0)
+                        );
+                if (within && (isFree(position, null) || explains.Contains(position)))
+                    alike.Add(position);
+            }
+        }
+        // A tag that another property has as well is explained by neither.
+        guess.Covers(
+            alike.Count,
+            Math.Min(
+                alike.Count,
+                alike.Count(p => !explains.Contains(p) && !explained.Contains(p))
+                    + alike.Count(p => explains.Contains(p) && explained.Contains(p))
+            )
+        );
+    }
+
+    private const int MostAlike = 20_000;
+    private const double Dense = 0.3;
+
+    /// <summary>Of rules that were made from one example one is right at most: the likeliest, and the others as much less as they are less
+    /// likely.</summary>
+    public static void Compare(IReadOnlyCollection<RuleGuess> guesses)
+    {
+        foreach (var rivals in guesses.Where(g => !g.IsKept).GroupBy(g => (g.Face, g.Example)))
+        {
+            var chance = rivals.Max(g => g.Chance);
+            var said = rivals.Select(g => (Guess: g, Likely: g.Beside(chance))).ToArray();
+            var (best, trust) = (said.MaxBy(g => g.Likely), rivals.Max(g => g.Trust));
+            foreach (var (guess, likely) in said)
+                guess.Trust = guess == best.Guess ? trust : guess.Trust * Math.Exp(Math.Max(likely - best.Likely, LeastLikely));
+        }
+    }
+
+    private const double LeastLikely = -6;
+
+    /// <summary>How often there is a tag called as a rule calls one, with numbers that no instance has: of those between its numbers, or
+    /// just beyond them where it leaves none out.</summary>
+    private double ChanceOf(RuleGuess guess, IReadOnlyList<InstanceNames> all)
+    {
+        if (guess.Pattern.NamesPart)
+            return MostByChance;
+        var some = all.Count <= MostSampled ? all : [.. Enumerable.Range(0, MostSampled).Select(i => all[i * all.Count / MostSampled])];
+        var counted = (Asked: 0.0, There: 0.0);
+        foreach (var varied in guess.Pattern.Pieces.OfType<NumberPiece>().Where(p => !p.Terms.IsEmpty))
+        {
+            var held = all.Select(i => varied.ValueFor(i)).OfType<long>().ToHashSet();
+            if (held.Count == 0)
+                continue;
+            // Between the numbers there are of tags called alike, and between those the rule could come to.
+            var (tags, own) = (ApartOf(guess, varied), Math.Max(1, held.Aggregate(0L, (step, v) => Divisor(step, v - held.Min()))));
+            var one = Decoys(guess, varied, some, held, tags);
+            var other = own == tags ? one : Decoys(guess, varied, some, held, own);
+            var (asked, there) = other.There * one.Asked > one.There * other.Asked ? other : one;
+            counted = (counted.Asked + asked, counted.There + there);
+        }
+        return Math.Clamp((counted.There + LeastByChance) / (counted.Asked + 1), LeastByChance / 10, MostByChance);
+    }
+
+    /// <summary>For how many instances a tag was looked for with a number none of them has, and for how many there is one.</summary>
+    private (double Asked, double There) Decoys(
+        RuleGuess guess,
+        NumberPiece varied,
+        IReadOnlyList<InstanceNames> some,
+        HashSet<long> held,
+        long apart
+    )
+    {
+        var (asked, there) = (0.0, 0.0);
+        var (low, high) = (held.Min(), held.Max());
+        Span<char> room = stackalloc char[256];
+        var others = Between(low, high, apart).Where(v => !held.Contains(v)).Take(MostDecoys).ToArray();
+        // What only counts instances and leaves no number out would as well fit whatever lies there in a row.
+        if (others.Length == 0 && !guess.Pattern.FollowsName)
+            (asked, there) = (some.Count, some.Count / 2);
+        if (others.Length == 0)
+            others = [.. Enumerable.Range(1, MostDecoys).Select(i => high + i * apart)];
+        for (var i = 0; i < some.Count; i++)
+        {
+            var key = new KeyWriter(room);
+            var whole = true;
+            foreach (var piece in guess.Pattern.Pieces)
+                if (ReferenceEquals(piece, varied))
+                    key.Add(others[i % others.Length]);
+                else
+                    whole &= piece.Write(some[i], ref key);
+            if (!whole)
+                continue;
+            asked++;
+            if (lexicon.Has(guess.Face, key.Key))
+                there++;
+        }
+        return (asked, there);
+    }
+
+    /// <summary>What the numbers of tags called alike lie apart: only between those can there be one by chance.</summary>
+    private long ApartOf(RuleGuess guess, NumberPiece varied)
+    {
+        if (guess.Example is not { } example || varied.ValueFor(example.Instance) is not { } value)
+            return 1;
+        var tokens = lexicon.Tokens[(int)guess.Face];
+        var at = Array.FindIndex(tokens[example.Position], t => t.IsNumber && t.Number == value);
+        if (at < 0)
+            return 1;
+        var apart = 0L;
+        foreach (var position in lexicon.Shaped(guess.Face, example.Position).Take(MostLattice))
+            apart = Divisor(apart, tokens[position][at].Number - value);
+        return Math.Max(1, apart);
+    }
+
+    private static long Divisor(long one, long other)
+    {
+        while (other != 0)
+            (one, other) = (other, one % other);
+        return Math.Abs(one);
+    }
+
+    private const int MostLattice = 500;
+
+    /// <summary>Numbers between two, so far apart, spread over all of them where there are many.</summary>
+    private static IEnumerable<long> Between(long low, long high, long apart)
+    {
+        var width = (high - low) / apart + 1;
+        var step = 1L;
+        if (width > 4 * MostDecoys)
+            // A stride that falls in with no step there is.
+            step = (long)(width * GoldenSection) | 1;
+        for (var i = 0L; i < Math.Min(width, 4 * MostDecoys); i++)
+            yield return low + (step == 1 ? i : i * step % width) * apart;
+    }
+
+    private const int MostDecoys = 60;
+    private const double LeastByChance = 0.1;
+    private const double MostByChance = 0.95;
 
     /// <summary>How near two instances stand: 1 below the same place, less the farther apart.</summary>
     internal static double Nearness(InstanceNames one, InstanceNames other)
@@ -250,7 +447,8 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
     {
         var others = all.Where(o => o.Instance.Id != example?.Instance.Id).ToArray();
         if (others.Length <= MostSampled)
-            return others;
+            // Those beside the example first.
+            return example is null ? others : [.. others.OrderByDescending(o => Nearness(example, o))];
         var near = example is null
             ? []
             : others

@@ -52,6 +52,32 @@ internal sealed class TagLexicon
     public IEnumerable<int> With(TagFace face, ReadOnlySpan<char> key) =>
         _heads[(int)face].GetAlternateLookup<ReadOnlySpan<char>>().TryGetValue(key, out var head) ? Chain(face, head) : [];
 
+    /// <summary>Positions of the tags whose text is a tag's but for its numbers, which may be others.</summary>
+    public IReadOnlyList<int> Shaped(TagFace face, int like)
+    {
+        var shapes = _shapes[(int)face] ??= ShapesOf(face);
+        return shapes.GetValueOrDefault(ShapeOf(Tokens[(int)face][like])) ?? [];
+    }
+
+    private Dictionary<string, List<int>> ShapesOf(TagFace face)
+    {
+        var shapes = new Dictionary<string, List<int>>(StringComparer.Ordinal);
+        for (var i = 0; i < Tags.Length; i++)
+        {
+            if (Tokens[(int)face][i].Length == 0)
+                continue;
+            var shape = ShapeOf(Tokens[(int)face][i]);
+            if (!shapes.TryGetValue(shape, out var list))
+                shapes[shape] = list = [];
+            list.Add(i);
+        }
+        return shapes;
+    }
+
+    private static string ShapeOf(NameToken[] tokens) => string.Join(' ', tokens.Select(t => t.IsNumber ? "#" : t.Text));
+
+    private readonly Dictionary<string, List<int>>?[] _shapes = new Dictionary<string, List<int>>?[Enum.GetValues<TagFace>().Length];
+
     /// <summary>True when some tag has a key.</summary>
     public bool Has(TagFace face, ReadOnlySpan<char> key) => _heads[(int)face].GetAlternateLookup<ReadOnlySpan<char>>().ContainsKey(key);
 

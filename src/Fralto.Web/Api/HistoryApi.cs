@@ -35,8 +35,8 @@ internal static class HistoryApi
         api.MapPost("", EnterAsync)
             .WithSummary("Takes values of the past in")
             .WithDescription(
-                "As JSON: path, and values with time and value each, in the property's unit; a value of null is a gap. As text/csv: path in "
-                    + "the query, lines of time and value in the body. What was recorded at the same moments gives way. dry=true only "
+                "As JSON: path, and values with time and value each, in the property's unit; a value of null is a gap. As text/csv: path "
+                    + "in the query, lines of time and value in the body. What was recorded at the same moments gives way. dry=true only "
                     + "says what would be done. Nothing is taken in while anything is refused."
             )
             .Produces<EnteredHistoryDto>()
