@@ -148,10 +148,16 @@ internal static class GrammarBench
         Console.WriteLine(
             $"  {p.Kind} {model.Index.PathOf(p.EquipmentId)} "
                 + $"{model.Index.PropertiesOf(model.Equipment[p.EquipmentId]).First(x => x.Id == p.PropertyId).Code}: "
-                + $"{(p.TagId is { } id ? model.Tags[id].Name : "-")} for {truth} {p.Certainty} {p.Reason} "
+                + $"{(p.TagId is { } id ? model.Tags[id].Name : "-")}{OwnerOf(plant, p)} for {truth} {p.Certainty} {p.Reason} "
                 + $"[{string.Join("; ", p.Parts.Select(Words))}]"
         );
     }
+
+    /// <summary>Whose the proposed tag is.</summary>
+    private static string OwnerOf(NamingPlant plant, Proposal p) =>
+        plant.Truth.FirstOrDefault(t => t.Value == p.TagId) is { Value: > 0 } owner && owner.Key != (p.EquipmentId, p.PropertyId)
+            ? $" (of {plant.Model.Index.PathOf(owner.Key.EquipmentId)}, {plant.Model.Controllers[plant.Model.Tags[owner.Value].ControllerId].Name})"
+            : "";
 
     private static string Words(ScorePart part) =>
         string.Create(CultureInfo.InvariantCulture, $"{part.Kind} {part.Weight:0.0} {part.Words}");

@@ -52,7 +52,7 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
                         -3,
                         $"beside it {cell.Property.Name} comes from {model.Controllers[beside.First()].Name}, this from {controller.Name}."
                     );
-                else if (!several)
+                else if (!several && !twin.By.Any(g => g?.Disputed.Contains(twin.Position) == true))
                     continue;
                 else if (serves is { } known && !(known.Weight < 0 && called is true))
                     if (known.Weight > 0)

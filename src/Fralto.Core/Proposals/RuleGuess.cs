@@ -122,6 +122,9 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>Instances of each group for which it names a tag that another instance has by the same rule.</summary>
     public Dictionary<(long PartId, long PlaceId), int> Contested { get; } = [];
 
+    /// <summary>Tags it names for several instances.</summary>
+    public HashSet<int> Disputed { get; } = [];
+
     /// <summary>How likely the rule holds at all, from the tags it finds against those it would by chance: natural log-odds.</summary>
     /// <remarks>The likelihood ratio of the two, group by group, less what it means that the rule was looked for among many, and less what
     /// it leaves unexplained.</remarks>

@@ -245,8 +245,14 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                             : hit < 1 && !taken.Contains((position, slice)) && isFree(position, slice)
                     )
                         hit = Claim(position, slice, one.Group);
-            if (hit == 0 && whole && !guess.Pattern.NamesPart && lexicon.With(guess.Face, key.Key).Any(p => taken.Contains((p, slice))))
-                guess.Contested[one.Group] = guess.Contested.GetValueOrDefault(one.Group) + 1;
+            if (hit == 0 && whole && !guess.Pattern.NamesPart)
+                foreach (var position in lexicon.With(guess.Face, key.Key))
+                    if (taken.Contains((position, slice)))
+                    {
+                        guess.Contested[one.Group] = guess.Contested.GetValueOrDefault(one.Group) + 1;
+                        guess.Disputed.Add(position);
+                        break;
+                    }
             (found, of) = (found + hit, of + 1);
             var (hits, count) = guess.Near.GetValueOrDefault(one.Group);
             guess.Near[one.Group] = (hits + hit, count + 1);
