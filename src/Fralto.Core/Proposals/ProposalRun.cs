@@ -248,8 +248,9 @@ internal sealed class ProposalRun
             var given = column.Where(c => c.Given?.Certainty >= ProposalQuestion.DefaultThreshold).ToArray();
             if (given.Length == 0 || given.Length >= Together * column.Count())
                 continue;
-            foreach (var cell in given)
-                cell.Given!.Add(ScorePartKind.Neighbours, -2, $"only {given.Length} of {column.Count()} instances have a tag called so");
+            // What is called nearly so beside it is no better.
+            foreach (var candidate in column.SelectMany(c => c.Candidates))
+                candidate.Add(ScorePartKind.Neighbours, -2, $"only {given.Length} of {column.Count()} instances have a tag called so");
             changed = true;
         }
         return changed;
