@@ -156,7 +156,8 @@ internal static class GrammarBench
     /// <summary>Whose the proposed tag is.</summary>
     private static string OwnerOf(NamingPlant plant, Proposal p) =>
         plant.Truth.FirstOrDefault(t => t.Value == p.TagId) is { Value: > 0 } owner && owner.Key != (p.EquipmentId, p.PropertyId)
-            ? $" (of {plant.Model.Index.PathOf(owner.Key.EquipmentId)}, {plant.Model.Controllers[plant.Model.Tags[owner.Value].ControllerId].Name})"
+            ? $" (of {plant.Model.Index.PathOf(owner.Key.EquipmentId)}, "
+                + $"{plant.Model.Controllers[plant.Model.Tags[owner.Value].ControllerId].Name})"
             : "";
 
     private static string Words(ScorePart part) =>

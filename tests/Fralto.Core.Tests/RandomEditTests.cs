@@ -490,6 +490,13 @@ public sealed class RandomEditTests
                 return new RemoveScale(scale?.Id ?? 0);
             case 31:
                 return step % 2 == 0 ? new SaveController(null, $"c{step}", new MemoryConnection(), 0) : new RemoveController(some);
+            case 32 when step % 2 == 0 && takes.Length > 0:
+                var (into, what) = Of(takes, 43);
+                return new DeclareAndBind(
+                    into,
+                    what,
+                    new(null, some, $"new{step}", RegisterArea.HoldingRegister, step % 100, RawType.Int16, WordOrder.HighFirst, "")
+                );
             case 32:
                 return new RemoveTags(tag);
             case 33:

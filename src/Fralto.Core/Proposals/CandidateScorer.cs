@@ -17,6 +17,8 @@ namespace Fralto.Core.Proposals;
 internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexicon, PlantNames nodes)
 {
     private const double Doubt = -3;
+    private const double Usual = 0.5;
+    private const double SameBeside = 2.6;
 
     /// <summary>A tag whose texts speak of an instance, and of no other, is that instance's.</summary>
     private const double Spoken = 5;
@@ -152,7 +154,11 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
                 is { } named
         )
         {
-            if (named.Pattern.TextFor(cell.Instance) is { } expected)
+            // Where nothing of a place is called as elsewhere, what is missing there says nothing.
+            if (
+                named.Pattern.TextFor(cell.Instance) is { } expected
+                && (named.ShareNear(cell.Instance) >= Usual || lexicon.With(TagFace.Name, NameToken.KeyOf(expected)).Any())
+            )
                 candidate.Contradict(
                     ScorePartKind.Rule,
                     (named.IsSupposed ? -2 : -3.5) * Math.Min(1, 1.2 * named.Prior),
@@ -187,7 +193,15 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
                 candidate.Contradict(ScorePartKind.Words, -2 * (other.Match - match) - 1, $"its words rather say {other.Property.Name}.");
         }
         if (!byRule && SaysTheSame(cell, candidate.Position))
-            candidate.Add(ScorePartKind.Rule, 2.6, $"called {Rest(cell.Instance, candidate.Position)} beside its instance, as the others");
+        {
+            // What is left of the name is left beside what the instance is called.
+            candidate.Identify(SameBeside);
+            candidate.Add(
+                ScorePartKind.Rule,
+                SameBeside,
+                $"called {Rest(cell.Instance, candidate.Position)} beside its instance, as the others"
+            );
+        }
         if (!byRule && sameText)
             candidate.Add(ScorePartKind.Description, 1.4, "its description is that of the others");
         // The names a rule gives may well be those of other equipment too; but where its example speaks of its own place, this one should

@@ -12,6 +12,7 @@ namespace Fralto.Core.Proposals;
 /// <param name="Of">Instances looked at.</param>
 /// <param name="IsKept">True for one a person has kept.</param>
 /// <param name="IsSupposed">True for one without any example.</param>
+/// <param name="Examples">How many bindings bear it out.</param>
 public sealed record LearnedRule(
     long TemplateId,
     long PropertyId,
@@ -21,5 +22,6 @@ public sealed record LearnedRule(
     int Found,
     int Of,
     bool IsKept,
-    bool IsSupposed
+    bool IsSupposed,
+    int Examples
 );

@@ -400,6 +400,7 @@ internal sealed class ProposalRun
             best.Hits,
             best.Of,
             best.IsKept,
-            best.IsSupposed
+            best.IsSupposed,
+            best.IsSupposed || best.Example is null ? best.Agreed : best.Agreed + 1
         );
 }

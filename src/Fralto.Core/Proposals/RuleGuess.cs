@@ -62,7 +62,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     {
         if (IsKept || !Near.TryGetValue(instance.Group, out var near))
             return Strength;
-        var share = (near.Found + Overall) / (near.Of + 1);
+        var share = ShareNear(instance);
         return Trust
             * Everywhere
             * Blend(
@@ -70,6 +70,11 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
                 Rightness(share, Contested.GetValueOrDefault(instance.Group) / (double)(near.Of + 1))
             );
     }
+
+    /// <summary>The share of the instances that stand as one does for which it names a tag; nearer to that of all where they are
+    /// few.</summary>
+    public double ShareNear(InstanceNames instance) =>
+        Near.TryGetValue(instance.Group, out var near) ? (near.Found + Overall) / (near.Of + 1) : Overall;
 
     /// <summary>Where names are hit by chance only the share found says something; where they are not, each that is found does.</summary>
     private double Blend(double byShare, double byFinding) => byShare * ByShare * Cover + byFinding * (1 - ByShare);

@@ -1,8 +1,10 @@
 using System.Globalization;
 using Fralto.Core.Bindings;
+using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.NamingRules;
 using Fralto.Core.Proposals;
+using Fralto.Core.Protocols;
 using Fralto.Core.Scaling;
 using Fralto.Runtime.Views;
 using Fralto.Web.Forms;
@@ -92,6 +94,58 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
             );
         Query.Filter = null;
         return Change(c => new Bind(c.EquipmentId, c.PropertyId, tag.Id, null, false));
+    }
+
+    /// <summary>Declares a tag and binds the selected cell to it.</summary>
+    public IActionResult OnPostDeclare()
+    {
+        var reader = new FormReader(Request.Form);
+        if (reader.Id("ControllerId") is not { } id || !Model.Controllers.TryGetValue(id, out var controller))
+            return Refused("Choose the controller the tag is of.");
+        var (place, type) = (reader.Text("Address", TagAddress.Longest), RawTypes.Parse(reader.Text("Type")));
+        var address = controller.Protocol.Rules().ReadAddress(place, out var problem);
+        Form = reader.State();
+        if (address is null)
+            return Refused(problem ?? $"'{place}' is no address of {controller.Name}.");
+        if (type is null)
+            return Refused($"'{reader.Text("Type")}' is no type; write one such as int16, float32, bool or int16[8].");
+        return Change(cell => new DeclareAndBind(
+            cell.EquipmentId,
+            cell.PropertyId,
+            new(
+                null,
+                controller.Id,
+                reader.Text("Name"),
+                address,
+                type.Value.Type,
+                WordOrder.HighFirst,
+                reader.Text("Description"),
+                type.Value.Count
+            )
+        ));
+    }
+
+    /// <summary>The controllers a new tag may be of, first the one that serves the selected cell's instance.</summary>
+    public IReadOnlyList<Core.Controllers.Controller> Controllers
+    {
+        get
+        {
+            var near = View.At is { } at
+                ? Model
+                    .Index.LineageOf(at.Instance.Id)
+                    .Reverse()
+                    .Take(2)
+                    .SelectMany(n => Model.Index.Below(n.Id))
+                    .SelectMany(Model.Index.BoundOf)
+                : [];
+            var serving = near.CountBy(b => Model.Tags[b.TagId].ControllerId).ToDictionary();
+            return
+            [
+                .. Model
+                    .Controllers.Values.OrderByDescending(c => serving.GetValueOrDefault(c.Id))
+                    .ThenBy(c => c.Name, StringComparer.Ordinal),
+            ];
+        }
     }
 
     public IActionResult OnPostUnbind() => Change(cell => new Unbind(cell.EquipmentId, cell.PropertyId));
