@@ -81,7 +81,7 @@ test('a tag that is not declared yet is declared from an open cell, and bound in
   await expect(page.getByRole('alert')).toContainText('nowhere');
   // What was typed is still there.
   await expect(page.getByLabel('Name', { exact: true })).toHaveValue('KLN1_IT01');
-  await page.getByLabel('Address', { exact: true }).fill('input 0');
+  await page.getByLabel('Address', { exact: true }).fill('input 900');
   await page.getByRole('button', { name: 'Declare and bind' }).click();
   await expect(page.getByRole('status').filter({ hasText: /\S/ }).first()).toContainText('Declare KLN1_IT01');
   await expect(cell(page, 'KLN1_IT01')).toHaveClass(/bound/);

@@ -360,6 +360,9 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             var (asked, there) = other.There * one.Asked > one.There * other.Asked ? other : one;
             counted = (counted.Asked + asked, counted.There + there);
         }
+        // Words are hit by chance no more than a number no tag has.
+        if (counted.Asked == 0 && guess.Pattern.FollowsName)
+            counted.Asked = some.Count;
         return Math.Clamp((counted.There + LeastByChance) / (counted.Asked + 1), LeastByChance / 10, MostByChance);
     }
 
