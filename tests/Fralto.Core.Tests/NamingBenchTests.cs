@@ -59,4 +59,16 @@ public sealed class NamingBenchTests
         scores.Min(s => s.Precision).ShouldBeGreaterThanOrEqualTo(0.99);
         scores.Average(s => s.Recall).ShouldBeGreaterThanOrEqualTo(0.95);
     }
+
+    [Fact]
+    public void Plants_put_together_from_independent_parts_are_proposed_for_rightly_with_and_without_an_example()
+    {
+        var plants = Enumerable.Range(40_000, 24).Select(seed => GrammarPlant.Make(seed).Plant).ToArray();
+        foreach (var (examples, least) in new[] { (0, 0.99), (1, 0.98) })
+        {
+            var scores = plants.Select(p => ProposalScore.Of(p, examples)).ToArray();
+            (scores.Sum(s => s.Right) / (double)scores.Sum(s => s.Right + s.Wrong)).ShouldBeGreaterThanOrEqualTo(least);
+            scores.Sum(s => s.Right).ShouldBeGreaterThan(examples * 3000);
+        }
+    }
 }

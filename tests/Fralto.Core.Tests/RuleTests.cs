@@ -357,4 +357,37 @@ public sealed class RuleTests
         Bind(b, "Works/Quay/NO/K1", "Top", "one/Quay_K1_TT");
         Ask(b, "Top")[ProposalKind.Proposed].ShouldNotContain(a => a.StartsWith("Works/Hill", StringComparison.Ordinal));
     }
+
+    [Fact]
+    public void Of_two_places_of_one_name_only_the_one_whose_controller_has_the_tag_is_proposed_for()
+    {
+        // Both sites call their halls and kilns alike; each has a controller, and only some tags there are in both.
+        var b = House(6);
+        foreach (var (site, hall, n, _) in Kilns(6))
+            if (n % 2 == (site == "Quay" ? 1 : 0) || n == 2)
+                Tag(b, $"{hall}_K{n}_TT", site == "Quay" ? "one" : "two");
+        Bind(b, "Works/Quay/NO/K2", "Top", "one/NO_K2_TT");
+        Bind(b, "Works/Hill/NO/K2", "Top", "two/NO_K2_TT");
+        var matrix = Proposer.Propose(new(b.Model));
+        var proposed = matrix.Proposals.Where(p => p.PropertyId == b["Top"] && p.Kind == ProposalKind.Proposed).ToArray();
+        proposed.ShouldNotBeEmpty();
+        foreach (var proposal in proposed)
+            b.Model.Tags[proposal.TagId!.Value]
+                .ControllerId.ShouldBe(
+                    b[b.Model.Index.PathOf(proposal.EquipmentId).StartsWith("Works/Quay", StringComparison.Ordinal) ? "one" : "two"]
+                );
+    }
+
+    [Fact]
+    public void Without_an_example_a_column_that_few_names_fit_stays_open_with_all_that_is_called_nearly_so()
+    {
+        // Numbers in fives: what is called 5 is the first kiln, and no name says so.
+        var b = House(20);
+        foreach (var (site, hall, n, _) in Kilns(20))
+        {
+            Tag(b, $"{site}.{hall}.kiln-{n * 5}.top");
+            Tag(b, $"{site}.{hall}.kiln-{n * 5}.top_SP");
+        }
+        Ask(b, "Top")[ProposalKind.Proposed].ShouldBeEmpty();
+    }
 }
