@@ -62,6 +62,29 @@ public sealed class MatrixView
     /// <summary>The tags to choose from: why each does not fit the selected cell, and what it feeds.</summary>
     public IReadOnlyList<(Tag Tag, string? Misfit, PropertyBinding? Used)> Tags { get; private set; } = [];
 
+    /// <summary>All controllers, first the one that serves the selected cell's instance and what it stands in.</summary>
+    public IReadOnlyList<Controller> Controllers
+    {
+        get
+        {
+            var near = At is { } at
+                ? _model
+                    .Index.LineageOf(at.Instance.Id)
+                    .Reverse()
+                    .Take(2)
+                    .SelectMany(n => _model.Index.Below(n.Id))
+                    .SelectMany(_model.Index.BoundOf)
+                : [];
+            var serving = near.CountBy(b => _model.Tags[b.TagId].ControllerId).ToDictionary();
+            return
+            [
+                .. _model
+                    .Controllers.Values.OrderByDescending(c => serving.GetValueOrDefault(c.Id))
+                    .ThenBy(c => c.Name, StringComparer.Ordinal),
+            ];
+        }
+    }
+
     /// <summary>True when there are more tags than are shown.</summary>
     public bool HasMoreTags => Tags.Count == MostTags;
 

@@ -125,36 +125,15 @@ public sealed class BindingsModel(ProposalCache proposals, ProposalMemory memory
         ));
     }
 
-    /// <summary>The controllers a new tag may be of, first the one that serves the selected cell's instance.</summary>
-    public IReadOnlyList<Core.Controllers.Controller> Controllers
-    {
-        get
-        {
-            var near = View.At is { } at
-                ? Model
-                    .Index.LineageOf(at.Instance.Id)
-                    .Reverse()
-                    .Take(2)
-                    .SelectMany(n => Model.Index.Below(n.Id))
-                    .SelectMany(Model.Index.BoundOf)
-                : [];
-            var serving = near.CountBy(b => Model.Tags[b.TagId].ControllerId).ToDictionary();
-            return
-            [
-                .. Model
-                    .Controllers.Values.OrderByDescending(c => serving.GetValueOrDefault(c.Id))
-                    .ThenBy(c => c.Name, StringComparer.Ordinal),
-            ];
-        }
-    }
-
-    public IActionResult OnPostUnbind() => Change(cell => new Unbind(cell.EquipmentId, cell.PropertyId));
-
-    /// <summary>Takes the tags off all properties of the selected cell's instance, with its parts.</summary>
-    public IActionResult OnPostUnbindRow() =>
-        Change(cell => new UnbindMany([
-            .. Model.Index.Below(cell.EquipmentId).SelectMany(Model.Index.BoundOf).Select(b => (b.EquipmentId, b.PropertyId)),
-        ]));
+    /// <summary>Takes the tag off the selected cell, or the tags off all of its instance with its parts.</summary>
+    public IActionResult OnPostUnbind(bool row) =>
+        Change(cell =>
+            row
+                ? new UnbindMany([
+                    .. Model.Index.Below(cell.EquipmentId).SelectMany(Model.Index.BoundOf).Select(b => (b.EquipmentId, b.PropertyId)),
+                ])
+                : new Unbind(cell.EquipmentId, cell.PropertyId)
+        );
 
     /// <summary>Gives the selected cell and another each other's tags.</summary>
     public IActionResult OnPostSwap(string? other)
