@@ -5,6 +5,7 @@ using Fralto.Core.Edits;
 using Fralto.Core.Engine;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Review;
 using Fralto.Store;
 
@@ -76,6 +77,37 @@ internal static class ReleaseBench
                 "ms",
                 "200"
             );
+
+        // The same plant with a formula at each of its instances: an edit of what they look at goes through all of them.
+        var worked = last;
+        foreach (var root in last.Templates.Values.Where(t => t.ParentId is null))
+        {
+            var made = new SaveProperty(
+                root.Id,
+                null,
+                "Twice",
+                "Twice",
+                PropertyKind.Calculated,
+                PropertyType.Number,
+                new() { Unit = "CEL", Formula = "P0" }
+            ).On(worked);
+            if (made.IsRefused)
+                throw new InvalidOperationException(made.Problems[0].Message);
+            worked = worked.Apply(made.Changes);
+        }
+        var formulas = new FindingBook(worked);
+        var cell = worked.Bindings.Keys.First();
+        var unbound = new Unbind(cell.EquipmentId, cell.PropertyId).On(worked);
+        var without = worked.Apply(unbound.Changes);
+        var pass = Stopwatch.StartNew();
+        formulas.Follow(without, unbound.Changes);
+        GC.KeepAlive(formulas.BySeverity);
+        Figure(
+            $"findings after an edit that {worked.Index.EquipmentInOrder.Length} formulas may look at",
+            pass.Elapsed.TotalMilliseconds,
+            "ms",
+            "200"
+        );
 
         var large = LargePlant.Of(500_000);
         var (plan, other) = (Planner.Compile(large).Plan, Planner.Compile(large with { }).Plan);

@@ -63,12 +63,58 @@ public sealed class RandomEditTests
                                 )
                             );
                     }
-
-                    static string[] Keys(IEnumerable<ModelFinding> all) =>
-                        [.. all.Select(f => $"{f.Key} {f.Finding.Severity} {f.Finding.Words}").Order(StringComparer.Ordinal)];
                 },
                 iter: 400
             );
+
+    private static string[] Keys(IEnumerable<ModelFinding> all) =>
+        [.. all.Select(f => $"{f.Key} {f.Finding.Severity} {f.Finding.Words}").Order(StringComparer.Ordinal)];
+
+    [Fact]
+    public void A_formula_is_looked_at_again_when_what_it_takes_comes_goes_moves_or_turns_round_far_below()
+    {
+        var b = new PlantBuilder()
+            .Do(new SaveTemplate(null, "Tank", "Tank", null, ""), "Tank")
+            .Do(x => new SaveProperty(
+                x["Tank"],
+                null,
+                "Level",
+                "Level",
+                PropertyKind.Measured,
+                PropertyType.Number,
+                new() { Unit = "MTR" }
+            ))
+            .Do(x => Worked(x["Tank"], "Twice", "MTR", "Level + Level"), "Twice")
+            .Do(new SaveTemplate(null, "Site", "Site", null, ""), "Site")
+            .Do(x => Worked(x["Site"], "Stock", "MTR", "sum(below Tank: Twice)"))
+            .Do(new SaveTemplate(null, "Yard", "Yard", null, ""), "Yard")
+            .Do(x => new SaveProperty(x["Yard"], null, "Level", "Level", PropertyKind.Entered, PropertyType.Number, new() { Unit = "MTR" }))
+            .Do(new SaveEquipment(null, "Co", "Co", EquipmentLevel.Enterprise, null, null), "Co")
+            .Do(x => new SaveEquipment(null, "North", "North", EquipmentLevel.Site, x["Co"], x["Site"]), "North")
+            .Do(x => new SaveEquipment(null, "South", "South", EquipmentLevel.Site, x["Co"], x["Yard"]), "South")
+            .Do(x => new SaveEquipment(null, "A", "A", EquipmentLevel.Area, x["North"], null), "A")
+            .Do(x => new SaveEquipment(null, "B", "B", EquipmentLevel.Area, x["South"], null), "B")
+            .Do(x => new SaveEquipment(null, "T1", "T1", EquipmentLevel.Unit, x["B"], x["Tank"]), "T1");
+        var (book, model) = (new FindingBook(b.Model), b.Model);
+        void Then(Edit edit, bool turnsRound)
+        {
+            var outcome = edit.On(model);
+            outcome.Problems.ShouldBeEmpty();
+            model = model.Apply(outcome.Changes);
+            book.Follow(model, outcome.Changes);
+            var all = book.BySeverity.SelectMany(f => f).ToArray();
+            Keys(all).ShouldBe(Keys(new FindingBook(model with { }).BySeverity.SelectMany(f => f)));
+            all.Any(f => f.Finding.Code == Planner.CircularFormula).ShouldBe(turnsRound);
+        }
+
+        // Below the yard it takes what is entered there; below the site what is worked out of itself.
+        Then(new PatchProperty([b["T1"]], b["Twice"], new() { Formula = "Level + nearest.Level" }, []), false);
+        var site = model.Templates[b["Site"]];
+        Then(Worked(site.Id, "Level", "MTR", "Stock / 2"), false);
+        Then(new MoveEquipment(b["T1"], b["A"]), true);
+        Then(new MoveEquipment(b["T1"], b["B"]), false);
+        Then(new SaveEquipment(null, "T2", "T2", EquipmentLevel.Unit, b["A"], b["Tank"]), false);
+    }
 
     [Fact]
     public void Every_kind_of_edit_is_among_those_that_are_tried_and_every_kind_is_accepted()
@@ -312,6 +358,10 @@ public sealed class RandomEditTests
         .Do(b => new SaveEquipment(null, "PR", "Probe", EquipmentLevel.EquipmentModule, b["T2"], b["Probe"]))
         .Do(b => new SaveEquipment(null, "P2", "Probe 2", EquipmentLevel.Unit, b["A"], b["Probe"]))
         .Do(b => Worked(b["Tank"], "Spare", "MTR", "PR.Depth"))
+        // Of what only a label tells apart, of what stands above each member, and of a code that may be a minus.
+        .Do(b => Worked(b["Site"], "Held", "MTQ", "sum(below Tank with kind=hold: Volume)"))
+        .Do(b => Worked(b["Site"], "Warmth", "CEL", "mean(below Tank: nearest.Ambient)"))
+        .Do(b => Worked(b["Tank"], "Odd", "MTR", "Level-Level"))
         .Do(b => new SaveTag(null, b["mem"], "one", new MemoryAddress(), RawType.Float64, WordOrder.HighFirst, ""))
         .Do(b => new SaveTag(null, b["mem"], "two", new MemoryAddress(), RawType.Float64, WordOrder.HighFirst, ""))
         .Model;
@@ -328,8 +378,33 @@ public sealed class RandomEditTests
         var node = nodes[step / 8 % nodes.Length];
         long IdOf(string code) => model.Templates.Values.SelectMany(t => t.Properties).FirstOrDefault(p => p.Code == code)?.Id ?? 0;
         var tag = model.Tags.Keys.Order().ElementAtOrDefault(step / 16 % Math.Max(1, model.Tags.Count));
-        return (step / 2 % 5) switch
+        return (step / 2 % 8) switch
         {
+            5 => new SaveEquipment(
+                node.Id,
+                new[] { node.Code, "Level-Level", node.Code }[step / 16 % 3],
+                node.Name,
+                node.Level,
+                node.ParentId,
+                node.TemplateId,
+                node.Labels.SetItem("kind", step / 48 % 2 == 0 ? "hold" : "other")
+            ),
+            6 when model.Equipment.Values.FirstOrDefault(e => e.Code is "North" or "A") is { } place => new SaveEquipment(
+                place.Id,
+                place.Code,
+                place.Name,
+                place.Level,
+                place.ParentId,
+                place.TemplateId,
+                place.Labels.SetItem("kind", step / 16 % 2 == 0 ? "hold" : "other")
+            ),
+            7 => new SaveTemplate(
+                node.TemplateId,
+                step / 16 % 3 == 0 ? "Tank" : $"Vessel{step / 16 % 5}",
+                model.Templates[node.TemplateId!.Value].Name,
+                null,
+                ""
+            ),
             0 => new Bind(node.Id, IdOf(step % 3 == 0 ? "Depth" : "Level"), tag),
             1 => new Unbind(node.Id, IdOf(step % 3 == 0 ? "Depth" : "Level")),
             2 => new PatchProperty(
@@ -339,14 +414,10 @@ public sealed class RandomEditTests
                 []
             ),
             3 => new PatchProperty([node.Id], IdOf("Area"), new() { Value = step % 3 == 0 ? "3" : null }, []),
-            _ => new SaveEquipment(
+            _ => new MoveEquipment(
                 node.Id,
-                node.Code,
-                node.Name,
-                node.Level,
                 model.Equipment.Values.Where(e => e.Level < node.Level).OrderBy(e => e.Id).ElementAtOrDefault(step / 64 % 4)?.Id
-                    ?? node.ParentId,
-                node.TemplateId
+                    ?? node.ParentId
             ),
         };
     }

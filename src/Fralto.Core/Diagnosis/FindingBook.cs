@@ -21,8 +21,8 @@ public sealed class FindingBook
     private readonly Dictionary<long, ModelFinding[][]> _ofInstance = [];
     private readonly ModelFinding[][][] _sections = new ModelFinding[ModelFindings.All.Length][][];
     private PreparedTemplates _prepared;
-    private Dictionary<long, ModelFinding[][]> _ofFormulas = [];
-    private FormulaSight _seen = new();
+    private readonly Dictionary<long, ModelFinding[][]> _ofFormulas = [];
+    private readonly FormulaBook _formulas = new();
     private readonly SortedDictionary<(string Name, long Id), ModelFinding> _unused = new(ByName);
     private ModelFinding[][] _unusedTags = [];
     private int[] _counts = new int[Severities.Length];
@@ -84,8 +84,7 @@ public sealed class FindingBook
                 var touched = Touched(before, next, changes);
                 foreach (var id in touched)
                     Look(id);
-                if (changes.Any(c => (c.After ?? c.Before) is Template) || touched.Any(id => IsSeen(before, id) || IsSeen(next, id)))
-                    LookAtFormulas();
+                LookAtFormulas(_formulas.Follow(before, next, _prepared, changes, touched));
             },
             () => LookForUnused(changes),
             .. Enumerable
@@ -100,7 +99,8 @@ public sealed class FindingBook
         _ofInstance.Clear();
         foreach (var node in Model.Index.EquipmentInOrder)
             Look(node.Id);
-        LookAtFormulas();
+        _formulas.Begin(Model, _prepared);
+        LookAtFormulas(null);
         LookForUnused();
         for (var i = 0; i < _sections.Length; i++)
             _sections[i] = Split(ModelFindings.All[i].Find(Model));
@@ -137,16 +137,6 @@ public sealed class FindingBook
         return touched;
     }
 
-    /// <summary>True when formulas look at a node, or may stand there.</summary>
-    private bool IsSeen(PlantModel model, long id)
-    {
-        if (model.Equipment.GetValueOrDefault(id) is not { } node)
-            return false;
-        if (_seen.Nodes.Contains(id) || _ofFormulas.ContainsKey(id) || (ReferenceEquals(model, Model) && _prepared.HasFormulas(node)))
-            return true;
-        return _seen.Below.Count > 0 && model.Index.LineageOf(id).Any(n => _seen.Below.Contains(n.Id));
-    }
-
     private void Look(long id)
     {
         if (Model.Equipment.GetValueOrDefault(id) is not { TemplateId: not null } node)
@@ -161,13 +151,15 @@ public sealed class FindingBook
             _ofInstance[id] = Split(found);
     }
 
-    private void LookAtFormulas()
+    private void LookAtFormulas(IReadOnlyCollection<long>? instances)
     {
-        _seen = new();
-        _ofFormulas = InstanceFindings
-            .OfFormulas(Model, _prepared, _seen)
-            .GroupBy(f => f.EquipmentId)
-            .ToDictionary(g => g.Key, g => Split(g.Select(OfInstance)));
+        if (instances is null)
+            _ofFormulas.Clear();
+        foreach (var id in instances ?? Model.Index.EquipmentInOrder.Select(e => e.Id))
+            if (_formulas.Of(id) is { Count: > 0 } found)
+                _ofFormulas[id] = Split(found.Select(OfInstance));
+            else
+                _ofFormulas.Remove(id);
     }
 
     private void LookForUnused(IReadOnlyCollection<ModelChange>? changes = null)

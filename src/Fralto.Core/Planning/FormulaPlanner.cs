@@ -10,14 +10,25 @@ namespace Fralto.Core.Planning;
 /// <summary>Puts the formulas of a model in order: which point each takes, and which come first.</summary>
 /// <param name="model">The model.</param>
 /// <param name="pointOf">The point of a property of an instance; -1 where it has none.</param>
-/// <param name="seen">Takes what formulas look at; null where nobody asks.</param>
-internal sealed class FormulaPlanner(PlantModel model, Func<(long EquipmentId, long PropertyId), int> pointOf, FormulaSight? seen = null)
+internal sealed class FormulaPlanner(PlantModel model, Func<(long EquipmentId, long PropertyId), int> pointOf)
 {
     private readonly Func<string, bool> _isCode = FormulaNames.Codes(model);
     private readonly Dictionary<string, Formula> _read = [];
-    private readonly Dictionary<(string Text, string Types), (FormulaProgram? Program, string? Broken)> _programs = [];
+    private readonly Dictionary<(string Text, string Types), FormulaProgram> _programs = [];
     private readonly List<PlanFormula> _formulas = [];
     private readonly List<PlanSet> _sets = [];
+
+    /// <summary>Takes what the formulas look at that are added from now on; null where nobody asks.</summary>
+    public FormulaSight? Sight { get; set; }
+
+    /// <summary>Each point that is worked out, with a point it takes.</summary>
+    public IEnumerable<(int Point, int Takes)> Takes =>
+        from formula in _formulas
+        let point = formula.Set < 0 ? formula.Point : _formulas[_sets[formula.Set].Formula].Point
+        where point >= 0
+        from operand in formula.Operands
+        where operand >= 0
+        select (point, operand);
 
     /// <summary>The formulas, the first to be worked out first.</summary>
     public ImmutableArray<PlanFormula> Formulas { get; private set; } = [];
@@ -188,7 +199,14 @@ internal sealed class FormulaPlanner(PlantModel model, Func<(long EquipmentId, l
 
     private int AddSet(Equipment place, SetUse use, int formula)
     {
-        seen?.Below.Add(place.Id);
+        if (Sight is { } sight)
+        {
+            // A program that is known is not compiled again, and does not say what that would look at.
+            sight.Below.Add(place.Id);
+            sight.Nodes.Add(FormulaNames.AnyTemplate);
+            if (use.Inner?.Operands.Any(o => o.Place != ReferencePlace.Own) == true)
+                sight.Nodes.Add(FormulaNames.AnyInstance);
+        }
         var members = SetMembers.Of(model, place, use);
         var set = _sets.Count;
         _sets.Add(new(use, formula, [.. members.Select(m => m.Name)]));
@@ -209,9 +227,9 @@ internal sealed class FormulaPlanner(PlantModel model, Func<(long EquipmentId, l
         var types = string.Join('|', use.Inner!.Operands.Select(r => Typed(names.TypeOf(r))));
         var key = ($"set {use.Inner.Text}", $"{types}>{use.Inner.Result.Words(model.Units)} {use.Inner.Places[^1]}");
         if (_programs.TryGetValue(key, out var known))
-            return known;
+            return (known, null);
         var (program, problems) = FormulaCompiler.CompileInner(use.Inner, names);
-        return _programs[key] = (program, program is null ? problems[0].Words : null);
+        return Known(key, program, problems);
     }
 
     private (FormulaProgram? Program, string? Broken) Program(Formula formula, FormulaNames names, FormulaTarget? target, string wanted)
@@ -221,12 +239,25 @@ internal sealed class FormulaPlanner(PlantModel model, Func<(long EquipmentId, l
         var types = string.Join('|', formula.References.Select(r => Typed(names.TypeOf(r.Reference))));
         var key = (formula.Text, $"{types}>{wanted}");
         if (_programs.TryGetValue(key, out var known))
-            return known;
+            return (known, null);
         var (program, problems) = FormulaCompiler.Compile(formula, names, target);
-        return _programs[key] = (program, program is null ? problems[0].Words : null);
+        return Known(key, program, problems);
     }
 
-    private FormulaNames NamesOf(Equipment instance) => FormulaNames.Of(model, instance, seen?.Nodes);
+    /// <summary>Programs are shared; why there is none names the instance, and is not.</summary>
+    private (FormulaProgram? Program, string? Broken) Known(
+        (string, string) key,
+        FormulaProgram? program,
+        IReadOnlyList<FormulaProblem> problems
+    )
+    {
+        if (program is null)
+            return (null, problems[0].Words);
+        _programs[key] = program;
+        return (program, null);
+    }
+
+    private FormulaNames NamesOf(Equipment instance) => FormulaNames.Of(model, instance, Sight?.Nodes);
 
     private static string Typed(FormulaType? type) =>
         type is null ? "?" : $"{type.Kind}{type.Measure.Product()}{type.States?.Id}{type.Measure.Warmth}";

@@ -6,7 +6,7 @@ using Fralto.Core.Rules;
 
 namespace Fralto.Core.Planning;
 
-/// <summary>What is to be said of instances: of each by itself, and of its formulas, which look at others.</summary>
+/// <summary>What is to be said of instances: of each by itself, and of its formulas.</summary>
 internal static class InstanceFindings
 {
     /// <summary>What is to be said of an instance by itself, in the order of its properties.</summary>
@@ -46,54 +46,6 @@ internal static class InstanceFindings
                 yield return new(Planner.Simulated, FindingSeverity.Warning, instance.Id, name, $"is simulated; {tag.Name} is not heard");
             foreach (var (code, words) in property.Objections(model, tag))
                 yield return new(code, FindingSeverity.Warning, instance.Id, name, words);
-        }
-    }
-
-    /// <summary>What is to be said of the formulas of all instances, and the nodes they look at.</summary>
-    /// <param name="model">The model.</param>
-    /// <param name="prepared">Its templates, prepared.</param>
-    /// <param name="seen">Takes the nodes that are looked at, and those below which everything is.</param>
-    public static List<Finding> OfFormulas(PlantModel model, PreparedTemplates prepared, FormulaSight seen)
-    {
-        var findings = new List<Finding>();
-        var (numbers, points) = (new Dictionary<(long, long), int>(), new List<(long EquipmentId, string Path)>());
-        var formulas = new FormulaPlanner(model, PointOf, seen);
-        var calculated = new List<(Equipment Instance, ResolvedProperty Property, int Point)>();
-        var following = new List<(Equipment Instance, ResolvedProperty Property, int Point, int Place)>();
-        foreach (var instance in model.Index.EquipmentInOrder)
-        {
-            if (!prepared.HasFormulas(instance))
-                continue;
-            foreach (var property in prepared.Of(instance))
-            {
-                if (PointOf((instance.Id, property.Property.Id)) is not (>= 0 and var point))
-                    continue;
-                foreach (var watched in property.Watched)
-                    if (OfWatched(formulas, instance, property, watched, findings) is { } program)
-                        AddWatched(formulas, instance, property, watched, program, NewPoint(instance, watched.Code), findings);
-                if (property.Property.Declaration.Kind == PropertyKind.Calculated)
-                    calculated.Add((instance, property.Property, point));
-                else if (property.Property.Declaration.Kind == PropertyKind.Command && property.Property.Facts.Formula is not null)
-                    following.Add((instance, property.Property, point, 0));
-            }
-        }
-        OfPlanned(formulas, calculated, following, i => points[i], findings);
-        return findings;
-
-        int NewPoint(Equipment instance, string code)
-        {
-            points.Add((instance.Id, $"{model.Index.PathOf(instance.Id)}/{code}"));
-            return points.Count - 1;
-        }
-
-        int PointOf((long EquipmentId, long PropertyId) of)
-        {
-            if (numbers.TryGetValue(of, out var known))
-                return known;
-            return numbers[of] =
-                model.Equipment.GetValueOrDefault(of.EquipmentId) is { } node && prepared.HasPoint(node, of.PropertyId)
-                    ? NewPoint(node, model.Index.PropertiesOf(node.TemplateId!.Value).First(p => p.Id == of.PropertyId).Code)
-                    : -1;
         }
     }
 
@@ -146,12 +98,11 @@ internal static class InstanceFindings
             );
     }
 
-    /// <summary>Plans all formulas, with what does not hold among the findings.</summary>
-    public static void OfPlanned(
+    /// <summary>Adds formulas of properties, with what does not hold, and what nothing gives a value to, among the findings.</summary>
+    public static void OfAdded(
         FormulaPlanner planner,
         IReadOnlyList<(Equipment Instance, ResolvedProperty Property, int Point)> calculated,
         IReadOnlyList<(Equipment Instance, ResolvedProperty Property, int Point, int Place)> following,
-        Func<int, (long EquipmentId, string Path)> pointAt,
         List<Finding> findings
     )
     {
@@ -175,10 +126,25 @@ internal static class InstanceFindings
                     $"takes {reference}, which has no value here: it is not bound, or not there"
                 )
             );
-        foreach (var (point, way) in planner.Order(i => pointAt(i).Path))
-        {
-            var (equipment, path) = pointAt(point);
-            findings.Add(new(Planner.CircularFormula, FindingSeverity.Error, equipment, path[(path.LastIndexOf('/') + 1)..], way));
-        }
+        planner.Missing.Clear();
     }
+
+    /// <summary>Puts all formulas in order.</summary>
+    /// <returns>What would be worked out of itself.</returns>
+    public static Finding[] OfOrder(FormulaPlanner planner, Func<int, (long EquipmentId, string Path)> pointAt) =>
+        [
+            .. planner
+                .Order(i => pointAt(i).Path)
+                .Select(circle =>
+                {
+                    var (equipment, path) = pointAt(circle.Point);
+                    return new Finding(
+                        Planner.CircularFormula,
+                        FindingSeverity.Error,
+                        equipment,
+                        path[(path.LastIndexOf('/') + 1)..],
+                        circle.Way
+                    );
+                }),
+        ];
 }

@@ -161,7 +161,8 @@ public static class Planner
         var formulas = new FormulaPlanner(model, p => pointOf.GetValueOrDefault(p, -1));
         foreach (var (instance, property, point) in watching)
             Watch(model, formulas, instance, property, point, points, setups, tags, findings);
-        InstanceFindings.OfPlanned(formulas, calculated, following, i => (points[i].EquipmentId, points[i].Path), findings);
+        InstanceFindings.OfAdded(formulas, calculated, following, findings);
+        findings.AddRange(InstanceFindings.OfOrder(formulas, i => (points[i].EquipmentId, points[i].Path)));
         findings.AddRange(
             model
                 .Tags.Values.Where(t => !model.Index.IsUsed(t.Id))

@@ -14,6 +14,12 @@ public sealed class FormulaNames : IFormulaNames
     private const int Asked = 3;
 
     private const int Suggested = 4;
+
+    /// <summary>Stands among what was looked at for templates, wherever they stand.</summary>
+    internal const long AnyTemplate = -1;
+
+    /// <summary>Stands among what was looked at for the instances there are, wherever they stand.</summary>
+    internal const long AnyInstance = -2;
     private readonly PlantModel _model;
     private readonly long _template;
     private readonly Equipment? _at;
@@ -77,6 +83,8 @@ public sealed class FormulaNames : IFormulaNames
             return FindAt(_at, reference);
         if (reference.Place == ReferencePlace.Own && FindOwn(_template, reference) is { } own)
             return (null, own);
+        _seen?.Add(AnyTemplate);
+        _seen?.Add(AnyInstance);
         foreach (var instance in _model.Index.FamilyOf(_template).SelectMany(t => _model.Index.InstanceIdsOf(t.Id)).Take(Asked))
             if (_model.Equipment.TryGetValue(instance, out var node) && FindAt(node, reference) is { } found)
                 return (null, found.Property);
@@ -93,7 +101,11 @@ public sealed class FormulaNames : IFormulaNames
     }
 
     /// <inheritdoc/>
-    public IFormulaNames? Below(string template) => TemplateOf(template) is { } found ? Of(_model, found.Id) : null;
+    public IFormulaNames? Below(string template)
+    {
+        _seen?.Add(AnyTemplate);
+        return TemplateOf(template) is { } found ? new FormulaNames(_model, found.Id, null, _seen) : null;
+    }
 
     /// <summary>The template of a code or name.</summary>
     internal Templates.Template? TemplateOf(string template) =>
