@@ -70,11 +70,14 @@ public sealed class FindingCache(ModelWorkspace workspace, PlantRuntime runtime,
 
     private void Follow(WorkspaceState state)
     {
-        if (_book is null || workspace.ChangesSince(_head, state.Head) is not { } changes)
-            _book = new(state.Model);
-        else if (!ReferenceEquals(_book.Model, state.Model))
-            _book.Follow(state.Model, changes);
-        _head = state.Head;
+        // Put back only when it has followed whole: one that broke off half way says nothing true of either model.
+        var book = _book;
+        _book = null;
+        if (book is null || workspace.ChangesSince(_head, state.Head) is not { } changes)
+            book = new(state.Model);
+        else if (!ReferenceEquals(book.Model, state.Model))
+            book.Follow(state.Model, changes);
+        (_book, _head) = (book, state.Head);
     }
 
     /// <summary>What only running shows, point by point: nothing is looked at that does not run.</summary>

@@ -179,6 +179,8 @@ public sealed class HistoryApiTests : IAsyncLifetime
             answered.ShouldBe(status, body);
             said.ShouldContain(words);
         }
+        foreach (var when in new[] { "\"03.04.2020\"", "\"\"", "\"2020-13-01\"" })
+            (await PostAsync($"{{\"path\":\"{AirOn}\",\"values\":[{{\"time\":{when},\"value\":1}}]}}")).Body.ShouldContain("is no time");
         (await PostAsync("x", "text/plain")).Status.ShouldBe(HttpStatusCode.UnsupportedMediaType);
         (await PostAsync($"{{\"path\":\"{AirOn}\",\"values\":{Values}}}", query: "?dry=true")).Body.ShouldContain("\"isTakenIn\":false");
         (await ThereAsync()).ShouldNotContain("70.5 Good");
@@ -188,6 +190,17 @@ public sealed class HistoryApiTests : IAsyncLifetime
         var lines = "time,value\n2020-03-01T11:00:00Z,72\n2020-03-01T12:00:00Z,73\n";
         (await PostAsync(lines, "text/csv", $"?path={AirOn}")).Status.ShouldBe(HttpStatusCode.OK);
         (await ThereAsync()).Take(4).ShouldBe(["71 Good", " BadNoData", "72 Good", "73 Good"]);
+        // No zone is UTC, as in a file and as in from and to.
+        (await PostAsync($"{{\"path\":\"{AirOn}\",\"values\":[{{\"time\":\"2020-03-01T13:00:00\",\"value\":74}}]}}")).Body.ShouldContain(
+            "2020-03-01T13:00:00Z"
+        );
+        using (var bogus = new StringContent("{}"))
+        {
+            bogus.Headers.ContentType = new("application/json") { CharSet = "bogus" };
+            (await _fralto.Http.PostAsync("/api/v1/history", bogus, TestContext.Current.CancellationToken)).StatusCode.ShouldBe(
+                HttpStatusCode.UnsupportedMediaType
+            );
+        }
         (await PostAsync("2020-03-01T11:00:00Z,x\nnever,1\n", "text/csv", $"?path={AirOn}")).Body.ShouldContain(
             "Line 2: 'never' is no time"
         );

@@ -49,6 +49,22 @@ test('a formula is written with the keyboard, what does not fit is mended, and i
   await expect(use).toHaveCount(1);
   await mend('DryLoad * Moisture / (100 % - Moisture)');
   await expect(page.locator('svg.brackets')).toHaveAttribute('aria-label', /DryLoad is t;.*DryLoad \* Moisture/);
+  // What is said of a formula that stands there no more mends nothing: the server is slow, and one types on meanwhile.
+  await formula.fill('Moistur * 2');
+  await expect(wrong.locator('mark')).toHaveText('Moistur');
+  let answer;
+  const answered = new Promise(done => (answer = done));
+  await page.route(/handler=Report/, async route => {
+    await answered;
+    await route.continue();
+  });
+  for (const written of ['DryLoad + Moistur', 'Moisture * 2', 'xMoistur * 2']) {
+    await formula.fill(written);
+    await use.dispatchEvent('click');
+    await expect(formula).toHaveValue(written);
+  }
+  await page.unroute(/handler=Report/);
+  answer();
   // Metres and tonnes do not go together, and nothing is saved.
   await formula.fill('DryLoad + BedDepth');
   await expect(wrong).toContainText('DryLoad is in t, BedDepth is in m: they cannot be added.');

@@ -220,16 +220,20 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     }
 
     /// <summary>Keeps values somebody hands in, in the property's unit.</summary>
+    /// <param name="point">The property.</param>
+    /// <param name="samples">The values, in any order.</param>
+    /// <param name="who">Whoever hands them in.</param>
     /// <exception cref="StoreException">Nothing was kept.</exception>
-    public void Enter(long equipmentId, long propertyId, IReadOnlyList<HistorySample> samples, bool isStepped, bool hasStates, string who)
+    public void Enter(PlanPoint point, IReadOnlyList<HistorySample> samples, string who)
     {
         lock (_lock)
         {
-            var open = SeriesOf(equipmentId, propertyId);
-            (open.IsStepped, open.HasStates) = (
-                open.Rule is null ? isStepped : open.IsStepped,
-                open.Rule is null ? hasStates : open.HasStates
-            );
+            var open = SeriesOf(point.EquipmentId, point.PropertyId);
+            if (open.Rule is null)
+                (open.IsStepped, open.HasStates) = (
+                    point.Recording?.IsStepped ?? point.Type != PropertyType.Number,
+                    point.States is not null
+                );
             Keep();
             var (chunks, writer) = (new List<HistoryChunk>(), new ChunkWriter());
             foreach (var sample in samples.OrderBy(s => s.Ticks))

@@ -38,45 +38,39 @@ public static class HistoryText
                 continue;
             var at = line.IndexOfAny([',', ';', '\t']);
             var (when, value) = at < 0 ? (line, "") : (line[..at].Trim().Trim('"'), line[(at + 1)..].Trim().Trim('"'));
-            if (
-                !DateTimeOffset.TryParse(
-                    when,
-                    CultureInfo.InvariantCulture,
-                    DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal,
-                    out var time
-                )
-            )
-            {
-                if (samples.Count > 0 || i > 0)
-                    wrong.Add($"Line {i + 1}: '{when}' is no time; write it as 2026-06-01T12:00:00Z.");
-                continue;
-            }
-            if (Of(time, when, value, point, now, out var problem) is { } sample)
+            if (Of(when, value, point, now, out var problem) is { } sample)
                 samples.Add(sample);
-            else
+            else if (i > 0 || TimeOf(when) is not null)
                 wrong.Add($"Line {i + 1}: {problem}");
         }
         return samples;
     }
 
+    /// <summary>A time; null for what is none.</summary>
+    /// <param name="text">ISO 8601; UTC when no zone is said. The year leads, since 03.04. is another day in another country.</param>
+    public static DateTimeOffset? TimeOf(string? text) =>
+        text is [_, _, _, _, '-', ..]
+        && DateTimeOffset.TryParse(
+            text,
+            CultureInfo.InvariantCulture,
+            DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal,
+            out var time
+        )
+            ? time
+            : null;
+
     /// <summary>A value of the past; null, with the reason, where it cannot be one.</summary>
-    /// <param name="time">When it was.</param>
-    /// <param name="when">The same as it was written.</param>
+    /// <param name="when">When it was: ISO 8601, UTC when no zone is said.</param>
     /// <param name="value">The value in the property's unit; empty for a gap.</param>
     /// <param name="point">The property.</param>
     /// <param name="now">Now: what is to come is refused.</param>
     /// <param name="problem">What is wrong.</param>
-    public static HistorySample? Of(
-        DateTimeOffset time,
-        string when,
-        string value,
-        PlanPoint point,
-        DateTimeOffset now,
-        out string? problem
-    )
+    public static HistorySample? Of(string when, string value, PlanPoint point, DateTimeOffset now, out string? problem)
     {
         problem = null;
-        if (time > now)
+        if (TimeOf(when) is not { } time)
+            problem = $"'{when}' is no time; write it as 2026-06-01T12:00:00Z.";
+        else if (time > now)
             problem = $"{when} is still to come.";
         else if (value.Length == 0)
             return new(time.UtcTicks, double.NaN, StatusCode.BadNoData, "handed in as a gap");

@@ -28,6 +28,9 @@ public sealed record ReviewView(
     private const string OfControllers = "controllers";
     private const string OfShared = "shared";
 
+    private readonly Dictionary<long, string> _areas = [];
+    private IReadOnlyList<ModelFinding>? _shownFindings;
+
     /// <summary>What somebody accepts, and still holds.</summary>
     public IReadOnlyList<AcceptedFinding> Accepted { get; init; } = [];
 
@@ -36,7 +39,7 @@ public sealed record ReviewView(
         At is null && Who is null ? Rows : [.. Rows.Where(r => (At is null || KeyOf(r) == At) && (Who is null || r.Who == Who))];
 
     /// <summary>The findings at the place.</summary>
-    public IReadOnlyList<ModelFinding> ShownFindings => At is null ? Found : [.. Found.Where(f => KeyOf(f) == At)];
+    public IReadOnlyList<ModelFinding> ShownFindings => _shownFindings ??= At is null ? Found : [.. Found.Where(f => KeyOf(f) == At)];
 
     /// <summary>What is chosen by: key, name, how many findings and changes.</summary>
     public IReadOnlyList<(string Key, string Name, int Count)> Places =>
@@ -93,14 +96,17 @@ public sealed record ReviewView(
         : row.Kind == EntityKinds.Template ? OfTemplates
         : OfShared;
 
-    /// <summary>The area a node stands in: the third level from the top, or the last there is.</summary>
+    /// <summary>The area a node stands in: the third level from the top, or the last there is. Asked of each row, worked out of each node
+    /// once.</summary>
     private string AreaOf(long id)
     {
+        if (_areas.TryGetValue(id, out var known))
+            return known;
         var model = After.Equipment.ContainsKey(id) ? After : Before;
         if (!model.Equipment.ContainsKey(id))
-            return OfShared;
+            return _areas[id] = OfShared;
         ImmutableArray<Equipment> lineage = [.. model.Index.LineageOf(id)];
-        return $"{lineage[Math.Min(2, lineage.Length - 1)].Id}";
+        return _areas[id] = $"{lineage[Math.Min(2, lineage.Length - 1)].Id}";
     }
 
     private string NameOf(string key) =>

@@ -3,6 +3,7 @@ using Fralto.Core.History;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
 using Fralto.Runtime.Recording;
+using Microsoft.AspNetCore.Mvc;
 
 namespace Fralto.Web.Api;
 
@@ -17,6 +18,9 @@ internal static class HistoryApi
 
     /// <summary>The most rows of a file.</summary>
     private const int MostRows = 5_000_000;
+
+    /// <summary>The largest body: as many values as are taken at once, at some 100 bytes each.</summary>
+    private const long LargestBody = HistoryText.MostLines * 100L;
 
     public static void MapHistoryApi(this IEndpointRouteBuilder routes)
     {
@@ -39,6 +43,7 @@ internal static class HistoryApi
                     + "in the query, lines of time and value in the body. What was recorded at the same moments gives way. dry=true only "
                     + "says what would be done. Nothing is taken in while anything is refused."
             )
+            .WithMetadata(new RequestSizeLimitAttribute(LargestBody))
             .Produces<EnteredHistoryDto>()
             .ProducesProblem(StatusCodes.Status404NotFound)
             .ProducesProblem(StatusCodes.Status422UnprocessableEntity);
@@ -151,6 +156,10 @@ internal static class HistoryApi
             {
                 return Wrong($"The body is not as it should be: {e.Message}");
             }
+            catch (InvalidOperationException) // A charset nobody has.
+            {
+                return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
+            }
             path = said?.Path ?? path;
         }
         if (string.IsNullOrWhiteSpace(path))
@@ -176,14 +185,7 @@ internal static class HistoryApi
         if (dry != true)
             try
             {
-                recorder.Enter(
-                    point.EquipmentId,
-                    point.PropertyId,
-                    samples,
-                    point.Recording?.IsStepped ?? point.Type != Core.Properties.PropertyType.Number,
-                    point.States is not null,
-                    Actor.Interface.Name
-                );
+                recorder.Enter(point, samples, Actor.Interface.Name);
             }
             catch (Store.StoreException e)
             {
@@ -217,10 +219,7 @@ internal static class HistoryApi
                 wrong.Add($"Value {i + 1} has no time.");
             else if (one.Value is { } json && TagApi.TextOf(json) is null)
                 wrong.Add($"Value {i + 1} is no number, text, true or false.");
-            else if (
-                HistoryText.Of(time, $"{time:O}", one.Value is { } said ? TagApi.TextOf(said)! : "", point, now, out var problem) is
-                { } sample
-            )
+            else if (HistoryText.Of(time, one.Value is { } said ? TagApi.TextOf(said)! : "", point, now, out var problem) is { } sample)
                 samples.Add(sample);
             else
                 wrong.Add($"Value {i + 1}: {problem}");
@@ -317,20 +316,9 @@ internal static class HistoryApi
 
     private static bool Time(string? text, long otherwise, out long ticks)
     {
-        ticks = otherwise;
-        if (string.IsNullOrWhiteSpace(text))
-            return true;
-        if (
-            !DateTimeOffset.TryParse(
-                text,
-                CultureInfo.InvariantCulture,
-                DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal,
-                out var time
-            )
-        )
-            return false;
-        ticks = time.UtcTicks;
-        return true;
+        var time = HistoryText.TimeOf(text);
+        ticks = time?.UtcTicks ?? otherwise;
+        return time is not null || string.IsNullOrWhiteSpace(text);
     }
 
     private static IResult Wrong(string words) => Results.Problem(words, statusCode: StatusCodes.Status400BadRequest);

@@ -233,8 +233,10 @@ internal static class PlantApi
     )
     {
         var (model, prefix) = (workspace.Model, path?.Trim('/') ?? "");
-        if (prefix.Length > 0 && model.Index.Find(prefix) is null)
+        var top = prefix.Length == 0 ? null : model.Index.Find(prefix);
+        if (prefix.Length > 0 && top is null)
             return Results.Problem($"Nothing has the path '{prefix}'.", statusCode: StatusCodes.Status404NotFound);
+        var range = top is null ? null : model.Index.RangeOf(top.Id);
         FindingSeverity? only = null;
         if (severity is not null)
             if (Enum.TryParse<FindingSeverity>(severity, true, out var read) && !char.IsAsciiDigit(severity[0]))
@@ -247,9 +249,17 @@ internal static class PlantApi
         return ListPage.Of(
             [
                 .. findings
-                    .All.Where(f => prefix.Length == 0 || IsBelow(f.PathIn(model), prefix))
+                    .All.Where(f => only is null || f.Finding.Severity == only)
                     .Where(f => code is null || f.Finding.Code.Equals(code, StringComparison.OrdinalIgnoreCase))
-                    .Where(f => only is null || f.Finding.Severity == only),
+                    .Where(f =>
+                        range is not { } at
+                        || (
+                            f.Kind == EntityKinds.Equipment
+                            && model.Index.RangeOf(f.Id) is { } own
+                            && own.From >= at.From
+                            && own.From < at.To
+                        )
+                    ),
             ],
             f => f.Key.Replace(' ', '_'),
             limit,

@@ -1,7 +1,6 @@
 using System.Globalization;
 using Fralto.Core.Edits;
 using Fralto.Core.Planning;
-using Fralto.Core.Properties;
 using Fralto.Core.Recording;
 using Fralto.Runtime.Recording;
 using Fralto.Store;
@@ -127,14 +126,7 @@ public sealed class RecordedModel(HistoryRecorder recorder, History history, His
         }
         try
         {
-            recorder.Enter(
-                point.EquipmentId,
-                point.PropertyId,
-                samples,
-                point.Recording?.IsStepped ?? point.Type != PropertyType.Number,
-                point.States is not null,
-                Actor.Name
-            );
+            recorder.Enter(point, samples, Actor.Name);
         }
         catch (StoreException e)
         {

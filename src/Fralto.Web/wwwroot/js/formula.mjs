@@ -86,8 +86,8 @@ addEventListener('click', event => {
   const from = +fix.dataset.from;
   const to = from + fix.dataset.wrong.length;
   // What is said may be of what was written before; then the places are not what they were, and what is said anew tells.
-  const goesOn = /[\p{L}\p{N}_]{2}/u.test(at.value.slice(to - 1, to + 1));
-  if (at.value.slice(from, to) === fix.dataset.wrong && !goesOn) {
+  const goesOn = end => /[\p{L}\p{N}_]{2}/u.test(at.value.slice(Math.max(end - 1, 0), end + 1));
+  if (at.value.slice(from, to) === fix.dataset.wrong && !goesOn(from) && !goesOn(to)) {
     for (const other of fix.form.querySelectorAll('[data-instead]')) other.disabled = true;
     put(at, from, to, fix.dataset.instead);
   }
