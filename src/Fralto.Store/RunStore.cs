@@ -4,6 +4,7 @@ using Fralto.Core.Alarms;
 using Fralto.Core.Engine;
 using Fralto.Core.Limits;
 using Fralto.Core.Notices;
+using Microsoft.Data.Sqlite;
 
 namespace Fralto.Store;
 
@@ -237,6 +238,50 @@ public sealed class RunStore
                 .ToArray()
         );
 
+    /// <summary>Keeps steps of alarms from before all that are kept.</summary>
+    /// <param name="events">The steps, in the order they came.</param>
+    /// <exception cref="StoreException">Nothing was kept.</exception>
+    public void KeepEarlierAlarms(IReadOnlyCollection<AlarmEvent> events) =>
+        _file.Write(transaction =>
+        {
+            // The log is read by number: what was earlier has lower ones.
+            var first = transaction.Connection!.ExecuteScalar<long?>("SELECT min(id) FROM alarm_event", transaction: transaction) ?? 1;
+            return Add(transaction, events, first - events.Count);
+        });
+
+    private static int Add(SqliteTransaction transaction, IEnumerable<AlarmEvent> events, long? first) =>
+        transaction.Connection!.Execute(
+            """
+            INSERT INTO alarm_event (id, at, equipment_id, property_id, condition, state, cause, value, path, priority, who, limit_code,
+                message, translations, comment, source_at)
+            VALUES (@Id, @At, @EquipmentId, @PropertyId, @Condition, @State, @Cause, @Value, @Path, @Priority, @Who, @Limit, @Message,
+                @Translations, @Comment, @SourceAt)
+            """,
+            events.Select(
+                (e, i) =>
+                    new
+                    {
+                        Id = first + i,
+                        At = SqliteFile.Text(e.Time),
+                        e.Key.EquipmentId,
+                        e.Key.PropertyId,
+                        Condition = e.Key.Condition.ToString(),
+                        State = e.State.ToString(),
+                        Cause = e.Cause.ToString(),
+                        Value = double.IsFinite(e.Value) ? e.Value : (double?)null,
+                        e.Path,
+                        e.Priority,
+                        e.Who,
+                        e.Limit,
+                        e.Message,
+                        e.Translations,
+                        e.Comment,
+                        SourceAt = e.SourceTime is { } source ? SqliteFile.Text(source) : null,
+                    }
+            ),
+            transaction
+        );
+
     /// <summary>Keeps steps of alarms and where those alarms stand now, all or none.</summary>
     /// <param name="events">The steps, in the order they came.</param>
     /// <param name="now">The alarms they moved: null for one that is normal.</param>
@@ -244,33 +289,7 @@ public sealed class RunStore
     public void KeepAlarms(IReadOnlyCollection<AlarmEvent> events, IReadOnlyDictionary<AlarmKey, Alarm?> now) =>
         _file.Write(transaction =>
         {
-            transaction.Connection!.Execute(
-                """
-                INSERT INTO alarm_event (at, equipment_id, property_id, condition, state, cause, value, path, priority, who, limit_code,
-                    message, translations, comment, source_at)
-                VALUES (@At, @EquipmentId, @PropertyId, @Condition, @State, @Cause, @Value, @Path, @Priority, @Who, @Limit, @Message,
-                    @Translations, @Comment, @SourceAt)
-                """,
-                events.Select(e => new
-                {
-                    At = SqliteFile.Text(e.Time),
-                    e.Key.EquipmentId,
-                    e.Key.PropertyId,
-                    Condition = e.Key.Condition.ToString(),
-                    State = e.State.ToString(),
-                    Cause = e.Cause.ToString(),
-                    Value = double.IsFinite(e.Value) ? e.Value : (double?)null,
-                    e.Path,
-                    e.Priority,
-                    e.Who,
-                    e.Limit,
-                    e.Message,
-                    e.Translations,
-                    e.Comment,
-                    SourceAt = e.SourceTime is { } source ? SqliteFile.Text(source) : null,
-                }),
-                transaction
-            );
+            Add(transaction, events, null);
             transaction.Connection!.Execute(
                 "DELETE FROM alarm WHERE equipment_id = @EquipmentId AND property_id = @PropertyId AND condition = @Condition",
                 now.Where(a => a.Value is null)

@@ -22,7 +22,7 @@ internal sealed class RuntimeHost(
     {
         // What follows the plant is there before the plant runs.
         _ = (follower, responder, notifier, trial, values, releases);
-        recorder.Start(past.Batches);
+        recorder.Start(past.Begin());
         runtime.Records = true;
         runtime.Attach(recorder);
         runtime.Start();

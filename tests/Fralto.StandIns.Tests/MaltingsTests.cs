@@ -23,6 +23,50 @@ public sealed class MaltingsTests
     }
 
     [Fact]
+    public void The_past_tells_every_tag_that_lives_the_slow_ones_less_often_and_with_the_same_mistakes()
+    {
+        var model = ShippedModel.Build();
+        var from = new DateTimeOffset(2026, 6, 1, 12, 0, 0, TimeSpan.Zero);
+        var batches = new MaltingsPast(model, 3).Between(from, from.AddHours(7)).ToArray();
+        batches.Length.ShouldBe(60 + 6 * 360);
+        var told = batches[0].Samples.Select(s => (s.TagId, s.Element)).ToHashSet();
+        told.Count.ShouldBe(batches[0].Samples.Length);
+        // The hub says nothing of the level of one silo, and nobody says text.
+        model
+            .Tags.Values.Where(t => t.Type != RawType.Text && !told.Contains((t.Id, t.Count - 1)))
+            .Select(t => t.Name)
+            .ShouldBe([$"silo/{SiloHub.WithoutLevel}/level", $"silo/{SiloHub.WithoutLevel}/level-mA"], ignoreOrder: true);
+        var slow = model.Tags.Values.Where(t => t.Name.StartsWith("silo/", StringComparison.Ordinal)).Select(t => t.Id).ToHashSet();
+        for (var i = 0; i < 12; i++)
+            batches[i].Samples.Any(s => slow.Contains(s.TagId)).ShouldBe(i % 6 == 0);
+        double Of(string tag, int batch) =>
+            batches[batch].Samples.Single(s => s.TagId == model.Tags.Values.Single(t => t.Name == tag).Id && s.Element == 0).Raw;
+        var (silos, boxes) = (StandInPlant.SilosOf(3), StandInPlant.BoxesOf(3));
+        silos[SiloHub.MassInKilograms - 1].AdvanceTo(TimeSpan.FromHours(6));
+        Of($"silo/0{SiloHub.MassInKilograms}/mass", 6).ShouldBe(silos[SiloHub.MassInKilograms - 1].Mass, 0.5);
+        silos[0].AdvanceTo(TimeSpan.FromHours(6));
+        Of("silo/01/mass", 6).ShouldBe(silos[0].Mass / 0.45359237, 0.5);
+        Of("silo/01/cable-2", 6).ShouldBe(silos[0].Cables[1] * 1.8 + 32, 0.05);
+        boxes[BoxEdge.SwappedBed - 1].AdvanceTo(TimeSpan.FromHours(7));
+        Of($"box/{BoxEdge.SwappedBed}/bed/top", 7).ShouldBe(boxes[BoxEdge.SwappedBed - 1].Bed[2], 0.005);
+        Of("box/1/fan/run", 7).ShouldBe(1);
+    }
+
+    [Fact]
+    public void A_kiln_that_goes_in_long_steps_is_the_same_kiln()
+    {
+        var (coarse, fine) = (new Kiln(7, 2.5) { Step = TimeSpan.FromSeconds(20) }, new Kiln(7, 2.5));
+        for (var minutes = 0; minutes < 60 * 60; minutes += 5)
+        {
+            coarse.AdvanceTo(TimeSpan.FromMinutes(minutes));
+            fine.AdvanceTo(TimeSpan.FromMinutes(minutes));
+            coarse.Phase.ShouldBe(fine.Phase);
+            coarse.AirOn.ShouldBe(fine.AirOn, 4, $"{minutes}");
+            coarse.Moisture.ShouldBe(fine.Moisture, 4, $"{minutes}");
+        }
+    }
+
+    [Fact]
     public void A_cycle_looks_like_a_kiln()
     {
         var kiln = new Kiln(1, 0);

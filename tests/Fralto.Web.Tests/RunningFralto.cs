@@ -30,11 +30,12 @@ internal sealed partial class RunningFralto : IAsyncDisposable
     /// <summary>Starts "fralto demo" with its stand-ins and waits until its engine runs.</summary>
     /// <param name="directory">The data directory.</param>
     /// <param name="isReleased">False lets whatever is edited run at once, for tests of other things than releases.</param>
-    public static async Task<RunningFralto> DemoAsync(string directory, bool isReleased = false)
+    /// <param name="pastDays">How many days of the past it makes first.</param>
+    public static async Task<RunningFralto> DemoAsync(string directory, bool isReleased = false, int pastDays = 0)
     {
         var fralto = await StartAsync(
             "dotnet",
-            [Program(), "demo", "--data", directory, "--stand-in-ports", $"{FreePort()}", "--past-days", "0"]
+            [Program(), "demo", "--data", directory, "--stand-in-ports", $"{FreePort()}", "--past-days", $"{pastDays}"]
         );
         if (!isReleased)
             (await fralto.Http.PutAsJsonAsync("/api/v1/releases/automatic", new { automatic = true })).EnsureSuccessStatusCode();

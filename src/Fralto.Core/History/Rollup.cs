@@ -158,13 +158,22 @@ public readonly record struct Rollup(
         var rollups = new Rollup[count];
         var from = Aggregation.FirstNotBefore(samples, start);
         for (var i = 0; i < count; i++)
-        {
-            var first = from;
-            var begin = start + i * step;
-            var rollup = Of(IntervalFacts.Of(samples, first, begin, begin + step, isStepped, out from));
-            rollups[i] = hasStates ? rollup with { States = StatesOf(samples, first, from, begin, begin + step) } : rollup;
-        }
+            rollups[i] = Of(samples, ref from, start + i * step, start + (i + 1) * step, isStepped, hasStates);
         return rollups;
+    }
+
+    /// <summary>Rolls a stretch up.</summary>
+    /// <param name="samples">Values by time, with the ones around.</param>
+    /// <param name="from">Index of the first value that is not before it; goes on to the first that is not before its end.</param>
+    /// <param name="begin">Where it begins.</param>
+    /// <param name="end">Where it ends.</param>
+    /// <param name="isStepped">True where a value holds until the next.</param>
+    /// <param name="hasStates">True to tell the states apart.</param>
+    public static Rollup Of(ReadOnlySpan<HistorySample> samples, ref int from, long begin, long end, bool isStepped, bool hasStates)
+    {
+        var first = from;
+        var rollup = Of(IntervalFacts.Of(samples, first, begin, end, isStepped, out from));
+        return hasStates ? rollup with { States = StatesOf(samples, first, from, begin, end) } : rollup;
     }
 
     /// <summary>Seconds each state held in a stretch.</summary>
@@ -189,32 +198,32 @@ public readonly record struct Rollup(
     }
 
     /// <summary>Rollups as they are kept: column by column, and packed.</summary>
-    public static byte[] ToBytes(IReadOnlyList<Rollup> rollups, long step)
+    public static byte[] ToBytes(ReadOnlySpan<Rollup> rollups, long step)
     {
         var writer = new ByteWriter();
-        writer.Int(rollups.Count);
-        foreach (var r in rollups)
+        writer.Int(rollups.Length);
+        foreach (ref readonly var r in rollups)
             writer.Int((int)((r.Ticks - rollups[0].Ticks) / step));
-        writer.Int64(rollups.Count == 0 ? 0 : rollups[0].Ticks);
-        foreach (var r in rollups)
+        writer.Int64(rollups.Length == 0 ? 0 : rollups[0].Ticks);
+        foreach (ref readonly var r in rollups)
             writer.Int(r.Count);
-        foreach (
-            var column in new Func<Rollup, double>[]
-            {
-                r => r.GoodSeconds,
-                r => r.UncertainSeconds,
-                r => r.Mean,
-                r => r.Minimum,
-                r => r.Maximum,
-                r => r.First,
-                r => r.Last,
-            }
-        )
-        foreach (var r in rollups)
-            writer.Double(column(r));
-        foreach (var r in rollups)
+        foreach (ref readonly var r in rollups)
+            writer.Double(r.GoodSeconds);
+        foreach (ref readonly var r in rollups)
+            writer.Double(r.UncertainSeconds);
+        foreach (ref readonly var r in rollups)
+            writer.Double(r.Mean);
+        foreach (ref readonly var r in rollups)
+            writer.Double(r.Minimum);
+        foreach (ref readonly var r in rollups)
+            writer.Double(r.Maximum);
+        foreach (ref readonly var r in rollups)
+            writer.Double(r.First);
+        foreach (ref readonly var r in rollups)
+            writer.Double(r.Last);
+        foreach (ref readonly var r in rollups)
             writer.Byte(r.EndSeverity);
-        foreach (var r in rollups)
+        foreach (ref readonly var r in rollups)
         {
             writer.Int(r.States.IsDefault ? 0 : r.States.Length);
             foreach (var state in r.States.IsDefault ? [] : r.States)

@@ -24,7 +24,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     private const long MostWaiting = 4_000_000;
     private const long JournalBytes = 16 << 20;
     private const int MostLate = 256;
-    private const int PastAtOnce = 250_000;
+    private const int PastAtOnce = 500_000;
     private const string NotRunning = "not recorded: Fralto did not run";
     private const long LongestHold = 2 * TimeSpan.TicksPerSecond;
     private static readonly TimeSpan KeepEvery = TimeSpan.FromSeconds(1);
@@ -124,7 +124,6 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
                     if ((since += batch.Records.Count) > PastAtOnce)
                     {
                         // Chunks alone are kept: what is open is kept with the end.
-                        _journal.Take();
                         Keep();
                         since = 0;
                     }
@@ -133,7 +132,6 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
             }
             lock (_lock)
             {
-                _journal.Take();
                 BeginAnew();
                 // What comes now follows on what was: the values between are not known.
                 (_recorded, _measuredCount) = (0, 0);
@@ -475,7 +473,9 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
             open.IsChanged = true;
         }
         _recorded++;
-        _journal.Add(open.Id, scaling, in sample, isLate);
+        // What is made of the past is kept in chunks, and made again when that breaks off.
+        if (PastMade >= 1)
+            _journal.Add(open.Id, scaling, in sample, isLate);
     }
 
     /// <summary>True while what a point is recorded with does not hold; the moment it ends is recorded as having no value.</summary>

@@ -17,7 +17,12 @@ internal sealed class RollupKeeper(HistoryStore store)
     public IReadOnlyCollection<HistoryBlock> Changed =>
         [
             .. _changed.SelectMany(s =>
-                s.Value.Select(b => new HistoryBlock(s.Key, b.Key.Step, b.Key.Start, Rollup.ToBytes(b.Value, b.Key.Step)))
+                s.Value.Select(b => new HistoryBlock(
+                    s.Key,
+                    b.Key.Step,
+                    b.Key.Start,
+                    Rollup.ToBytes(CollectionsMarshal.AsSpan(b.Value), b.Key.Step)
+                ))
             ),
         ];
 
@@ -36,12 +41,13 @@ internal sealed class RollupKeeper(HistoryStore store)
     {
         var span = CollectionsMarshal.AsSpan(samples);
         var last = span[^1].Ticks;
+        var index = Aggregation.FirstNotBefore(span, from);
         var touched = new HashSet<long> { Minute.StartOf(from) };
         for (var at = from; at < last; )
         {
             var minute = Minute.StartOf(at);
             var end = Math.Min(minute + Minute.Ticks, last);
-            var rollup = Rollup.Of(span, at, end - at, 1, isStepped, hasStates)[0];
+            var rollup = Rollup.Of(span, ref index, at, end, isStepped, hasStates);
             if (part is { } before)
                 rollup = Rollup.Together([before, rollup], minute);
             part = null;
@@ -57,7 +63,7 @@ internal sealed class RollupKeeper(HistoryStore store)
                 part = rollup with { Ticks = minute };
             at = end;
             // From one value on to the next: minutes in which nothing came are passed over.
-            if (end == minute + Minute.Ticks && span[Aggregation.FirstNotBefore(span, end)].Ticks is var next && next >= end + Minute.Ticks)
+            if (end == minute + Minute.Ticks && span[index].Ticks is var next && next >= end + Minute.Ticks)
                 at = Minute.StartOf(next);
         }
         Sum(series, touched, Minute.StartOf(last));

@@ -31,6 +31,7 @@ public sealed class BoxEdge : IAsyncDisposable
     private const int AliasesPerBox = 100;
     private static readonly TimeSpan Every = TimeSpan.FromSeconds(1);
     private readonly IReadOnlyList<Box> _boxes;
+    private readonly Point[][] _points;
     private readonly Publisher _publisher;
     private readonly Dictionary<(int Box, string Name), double> _said = [];
     private readonly Lock _lock = new();
@@ -43,6 +44,7 @@ public sealed class BoxEdge : IAsyncDisposable
     public BoxEdge(IReadOnlyList<Box> boxes, Func<int> port, TimeProvider clock)
     {
         (_boxes, _clock) = (boxes, clock);
+        _points = [.. Enumerable.Range(0, boxes.Count).Select(PointsOf)];
         _publisher = new(port, "box-edge")
         {
             Will = () => ($"spBv1.0/{Group}/NDEATH/{Node}", Death(), false),
@@ -77,10 +79,13 @@ public sealed class BoxEdge : IAsyncDisposable
         for (var i = 0; i < _boxes.Count; i++)
         {
             var data = new Payload { Timestamp = Now };
-            foreach (var point in Points(i).Where(p => !_said.TryGetValue((i, p.Name), out var was) || was != p.Value))
+            foreach (var point in _points[i])
             {
-                _said[(i, point.Name)] = point.Value;
-                data.Metrics.Add(Metric(point, i, false));
+                var value = point.Read(_boxes[i]);
+                if (_said.TryGetValue((i, point.Name), out var was) && was == value)
+                    continue;
+                _said[(i, point.Name)] = value;
+                data.Metrics.Add(Metric(point, value, i, false));
             }
             if (data.Metrics.Count > 0)
                 await SendAsync("DDATA", i, data);
@@ -148,10 +153,10 @@ public sealed class BoxEdge : IAsyncDisposable
         for (var i = 0; i < _boxes.Count; i++)
         {
             var birth = new Payload { Timestamp = Now };
-            foreach (var point in Points(i))
-                birth.Metrics.Add(Metric(point, i, true));
-            // The carriage is a template: its members are flattened by whoever reads it.
             var box = _boxes[i];
+            foreach (var point in _points[i])
+                birth.Metrics.Add(Metric(point, point.Read(box), i, true));
+            // The carriage is a template: its members are flattened by whoever reads it.
             birth.Metrics.Add(
                 new Metric
                 {
@@ -225,37 +230,55 @@ public sealed class BoxEdge : IAsyncDisposable
         await _publisher.SayAsync($"spBv1.0/{Group}/{message}/{Node}{(box is { } b ? "/" + Device(b) : "")}", payload.ToByteArray());
     }
 
-    private IEnumerable<Point> Points(int index)
+    /// <summary>What the node tells of a box, and what it reads for it.</summary>
+    private static Point[] PointsOf(int index)
     {
-        var box = _boxes[index];
-        var bed = index + 1 == SwappedBed ? box.Bed.Reverse().ToArray() : box.Bed;
-        yield return new(1, "bed/top", Float, Round(bed[0]), "degC", 0, 40, "bed temperature, top");
-        yield return new(2, "bed/mid", Float, Round(bed[1]), "degC", 0, 40, "bed temperature, middle");
-        yield return new(3, "bed/low", Float, Round(bed[2]), "degC", 0, 40, "bed temperature, bottom");
-        yield return new(4, "air/on", Float, Round(box.AirOn), "degC", 0, 40, "air below the bed");
-        yield return new(5, "air/off", Float, Round(box.AirOff), "degC", 0, 40, "air above the bed");
-        yield return new(
-            6,
-            "air/humidity",
-            Float,
-            Round(box.Humidity),
-            index + 1 == WrongUnit ? "degC" : "%",
-            0,
-            100,
-            "relative humidity of the air"
-        );
-        if (index + 1 != WithoutCarbonDioxide)
-            yield return new(7, "air/co2", Float, Round(box.CarbonDioxide), "%", 0, 10, "carbon dioxide in the air");
-        yield return new(8, "air/setpoint", Float, Round(box.Setpoint), "degC", 0, 40, "setpoint of the air below the bed");
-        yield return new(9, "air/damper", Float, Round(box.Damper), "%", 0, 100, "fresh air damper");
-        yield return new(10, "fan/speed", Int32, Math.Round(box.Fan / 100 * KilnPlc.FullScale), null, 0, 0, "fan speed, counts of 32767");
-        yield return new(11, "fan/run", Boolean, box.Fan > 5 ? 1 : 0, null, 0, 0, "fan running");
-        yield return new(12, "phase", Int32, (int)box.Phase, null, 0, 0, "0 idle, 1 load, 2 germinate, 3 turn, 4 unload");
+        var (top, low) = index + 1 == SwappedBed ? (2, 0) : (0, 2);
+        var points = new List<Point>
+        {
+            new(1, "bed/top", Float, b => Round(b.Bed[top]), "degC", 0, 40, "bed temperature, top"),
+            new(2, "bed/mid", Float, b => Round(b.Bed[1]), "degC", 0, 40, "bed temperature, middle"),
+            new(3, "bed/low", Float, b => Round(b.Bed[low]), "degC", 0, 40, "bed temperature, bottom"),
+            new(4, "air/on", Float, b => Round(b.AirOn), "degC", 0, 40, "air below the bed"),
+            new(5, "air/off", Float, b => Round(b.AirOff), "degC", 0, 40, "air above the bed"),
+            new(
+                6,
+                "air/humidity",
+                Float,
+                b => Round(b.Humidity),
+                index + 1 == WrongUnit ? "degC" : "%",
+                0,
+                100,
+                "relative humidity of the air"
+            ),
+            new(7, "air/co2", Float, b => Round(b.CarbonDioxide), "%", 0, 10, "carbon dioxide in the air"),
+            new(8, "air/setpoint", Float, b => Round(b.Setpoint), "degC", 0, 40, "setpoint of the air below the bed"),
+            new(9, "air/damper", Float, b => Round(b.Damper), "%", 0, 100, "fresh air damper"),
+            new(10, "fan/speed", Int32, b => Math.Round(b.Fan / 100 * KilnPlc.FullScale), null, 0, 0, "fan speed, counts of 32767"),
+            new(11, "fan/run", Boolean, b => b.Fan > 5 ? 1 : 0, null, 0, 0, "fan running"),
+            new(12, "phase", Int32, b => (int)b.Phase, null, 0, 0, "0 idle, 1 load, 2 germinate, 3 turn, 4 unload"),
+        };
+        if (index + 1 == WithoutCarbonDioxide)
+            points.RemoveAll(p => p.Name == "air/co2");
+        return [.. points];
     }
+
+    /// <summary>What is read for a metric of a box; null where there is none.</summary>
+    /// <param name="index">The box, from 0.</param>
+    /// <param name="metric">The metric, members of templates by their path.</param>
+    /// <param name="element">The element of an array; 0 for what is none.</param>
+    internal static Func<Box, double>? ReaderOf(int index, string metric, int element) =>
+        metric switch
+        {
+            "carriage/position" => b => (float)Round(b.Carriage),
+            "carriage/moving" => b => b.Phase == BoxPhase.Turn ? 1 : 0,
+            "contacts" => b => (ContactsOf(b) >> (7 - element)) & 1,
+            _ => Array.Find(PointsOf(index), p => p.Name == metric) is { } point ? b => (float)point.Read(b) : null,
+        };
 
     private static double Round(double value) => Math.Round(value, 2);
 
-    private static Metric Metric(Point point, int box, bool birth)
+    private static Metric Metric(Point point, double value, int box, bool birth)
     {
         var metric = new Metric { Alias = (ulong)(box * AliasesPerBox + point.Alias) };
         if (birth)
@@ -267,13 +290,13 @@ public sealed class BoxEdge : IAsyncDisposable
         switch (point.Datatype)
         {
             case Float:
-                metric.FloatValue = (float)point.Value;
+                metric.FloatValue = (float)value;
                 break;
             case Boolean:
-                metric.BooleanValue = point.Value != 0;
+                metric.BooleanValue = value != 0;
                 break;
             default:
-                metric.IntValue = (uint)(int)point.Value;
+                metric.IntValue = (uint)(int)value;
                 break;
         }
         return metric;
@@ -315,8 +338,9 @@ public sealed class BoxEdge : IAsyncDisposable
 
     /// <summary>Eight contacts: fan, carriage, two doors, spray, three spare; their number first, then a bit each from the
     /// highest.</summary>
-    private static ByteString Contacts(Box box) =>
-        ByteString.CopyFrom(8, 0, 0, 0, (byte)((box.Fan > 5 ? 0x80 : 0) | (box.Phase == BoxPhase.Turn ? 0x40 : 0) | 0x30));
+    private static ByteString Contacts(Box box) => ByteString.CopyFrom(8, 0, 0, 0, ContactsOf(box));
+
+    private static byte ContactsOf(Box box) => (byte)((box.Fan > 5 ? 0x80 : 0) | (box.Phase == BoxPhase.Turn ? 0x40 : 0) | 0x30);
 
     private void Command(string topic, byte[] bytes)
     {
@@ -342,5 +366,14 @@ public sealed class BoxEdge : IAsyncDisposable
         }
     }
 
-    private sealed record Point(uint Alias, string Name, uint Datatype, double Value, string? Unit, double Low, double High, string Text);
+    private sealed record Point(
+        uint Alias,
+        string Name,
+        uint Datatype,
+        Func<Box, double> Read,
+        string? Unit,
+        double Low,
+        double High,
+        string Text
+    );
 }

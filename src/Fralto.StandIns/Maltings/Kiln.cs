@@ -7,8 +7,11 @@ namespace Fralto.StandIns.Maltings;
 /// </remarks>
 public sealed class Kiln
 {
-    /// <summary>One step of the simulation.</summary>
-    public static readonly TimeSpan Step = TimeSpan.FromSeconds(5);
+    /// <summary>The step it lives with.</summary>
+    public static readonly TimeSpan UsualStep = TimeSpan.FromSeconds(5);
+
+    /// <summary>One step of the simulation; long ones are for long stretches.</summary>
+    public TimeSpan Step { get; init; } = UsualStep;
 
     private const double Ambient = 15;
     private static readonly (KilnPhase Phase, double Hours, double AirOn, double Fan)[] Programme =

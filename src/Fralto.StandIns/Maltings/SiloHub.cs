@@ -82,29 +82,55 @@ public sealed class SiloHub : IAsyncDisposable
 
     public ValueTask DisposeAsync() => _publisher.DisposeAsync();
 
+    /// <summary>What stands at a place of the message of a silo, to the digits that are written; null where nothing does.</summary>
+    /// <param name="index">The silo, from 0.</param>
+    /// <param name="pointer">The place: a JSON pointer (RFC 6901).</param>
+    internal static Func<GrainSilo, double>? ReaderOf(int index, string pointer) =>
+        pointer switch
+        {
+            "/level/m" when index + 1 != WithoutLevel => s => Math.Round(s.Level, 3),
+            "/level/mA" when index + 1 != WithoutLevel => s => Math.Round(4 + 16 * s.Level / 18, 3),
+            "/mass_lb" when index + 1 == MassInKilograms => s => Math.Round(s.Mass),
+            "/mass_lb" => s => Math.Round(s.Mass * PoundsPerKilogram),
+            ['/', 't', 'e', 'm', 'p', 's', '_', 'd', 'e', 'g', 'F', '/', >= '0' and <= '2' and var cable] => index + 1
+            == TemperaturesInCelsius
+                ? s => Math.Round(s.Cables[cable - '0'], 1)
+                : s => Math.Round(s.Cables[cable - '0'] * 1.8 + 32, 1),
+            _ => null,
+        };
+
+    /// <summary>The silo that a topic speaks of, from 0; null for none.</summary>
+    /// <param name="topic">The topic of its message, or one below.</param>
+    internal static int? SiloOf(string topic) =>
+        topic.Split('/') is [Root, ['S', .. var number], ..]
+        && int.TryParse(number, NumberStyles.None, CultureInfo.InvariantCulture, out var n)
+        && n > 0
+            ? n - 1
+            : null;
+
     private static string Name(int index) => $"S{(index + 1).ToString("00", CultureInfo.InvariantCulture)}";
 
     private Task SayAsync(int index, DateTimeOffset now)
     {
         var silo = _silos[index];
-        var mass = index + 1 == MassInKilograms ? silo.Mass : silo.Mass * PoundsPerKilogram;
+        double Of(string pointer) => ReaderOf(index, pointer)!(silo);
         var temperatures = string.Join(
             ',',
-            silo.Cables.Select(c => (index + 1 == TemperaturesInCelsius ? c : c * 1.8 + 32).ToString("0.0", CultureInfo.InvariantCulture))
+            Enumerable.Range(0, silo.Cables.Length).Select(c => Of($"/temps_degF/{c}").ToString("0.0", CultureInfo.InvariantCulture))
         );
         var level =
             index + 1 == WithoutLevel
                 ? ""
                 : string.Create(
                     CultureInfo.InvariantCulture,
-                    $"\"level\":{{\"m\":{silo.Level:0.000},\"mA\":{4 + 16 * silo.Level / 18:0.000}}},"
+                    $"\"level\":{{\"m\":{Of("/level/m"):0.000},\"mA\":{Of("/level/mA"):0.000}}},"
                 );
         return _publisher.SayAsync(
             $"{Root}/{Name(index)}",
             string.Create(
                 CultureInfo.InvariantCulture,
                 $"{{\"ts\":\"{now.UtcDateTime:yyyy-MM-ddTHH:mm:ss.fffZ}\",\"name\":\"Silo "
-                    + $"{(index + 1 == DuplicateName ? index : index + 1)}\",{level}\"mass_lb\":{mass:0},\"temps_degF\":["
+                    + $"{(index + 1 == DuplicateName ? index : index + 1)}\",{level}\"mass_lb\":{Of("/mass_lb"):0},\"temps_degF\":["
                     + $"{temperatures}],\"q\":\"good\"}}"
             )
         );
@@ -112,20 +138,15 @@ public sealed class SiloHub : IAsyncDisposable
 
     private void Command(string topic, byte[] payload)
     {
-        if (
-            topic.Split('/') is not [Root, ['S', .. var number], "aeration", "set"]
-            || !int.TryParse(number, NumberStyles.None, CultureInfo.InvariantCulture, out var n)
-            || n < 1
-            || n > _silos.Count
-        )
+        if (!topic.EndsWith("/aeration/set", StringComparison.Ordinal) || SiloOf(topic) is not { } index || index >= _silos.Count)
             return;
         var word = Encoding.UTF8.GetString(payload).Trim();
         if (word is "true" or "1" or "on")
-            _silos[n - 1].IsAired = true;
+            _silos[index].IsAired = true;
         else if (word is "false" or "0" or "off")
-            _silos[n - 1].IsAired = false;
+            _silos[index].IsAired = false;
         else
             return;
-        _ = _publisher.SayAsync($"{Root}/{Name(n - 1)}/aeration", _silos[n - 1].IsAired ? "on" : "off", retain: true);
+        _ = _publisher.SayAsync($"{Root}/{Name(index)}/aeration", _silos[index].IsAired ? "on" : "off", retain: true);
     }
 }

@@ -86,12 +86,8 @@ public sealed class StandInPlant : IAsyncDisposable
             new Dictionary<byte, RegisterBank> { [1] = _pilotKiln.Bank, [PilotSteepsUnit] = _pilotSteeps.Bank }
         );
         _broker = new StandInBroker(firstPort == 0 ? 0 : firstPort + 2);
-        _boxEdge = new BoxEdge(
-            [.. Enumerable.Range(0, Boxes).Select(i => new Box(seed + 200 + (ulong)i, i * 17 + 3) { IsDamperStuck = i == 2 })],
-            () => _broker.Port,
-            clock
-        );
-        _siloHub = new SiloHub([.. Enumerable.Range(0, Silos).Select(i => new GrainSilo(seed + 300 + (ulong)i))], () => _broker.Port);
+        _boxEdge = new BoxEdge(BoxesOf(seed), () => _broker.Port, clock);
+        _siloHub = new SiloHub(SilosOf(seed), () => _broker.Port);
         _pager = new CallReceiver(firstPort == 0 ? 0 : firstPort + 4, clock);
         _mail = new MailReceiver(firstPort == 0 ? 0 : firstPort + 5, clock);
         _faults = new FaultSwitch[]
@@ -170,19 +166,28 @@ public sealed class StandInPlant : IAsyncDisposable
     }
 
     /// <summary>The kilns as they stand at the beginning.</summary>
-    public static Kiln[] KilnsOf(ulong seed) =>
+    /// <param name="seed">Seed of the simulation.</param>
+    /// <param name="step">One step of it; null for the one they live with.</param>
+    public static Kiln[] KilnsOf(ulong seed, TimeSpan? step = null) =>
         [
-            new Kiln(seed, 2.5) { TripsEveryHours = 4.5 },
-            new Kiln(seed + 1, 15.2) { Swing = 6 },
-            new Kiln(seed + 2, 7.4),
-            new Kiln(seed + 3, 11.1),
+            new Kiln(seed, 2.5) { TripsEveryHours = 4.5, Step = step ?? Kiln.UsualStep },
+            new Kiln(seed + 1, 15.2) { Swing = 6, Step = step ?? Kiln.UsualStep },
+            new Kiln(seed + 2, 7.4) { Step = step ?? Kiln.UsualStep },
+            new Kiln(seed + 3, 11.1) { Step = step ?? Kiln.UsualStep },
         ];
 
     /// <summary>The steeps as they stand at the beginning.</summary>
     public static Steep[] SteepsOf(ulong seed) =>
         [.. Enumerable.Range(0, Steeps).Select(i => new Steep(seed + 100 + (ulong)i, i * 5.1 + 0.3))];
 
-    internal static Kiln[] PilotKilnOf(ulong seed) => [new Kiln(seed + 400, 9.3)];
+    /// <summary>The boxes as they stand at the beginning.</summary>
+    public static Box[] BoxesOf(ulong seed) =>
+        [.. Enumerable.Range(0, Boxes).Select(i => new Box(seed + 200 + (ulong)i, i * 17 + 3) { IsDamperStuck = i == 2 })];
+
+    /// <summary>The silos as they stand at the beginning.</summary>
+    public static GrainSilo[] SilosOf(ulong seed) => [.. Enumerable.Range(0, Silos).Select(i => new GrainSilo(seed + 300 + (ulong)i))];
+
+    internal static Kiln[] PilotKilnOf(ulong seed, TimeSpan? step = null) => [new Kiln(seed + 400, 9.3) { Step = step ?? Kiln.UsualStep }];
 
     internal static Steep[] PilotSteepsOf(ulong seed) =>
         [.. Enumerable.Range(0, PilotSteeps).Select(i => new Steep(seed + 410 + (ulong)i, i * 11.2 + 3.4))];

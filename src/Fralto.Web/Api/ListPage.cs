@@ -83,7 +83,9 @@ internal static class ListPage
         if (Problem(limit) is { } wrong)
             return wrong;
         var before = long.MaxValue;
-        if (!string.IsNullOrEmpty(cursor) && !long.TryParse(cursor, NumberStyles.None, CultureInfo.InvariantCulture, out before))
+        if (
+            !string.IsNullOrEmpty(cursor) && !long.TryParse(cursor, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out before)
+        )
             return Results.Problem(
                 $"'{cursor}' is no cursor; give the member next of the page before, as it is.",
                 statusCode: StatusCodes.Status400BadRequest
