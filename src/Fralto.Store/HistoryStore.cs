@@ -1,4 +1,5 @@
 using Dapper;
+using Fralto.Core.History;
 
 namespace Fralto.Store;
 
@@ -8,6 +9,9 @@ namespace Fralto.Store;
 public sealed class HistoryStore
 {
     private const int MostForgotten = 2_000;
+
+    /// <summary>Each step that is summed up, and how long a block of it is: [[ticks, ticks], …].</summary>
+    private static readonly string Steps = Json.Write(RollupStep.All.Select(s => new[] { s.Ticks, s.BlockTicks }));
 
     private readonly SqliteFile _file;
 
@@ -162,22 +166,24 @@ public sealed class HistoryStore
     /// <summary>Time of the newest value in closed chunks that came in their order, by series.</summary>
     public IReadOnlyDictionary<int, long> LastClosed() =>
         _file.Read(c =>
-            c.Query<(int Series, long Last)>("SELECT series_id, max(last) FROM chunk WHERE late = 0 GROUP BY series_id")
-                .ToDictionary(s => s.Series, s => s.Last)
+            c.Query<(int Series, long? Last)>(
+                    "SELECT id, (SELECT last FROM chunk WHERE series_id = series.id AND late = 0 ORDER BY last DESC LIMIT 1) FROM series"
+                )
+                .Where(s => s.Last is not null)
+                .ToDictionary(s => s.Series, s => s.Last!.Value)
         );
 
     /// <summary>Chunks with values in a stretch of time, and the newest one before it, in the order they were kept.</summary>
     /// <param name="series">The series.</param>
     /// <param name="from">Where it begins, in ticks.</param>
     /// <param name="to">Where it ends, in ticks.</param>
-    /// <param name="longest">The longest stretch a chunk covers.</param>
     /// <param name="most">The most chunks.</param>
-    public IReadOnlyList<HistoryChunk> Chunks(int series, long from, long to, long longest, int most) =>
+    public IReadOnlyList<HistoryChunk> Chunks(int series, long from, long to, int most) =>
         _file.Read(c =>
             c.Query<(long Id, long First, long Last, int Count, bool IsLate, int Scaling, byte[] Data)>(
                     """
                     SELECT id, first, last, count, late, scaling_id, data FROM (
-                        SELECT * FROM (SELECT * FROM chunk WHERE series_id = @series AND last >= @from AND last <= @to + @longest
+                        SELECT * FROM (SELECT * FROM chunk WHERE series_id = @series AND last >= @from AND last <= @to + @LongestSpan
                             AND first <= @to
                             ORDER BY last LIMIT @most)
                         UNION
@@ -191,7 +197,7 @@ public sealed class HistoryStore
                         series,
                         from,
                         to,
-                        longest,
+                        ChunkWriter.LongestSpan,
                         most,
                     }
                 )
@@ -236,19 +242,21 @@ public sealed class HistoryStore
         );
 
     /// <summary>How much of each series is kept.</summary>
+    /// <remarks>The oldest value is in a chunk that ends within the longest stretch one covers after the first that ends.</remarks>
     public IReadOnlyDictionary<int, HistoryExtent> Extents() =>
         _file.Read(c =>
-        {
-            var rollups = c.Query<(int Series, long Bytes)>("SELECT series_id, sum(length(data)) FROM rollup GROUP BY series_id")
-                .ToDictionary(r => r.Series, r => r.Bytes);
-            return c.Query<(int Series, long First, long Last, long Count, long Bytes)>(
-                    "SELECT series_id, min(first), max(last), sum(count), sum(length(data)) FROM chunk GROUP BY series_id"
+            c.Query<(int Series, long First, long Last, long Count, long Bytes, long RollupBytes)>(
+                    """
+                    SELECT series_id, (
+                            SELECT min(first) FROM chunk WHERE series_id = extent.series_id
+                                AND last <= @LongestSpan + (SELECT min(last) FROM chunk WHERE series_id = extent.series_id)
+                        ), (SELECT max(last) FROM chunk WHERE series_id = extent.series_id), count, bytes, rollup_bytes
+                    FROM extent WHERE count > 0
+                    """,
+                    new { ChunkWriter.LongestSpan }
                 )
-                .ToDictionary(
-                    r => r.Series,
-                    r => new HistoryExtent(r.Series, r.First, r.Last, r.Count, r.Bytes, rollups.GetValueOrDefault(r.Series))
-                );
-        });
+                .ToDictionary(r => r.Series, r => new HistoryExtent(r.Series, r.First, r.Last, r.Count, r.Bytes, r.RollupBytes))
+        );
 
     /// <summary>True where something of a series ended before a time: asked before anything is written.</summary>
     /// <param name="series">The series.</param>
@@ -259,13 +267,15 @@ public sealed class HistoryStore
             c.ExecuteScalar<bool>(
                 """
                 SELECT EXISTS (SELECT 1 FROM chunk WHERE series_id = @series AND last < @before)
-                    OR EXISTS (SELECT 1 FROM rollup WHERE series_id = @series AND start + step * 128 < @summedBefore)
+                    OR EXISTS (SELECT 1 FROM json_each(@Steps) AS block JOIN rollup ON series_id = @series AND step = block.value ->> 0
+                        AND start < @summedBefore - (block.value ->> 1))
                 """,
                 new
                 {
                     series,
                     before,
                     summedBefore,
+                    Steps,
                 }
             )
         );
@@ -289,8 +299,17 @@ public sealed class HistoryStore
                 t
             )
             + t.Connection!.Execute(
-                "DELETE FROM rollup WHERE series_id = @series AND start + step * 128 < @summedBefore",
-                new { series, summedBefore },
+                """
+                DELETE FROM rollup WHERE rowid IN (SELECT rollup.rowid FROM json_each(@Steps) AS block JOIN rollup ON series_id = @series
+                    AND step = block.value ->> 0 AND start < @summedBefore - (block.value ->> 1) LIMIT @MostForgotten)
+                """,
+                new
+                {
+                    series,
+                    summedBefore,
+                    Steps,
+                    MostForgotten,
+                },
                 t
             )
         );
@@ -303,6 +322,7 @@ public sealed class HistoryStore
                 SELECT max(first) FROM (SELECT first, sum(count) OVER (
                     ORDER BY last DESC ROWS BETWEEN UNBOUNDED PRECEDING AND 1 PRECEDING) AS newer
                     FROM chunk WHERE series_id = @series) WHERE newer >= @count
+                    AND @count <= (SELECT count FROM extent WHERE series_id = @series)
                 """,
                 new { series, count }
             )

@@ -32,7 +32,7 @@ public sealed class History(HistoryStore store, HistoryRecorder recorder, TimePr
         if (series == 0)
             return [];
         var samples = new List<HistorySample>();
-        foreach (var chunk in store.Chunks(series, from, to, ChunkWriter.LongestSpan, MostChunks))
+        foreach (var chunk in store.Chunks(series, from, to, MostChunks))
             if (recorder.ReadScaled(chunk.Data, chunk.Scaling, samples, asNow) is not null)
                 Interlocked.Increment(ref _damaged);
         samples.AddRange(open);

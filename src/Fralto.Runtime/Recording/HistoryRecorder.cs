@@ -553,15 +553,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     /// <summary>What an earlier run had closed of the minute in which it ended, for the first chunk of this one.</summary>
     private void AddBefore(OpenSeries open, List<HistorySample> samples)
     {
-        foreach (
-            var chunk in _store.Chunks(
-                open.Id,
-                RollupStep.All[0].StartOf(open.ClosedTicks),
-                open.ClosedTicks,
-                ChunkWriter.LongestSpan,
-                int.MaxValue
-            )
-        )
+        foreach (var chunk in _store.Chunks(open.Id, RollupStep.All[0].StartOf(open.ClosedTicks), open.ClosedTicks, int.MaxValue))
             ReadScaled(chunk.Data, chunk.Scaling, samples);
         HistoryMerge.InOrder(samples);
     }
@@ -661,7 +653,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
             return;
         var samples = new List<HistorySample>();
         var (begin, end) = (RollupStep.All[0].StartOf(from), RollupStep.All[0].StartOf(to) + RollupStep.All[0].Ticks);
-        foreach (var chunk in _store.Chunks(series, begin, end, ChunkWriter.LongestSpan, int.MaxValue))
+        foreach (var chunk in _store.Chunks(series, begin, end, int.MaxValue))
             ReadScaled(chunk.Data, chunk.Scaling, samples);
         if (open.Chunk.Count > 0)
             ReadScaled(open.Chunk.ToBytes(), open.Scaling, samples);
