@@ -60,6 +60,51 @@ public sealed class ManyTests
     }
 
     [Fact]
+    public void How_many_properties_are_recorded_is_said_at_once_and_what_each_says_itself_stays()
+    {
+        _plant.Do(b => new SaveProperty(b["Kiln"], null, "Note", "Note", PropertyKind.Entered, PropertyType.Text, new()), "Note");
+        for (var i = 2; i < 40; i++)
+            _plant.Do(b => new SaveEquipment(null, $"KLN{i}", $"Kiln {i}", EquipmentLevel.Unit, b["Quay"], b["Kiln"]), $"KLN{i}");
+        var instances = _plant.Model.Equipment.Values.Where(e => e.TemplateId == _plant["Kiln"]).Select(e => e.Id).Order().ToArray();
+        var (number, text) = (_plant["AirOn"], _plant["Note"]);
+        _plant.Do(_ => new PatchProperty(
+            [instances[3]],
+            number,
+            new()
+            {
+                Recording = new() { Every = 60, KeepDays = 7 },
+            },
+            []
+        ));
+        (long, long)[] all = [.. instances.SelectMany(i => new[] { (i, number), (i, text) })];
+        _plant.Do(_ => new ChangeRecording([.. all, all[0]], new() { DeadbandPercent = 2, KeepDays = 30 }));
+        Core.Recording.RecordingPatch? Of(int at, long property) =>
+            _plant.Model.Equipment[instances[at]].Patches.GetValueOrDefault(property)?.Recording;
+        Of(0, number).ShouldBe(new() { DeadbandPercent = 2, KeepDays = 30 });
+        Of(0, text).ShouldBe(new() { KeepDays = 30 }, "a text does not move by a number");
+        Of(3, number)
+            .ShouldBe(
+                new()
+                {
+                    DeadbandPercent = 2,
+                    KeepDays = 30,
+                    Every = 60,
+                }
+            );
+        _plant.Do(_ => new ChangeRecording([.. all[..4]], new() { Deadband = 1 }, "words"));
+        Of(1, number).ShouldBe(new() { Deadband = 1, KeepDays = 30 }, "the one measure takes the place of the other");
+        Of(2, number).ShouldBe(new() { DeadbandPercent = 2, KeepDays = 30 });
+        _plant.Refused(_ => new ChangeRecording([.. all], new() { KeepDays = 30 })).Single().Message.ShouldContain("so already");
+        _plant.Refused(_ => new ChangeRecording([.. all], new())).Single().Message.ShouldContain("Say how");
+        _plant.Refused(_ => new ChangeRecording([], new() { KeepDays = 3 })).Single().Message.ShouldContain("first");
+        _plant
+            .Refused(_ => new ChangeRecording([.. all, (999_999, number)], new() { KeepDays = 3 }))
+            .Single()
+            .Message.ShouldContain("no longer");
+        _plant.Refused(_ => new ChangeRecording([.. all], new() { KeepDays = -3 })).ShouldNotBeEmpty();
+    }
+
+    [Fact]
     public void Several_edits_are_one_and_each_sees_what_those_before_it_made()
     {
         var before = _plant.Model;

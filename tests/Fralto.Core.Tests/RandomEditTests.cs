@@ -799,7 +799,9 @@ public sealed class RandomEditTests
                 return new Bind(node, property?.Id ?? 0, model.Tags.Keys.Order().LastOrDefault());
             case 11:
                 var patched = model.Equipment.GetValueOrDefault(node) is { } own ? model.Index.PropertiesOf(own).FirstOrDefault() : null;
-                return new PatchProperty([node], patched?.Id ?? 0, new() { Description = $"step {step}" }, []);
+                return step % 3 == 0
+                    ? new ChangeRecording([(node, patched?.Id ?? 0)], new() { KeepDays = 1 + step % 50, Deadband = 1 })
+                    : new PatchProperty([node], patched?.Id ?? 0, new() { Description = $"step {step}" }, []);
             case 12:
                 return new RemoveTemplate(template ?? 0, step % 5 == 0);
             default:

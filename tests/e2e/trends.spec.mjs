@@ -181,7 +181,23 @@ test('recording is turned off, values of the past are handed in, and all is ther
   await page.goto(`${fralto.base}/recorded?q=KLN4 BedDepth`);
   await page.getByText(/^Do something with the 1/).click();
   await page.getByRole('button', { name: 'Record 1 no longer' }).click();
+  await expect(page.getByRole('status').first()).toContainText('Record 1 property no longer');
   expect((await (await fetch(`${fralto.base}/api/v1/releases/unreleased`)).json()).changes).toBe(1);
+
+  // How all that is filtered is recorded is said at once: looked at first, then done as one edit.
+  // Nothing was typed, so nobody is asked on leaving.
+  await page.goto(`${fralto.base}/recorded?q=KLN air`);
+  await page.getByText(/^Do something with the \d+/).click();
+  await page.getByLabel(/^Record when it moved by/).fill('two');
+  await page.getByRole('button', { name: 'Look at the effect' }).click();
+  await expect(page.locator('small.problem')).toContainText('Write a number in the unit');
+  await page.getByLabel(/^Record when it moved by/).fill('2 %');
+  await page.getByLabel(/^Values kept, days/).fill('30');
+  await page.getByRole('button', { name: 'Look at the effect' }).click();
+  await expect(page.getByText(/^Record 24 properties otherwise, of 24 that are filtered; 8 instances/)).toBeVisible();
+  await page.getByRole('button', { name: 'Record 24 so' }).click();
+  await expect(page.getByRole('status').first()).toContainText('Record 24 properties otherwise');
+  expect((await (await fetch(`${fralto.base}/api/v1/releases/unreleased`)).json()).changes).toBe(8);
 
   const path = 'Corvane/TarnQuay/Kilning/KilnHouse/KLN4/BedDepth';
   await page.getByText('Hand in values of the past').click();

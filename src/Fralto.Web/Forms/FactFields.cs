@@ -239,7 +239,8 @@ public sealed record FactFields(PlantModel Model, FormState Form, PropertyPatch 
             .. IsLayer ? [(Off, "not shown")] : Array.Empty<(string, string)>(),
         ];
 
-    private static RecordingPatch? ReadRecording(FormReader reader, PropertyType type)
+    /// <summary>What a form says of recording; null for nothing.</summary>
+    internal static RecordingPatch? ReadRecording(FormReader reader, PropertyType type)
     {
         var deadband = type.IsNumeric() ? reader.Text("RecordDeadband") : "";
         var isPercent = deadband.EndsWith('%');

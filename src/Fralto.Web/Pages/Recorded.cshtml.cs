@@ -1,6 +1,7 @@
 using System.Globalization;
 using Fralto.Core.Edits;
 using Fralto.Core.Planning;
+using Fralto.Core.Properties;
 using Fralto.Core.Recording;
 using Fralto.Runtime.Recording;
 using Fralto.Store;
@@ -47,29 +48,40 @@ public sealed class RecordedModel(HistoryRecorder recorder, History history, His
     /// <summary>What handed-in values would do; null before anybody asked.</summary>
     public string? Preview { get; private set; }
 
+    /// <summary>What another way of recording would do; null before anybody asked.</summary>
+    public string? Effect { get; private set; }
+
     /// <summary>Switches recording of all that is filtered on or off: one edit, instance by instance.</summary>
     public IActionResult OnPostSwitch(bool off)
     {
+        var rows = Rows.Where(r => r.Point.Recording is null != off).ToArray();
+        if (rows.Length == 0)
+            return Again("Nothing of what is filtered would change.");
+        var words = $"Record {Properties(rows.Length)} {(off ? "no longer" : "again")}";
+        return Do(EditOf(rows, new() { Off = off }, words), new FormReader(Request.Form), _ => Back(), Page);
+    }
+
+    /// <summary>Says how all that is filtered is recorded, or what that would do.</summary>
+    /// <param name="take">True does it; else it is only said.</param>
+    public IActionResult OnPostHow(bool take)
+    {
         var reader = new FormReader(Request.Form);
-        var edits = new List<Edit>();
-        foreach (var row in Rows.Where(r => r.Point.Recording is null != off))
-            if (Workspace.Model.Equipment.TryGetValue(row.Point.EquipmentId, out var node))
-            {
-                var own = node.Patches.GetValueOrDefault(row.Point.PropertyId)?.Recording ?? RecordingPatch.Empty;
-                edits.Add(
-                    new PatchProperty([row.Point.EquipmentId], row.Point.PropertyId, new() { Recording = own with { Off = off } }, [])
-                );
-            }
-        if (edits.Count is 0 or > Several.Most)
-            return Again(
-                edits.Count == 0 ? "Nothing of what is filtered would change." : $"{edits.Count} at once; {Several.Most} is the most."
-            );
-        return Do(
-            edits.Count == 1 ? edits[0] : new Several([.. edits], $"Record {edits.Count} properties {(off ? "no longer" : "again")}"),
-            reader,
-            _ => RedirectToPage(new { q = Words, @is = Is }),
-            Page
-        );
+        Form = reader.State();
+        var edit = EditOf(Rows, FactFields.ReadRecording(reader, PropertyType.Number) ?? RecordingPatch.Empty);
+        if (reader.HasProblems)
+        {
+            Form = reader.State();
+            Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+            return Page();
+        }
+        if (take)
+            return Do(edit, reader, _ => Back(), Page);
+        var outcome = edit.On(Workspace.Model);
+        if (outcome.IsRefused)
+            return Again(string.Join(" ", outcome.Problems.Take(MostShown).Select(p => p.Message)));
+        Effect =
+            $"{outcome.Summary}, of {Rows.Count} that are filtered; {outcome.Changes.Length} instances say it themselves from then on.";
+        return Page();
     }
 
     /// <summary>Forgets what is older than a day, or all of what is filtered.</summary>
@@ -94,7 +106,7 @@ public sealed class RecordedModel(HistoryRecorder recorder, History history, His
         Done = all
             ? $"The history of {Rows.Count} properties is taken out"
             : $"What is older than {before} days is taken out of {Rows.Count} properties";
-        return RedirectToPage(new { q = Words, @is = Is });
+        return Back();
     }
 
     /// <summary>Takes values of the past in, or says what that would do.</summary>
@@ -133,8 +145,15 @@ public sealed class RecordedModel(HistoryRecorder recorder, History history, His
             return Again(e.Message);
         }
         Done = $"Taken in: {span}";
-        return RedirectToPage(new { q = Words, @is = Is });
+        return Back();
     }
+
+    private static ChangeRecording EditOf(IEnumerable<Row> rows, RecordingPatch says, string words = "") =>
+        new([.. rows.Select(r => (r.Point.EquipmentId, r.Point.PropertyId))], says, words);
+
+    private static string Properties(int count) => count == 1 ? "1 property" : $"{count} properties";
+
+    private RedirectToPageResult Back() => RedirectToPage(new { q = Words, @is = Is });
 
     private PageResult Again(string problem)
     {

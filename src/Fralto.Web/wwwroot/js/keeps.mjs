@@ -1,7 +1,9 @@
 // Forms that do not forget: leaving one with typed changes asks, and a form that is drawn anew for another choice keeps what fits.
 
 const worked = 'form[method=post]:not(.acton):not([data-confirm]):not([data-picks])';
-const fieldsOf = form => [...form.elements].filter(f => f.name && f.type !== 'hidden' && f.type !== 'file' && f.offsetParent !== null);
+// Nobody types into a button, and what it would send is no change.
+const fieldsOf = form =>
+  [...form.elements].filter(f => f.name && f.tagName !== 'BUTTON' && f.type !== 'hidden' && f.type !== 'file' && f.offsetParent !== null);
 
 function isTyped(field) {
   if (field.type === 'checkbox' || field.type === 'radio') return field.checked !== field.defaultChecked;
