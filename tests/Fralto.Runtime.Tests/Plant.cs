@@ -150,6 +150,9 @@ internal sealed class Plant : IAsyncDisposable, IRuntimeSink
 
     public void Take(RuntimeOutput output) => _put.Enqueue(output);
 
+    /// <summary>What was put out until now is no longer looked at.</summary>
+    public void ForgetPut() => _put.Clear();
+
     public async ValueTask DisposeAsync()
     {
         foreach (var link in Driver.Made)
