@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Fralto.Core.Controllers;
 using Fralto.Core.NamingRules;
+using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Proposals;
 
@@ -12,7 +13,9 @@ internal sealed class TagLexicon
     private readonly int[][] _next;
     private readonly string[]?[] _sorted = new string[]?[Enum.GetValues<TagFace>().Length];
 
-    public TagLexicon(ImmutableDictionary<long, Tag> tags)
+    /// <param name="tags">The tags.</param>
+    /// <param name="takesText">False where no cell could take a text: what tags of texts are called says nothing then.</param>
+    public TagLexicon(ImmutableDictionary<long, Tag> tags, bool takesText)
     {
         Tags = [.. tags.Values.OrderBy(t => t.Id)];
         PositionOf = Tags.Select((t, i) => (t.Id, i)).ToDictionary(p => p.Id, p => p.i);
@@ -22,7 +25,8 @@ internal sealed class TagLexicon
         for (var i = 0; i < Tags.Length; i++)
             foreach (var face in Enum.GetValues<TagFace>())
             {
-                var tokens = Tokens[(int)face][i] = TextOf(Tags[i], face) is { Length: > 0 } text ? NameToken.Of(text) : [];
+                var tokens = Tokens[(int)face][i] =
+                    (takesText || Tags[i].Type != RawType.Text) && TextOf(Tags[i], face) is { Length: > 0 } text ? NameToken.Of(text) : [];
                 _next[(int)face][i] = -1;
                 if (tokens.Length == 0)
                     continue;
