@@ -71,6 +71,8 @@ test('the last run stands beside the one before, aligned on its beginning', asyn
   const at = (its.before / 1800) * width + width / 100;
   expect(its.strips.length).toBeGreaterThan(4);
   for (const strip of its.strips) expect(strip.at.find(([from, to]) => at >= from && at < to)?.[2]).toBe('Withering');
+  // Its limits are those that were in force while it ran.
+  await expect(page.locator('.limittext').filter({ hasText: /^H\s+88/ }).first()).toBeVisible();
 });
 
 test('any property is added by words of its path, and T shows the value one is at', async ({ page }) => {

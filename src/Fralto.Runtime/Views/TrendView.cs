@@ -291,27 +291,28 @@ public sealed class TrendView
         );
     }
 
-    /// <summary>The limits all curves of a panel share, where and for how long; where runs stand beside one another, those of
-    /// now.</summary>
+    /// <summary>The limits all curves of a panel share, where and for how long they were in force; where runs stand beside one another,
+    /// those of the newest.</summary>
     private IReadOnlyList<(Limit Limit, double X, double Width)> LimitsOf(Trends trends, IReadOnlyList<TrendTrack> tracks)
     {
-        var now = tracks.Where(t => !t.IsEarlier).DefaultIfEmpty(tracks[0]).ToArray();
-        if (IsRuns)
-            return
-            [
-                .. now[0]
-                    .Line.Point!.Limits.Where(l =>
-                        now.All(t => t.Line.Point!.Limits.Any(o => (o.Condition, o.Setpoint) == (l.Condition, l.Setpoint)))
-                    )
-                    .Select(l => (l, 0.0, Width)),
-            ];
-        var each = now.Select(t => trends.Limits(t.Line, t.From, t.To)).ToArray();
-        return
-        [
-            .. each[0]
-                .Where(l => each.All(e => e.Any(o => o.Limit == l.Limit && (o.From, o.To) == (l.From, l.To))))
-                .Select(l => (l.Limit, X(now[0], l.From), X(now[0], l.To) - X(now[0], l.From))),
-        ];
+        var each = tracks
+            .Where(t => !t.IsEarlier)
+            .DefaultIfEmpty(tracks[0])
+            .Select(t =>
+                trends
+                    .Limits(t.Line, t.From, t.To)
+                    .Select(l => (l.Limit, X: X(t, l.From), Width: X(t, l.To) - X(t, l.From)))
+                    .Where(l => l.Width > 0)
+                    .ToArray()
+            )
+            .ToArray();
+        return [.. each[0].Where(l => each.All(e => e.Any(o => IsSame(o, l))))];
+
+        static bool IsSame((Limit Limit, double X, double Width) one, (Limit Limit, double X, double Width) other) =>
+            (one.Limit.Condition, one.Limit.Setpoint, one.Limit.Priority)
+                == (other.Limit.Condition, other.Limit.Setpoint, other.Limit.Priority)
+            && Math.Abs(one.X - other.X) < 1
+            && Math.Abs(one.Width - other.Width) < 1;
     }
 
     /// <summary>Decimals that tell marks apart.</summary>
