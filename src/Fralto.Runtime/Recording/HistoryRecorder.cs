@@ -36,21 +36,14 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     private readonly ILogger<HistoryRecorder> _logger;
     private readonly Channel<RuntimeOutput> _outputs = Channel.CreateUnbounded<RuntimeOutput>(new() { SingleReader = true });
     private readonly Lock _lock = new();
-    private readonly Dictionary<(long EquipmentId, long PropertyId), OpenSeries> _series = [];
-    private readonly Dictionary<int, OpenSeries> _byId = [];
-    private readonly Dictionary<string, int> _scalings = [];
-    private readonly Dictionary<int, Chain> _chains = [];
+    private readonly SeriesBook _series;
+    private readonly RecordedScalings _scalings;
     private readonly JournalWriter _journal = new();
     private readonly List<HistoryChunk> _closed = [];
     private readonly RollupKeeper _rollups;
     private readonly List<(int Series, long From, long To)> _rework = [];
     private readonly CancellationTokenSource _stopping = new();
-    private Plan? _plan;
-    private OpenSeries?[] _ofPoint = [];
-    private int[] _scalingOfPoint = [];
-    private int[] _whileOfPoint = [];
-    private OpenSeries[] _timed = [];
-    private int[] _timedPoints = [];
+    private RecordingMap _map = RecordingMap.None;
     private byte[]? _unkept;
     private long _journalId;
     private long _journalSize;
@@ -70,7 +63,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     public HistoryRecorder(HistoryStore store, TimeProvider clock, ILogger<HistoryRecorder> logger)
     {
         (_store, _clock, _logger) = (store, clock, logger);
-        _rollups = new(store);
+        (_rollups, _scalings, _series) = (new(store), new(store, logger), new(store));
     }
 
     /// <summary>How recording stands.</summary>
@@ -80,7 +73,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
         {
             lock (_lock)
                 return new(
-                    _ofPoint.Count(s => s?.Rule is not null),
+                    _map.Series.Count(s => s?.Rule is not null),
                     _perSecond,
                     _recorded,
                     Interlocked.Read(ref _lost),
@@ -171,7 +164,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
         var samples = new List<HistorySample>();
         lock (_lock)
         {
-            if (!_series.TryGetValue((equipmentId, propertyId), out var open))
+            if (!_series.TryFind(equipmentId, propertyId, out var open))
             {
                 series = 0;
                 return samples;
@@ -184,7 +177,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
             if (open.Chunk.Count > 0)
                 ReadScaled(open.Chunk.ToBytes(), open.Scaling, samples, asNow);
             foreach (var late in open.Late ?? [])
-                samples.Add(Scaled(late, open.Scaling, asNow));
+                samples.Add(_scalings.Scaled(late, open.Scaling, asNow));
         }
         return samples;
     }
@@ -193,22 +186,13 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     public int SeriesIdOf(long equipmentId, long propertyId)
     {
         lock (_lock)
-            return _series.TryGetValue((equipmentId, propertyId), out var open) ? open.Id : 0;
+            return _series.TryFind(equipmentId, propertyId, out var open) ? open.Id : 0;
     }
 
     /// <summary>Reads a chunk into values of the property's unit.</summary>
     /// <returns>What is wrong with it; null when it is whole.</returns>
-    internal string? ReadScaled(byte[] data, int scaling, List<HistorySample> into, Chain? asNow = null)
-    {
-        var from = into.Count;
-        if (ChunkReader.Read(data, into) is { } problem)
-            return problem;
-        if (scaling == 0 || (asNow ?? ChainOf(scaling)) is not { } chain)
-            return null;
-        for (var i = from; i < into.Count; i++)
-            into[i] = Scaled(into[i], chain);
-        return null;
-    }
+    internal string? ReadScaled(byte[] data, int scaling, List<HistorySample> into, Chain? asNow = null) =>
+        _scalings.Read(data, scaling, into, asNow);
 
     /// <summary>Closes what is open and keeps everything; for the end, and for tests.</summary>
     internal void KeepAll()
@@ -226,7 +210,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     {
         lock (_lock)
         {
-            var open = SeriesOf(point.EquipmentId, point.PropertyId);
+            var open = _series.Of(point);
             if (open.Rule is null)
                 (open.IsStepped, open.HasStates) = (
                     point.Recording?.IsStepped ?? point.Type != PropertyType.Number,
@@ -254,7 +238,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     {
         lock (_lock)
         {
-            if (!_series.TryGetValue((equipmentId, propertyId), out var open))
+            if (!_series.TryFind(equipmentId, propertyId, out var open))
                 return;
             Keep();
             _store.TakeOut(open.Id);
@@ -272,7 +256,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     {
         lock (_lock)
         {
-            if (_series.TryGetValue((equipmentId, propertyId), out var open))
+            if (_series.TryFind(equipmentId, propertyId, out var open))
                 while (_store.Forget(open.Id, before.UtcTicks, before.UtcTicks) > 0) { }
         }
     }
@@ -365,8 +349,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     /// <summary>Values of the past that a source hands in later: all of them, where they belong.</summary>
     internal void AddPast(SampleBatch batch, Plan plan)
     {
-        if (!ReferenceEquals(plan, _plan))
-            Follow(plan, _clock.GetUtcNow().UtcTicks);
+        Follow(plan, _clock.GetUtcNow().UtcTicks);
         foreach (var sample in batch.Samples)
         {
             var tag = plan.TagIndexOf(sample.TagId);
@@ -374,9 +357,9 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
                 continue;
             foreach (var index in plan.PointsOfTag(tag + sample.Element))
             {
-                if (_ofPoint[index] is not { Rule: not null } open)
+                if (_map.Series[index] is not { Rule: not null } open)
                     continue;
-                var (point, scaling) = (plan.Points[index], _scalingOfPoint[index]);
+                var (point, scaling) = (plan.Points[index], _map.Scalings[index]);
                 var result =
                     sample.Status.IsBad ? new ChainResult(double.NaN, sample.Status)
                     : sample.Text is { } text ? (point.Type == PropertyType.Text ? new(double.NaN, sample.Status) : point.OfText(text))
@@ -401,16 +384,16 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
 
     internal void Add(RecordBatch batch, EngineSnapshot snapshot)
     {
-        if (!ReferenceEquals(batch.Plan, _plan))
-            Follow(batch.Plan, batch.At ?? _clock.GetUtcNow().UtcTicks);
+        Follow(batch.Plan, batch.At ?? _clock.GetUtcNow().UtcTicks);
+        var map = _map;
         foreach (ref readonly var record in System.Runtime.InteropServices.CollectionsMarshal.AsSpan(batch.Records))
         {
-            if (_ofPoint[record.Point] is not { Rule: { } rule } open)
+            if (map.Series[record.Point] is not { Rule: { } rule } open)
                 continue;
-            if (_whileOfPoint[record.Point] is >= 0 and var condition && IsHeldBack(open, rule, condition, snapshot, record.Ticks))
+            if (map.Whiles[record.Point] is >= 0 and var condition && IsHeldBack(open, rule, condition, snapshot, record.Ticks))
                 continue;
             var point = batch.Plan.Points[record.Point];
-            var scaling = _scalingOfPoint[record.Point];
+            var scaling = map.Scalings[record.Point];
             var sample = new HistorySample(
                 record.Ticks,
                 record.Status.IsBad || record.Text is not null ? double.NaN
@@ -481,7 +464,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     /// <summary>True while what a point is recorded with does not hold; the moment it ends is recorded as having no value.</summary>
     private bool IsHeldBack(OpenSeries open, RecordingRule rule, int condition, EngineSnapshot snapshot, long ticks)
     {
-        if (!ReferenceEquals(snapshot.Plan, _plan))
+        if (!ReferenceEquals(snapshot.Plan, _map.Plan))
             return false;
         var value = snapshot.Points[condition];
         var holds = !value.Status.IsBad && (double.IsNaN(rule.WhileValue) ? value.Value != 0 : value.Value == rule.WhileValue);
@@ -499,9 +482,9 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     {
         var now = _clock.GetUtcNow().UtcTicks;
         now -= now % TimeSpan.TicksPerMillisecond;
-        for (var i = 0; i < _timed.Length; i++)
+        foreach (var (open, point) in _map.Timed)
         {
-            var (open, last) = (_timed[i], _timed[i].Gate.PassedTicks > 0 ? _timed[i].Passed : _timed[i].Last);
+            var last = open.Gate.PassedTicks > 0 ? open.Passed : open.Last;
             if (
                 open.Rule is { } rule
                 && last.Ticks > 0
@@ -510,10 +493,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
                 && now - open.Gate.RecordedTicks >= rule.Every * TimeSpan.TicksPerSecond
             )
             {
-                var value =
-                    _scalingOfPoint[_timedPoints[i]] is > 0 and var scaling && ChainOf(scaling) is { } chain
-                        ? Scaled(last, chain).Number
-                        : last.Number;
+                var value = _scalings.Scaled(last, _map.Scalings[point]).Number;
                 if (open.Gate.Takes(rule, value, last.Status, now, false))
                     Append(open, last with { Ticks = now }, open.Scaling);
             }
@@ -627,13 +607,13 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     private void BeginAnew()
     {
         _begunAnew = _clock.GetTimestamp();
-        foreach (var open in _byId.Values)
+        foreach (var open in _series.All)
             if (open.Late is { Count: > 0 })
                 CloseLate(open);
         Keep();
         if (_unkept is not null || _closed.Count > 0)
             return;
-        var changed = _byId.Values.Where(s => s.IsChanged && s.Chunk.Count > 0).ToArray();
+        var changed = _series.All.Where(s => s.IsChanged && s.Chunk.Count > 0).ToArray();
         try
         {
             _store.KeepOpen([.. changed.Select(s => ChunkOf(s.Id, s.Chunk, s.Scaling, isLate: false))], _journalId);
@@ -649,7 +629,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
 
     private void Rework(int series, long from, long to)
     {
-        if (!_byId.TryGetValue(series, out var open))
+        if (!_series.TryFind(series, out var open))
             return;
         var samples = new List<HistorySample>();
         var (begin, end) = (RollupStep.All[0].StartOf(from), RollupStep.All[0].StartOf(to) + RollupStep.All[0].Ticks);
@@ -677,7 +657,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
         _forgotten = _clock.GetTimestamp();
         OpenSeries[] all;
         lock (_lock)
-            all = [.. _byId.Values];
+            all = [.. _series.All];
         var now = _clock.GetUtcNow().UtcTicks;
         foreach (var open in all)
         {
@@ -703,99 +683,13 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
         }
     }
 
-    /// <summary>Finds the series of a plan's points; those that are new are added.</summary>
+    /// <summary>Looks up how the points of a plan are recorded, where it is another than the last.</summary>
     /// <param name="plan">The plan.</param>
     /// <param name="since">Since when its limits are in force, in ticks.</param>
     private void Follow(Plan plan, long since)
     {
-        var before = _plan;
-        var limits = new List<(OpenSeries Open, string Text)>();
-        var missing = new List<(long, long)>();
-        for (var i = 0; i < plan.Shown; i++)
-            if (plan.Points[i].Recording is not null && !_series.ContainsKey((plan.Points[i].EquipmentId, plan.Points[i].PropertyId)))
-                missing.Add((plan.Points[i].EquipmentId, plan.Points[i].PropertyId));
-        if (missing.Count > 0)
-        {
-            var ids = _store.AddSeries(missing);
-            for (var i = 0; i < ids.Length; i++)
-                Know(missing[i], ids[i]);
-        }
-        _ofPoint = new OpenSeries?[plan.Points.Length];
-        _scalingOfPoint = new int[plan.Points.Length];
-        _whileOfPoint = new int[plan.Points.Length];
-        foreach (var open in _byId.Values)
-            open.Rule = null;
-        var timed = new List<(OpenSeries, int)>();
-        var texts = new Dictionary<Chain, int>(ReferenceEqualityComparer.Instance);
-        for (var i = 0; i < plan.Points.Length; i++)
-        {
-            var point = plan.Points[i];
-            _whileOfPoint[i] = -1;
-            if (point.Recording is not { } rule || i >= plan.Shown)
-                continue;
-            var open = _series[(point.EquipmentId, point.PropertyId)];
-            if (!texts.TryGetValue(point.Chain, out var scaling))
-                texts[point.Chain] = scaling = ScalingOf(point);
-            if (point.Type == PropertyType.Text)
-                scaling = 0;
-            // Under another scale the same number is another value: the next one is recorded, whatever it is.
-            open.Follow(point, isOther: before is not null && open.Chunk.Count > 0 && open.Scaling != scaling);
-            (_ofPoint[i], _scalingOfPoint[i]) = (open, scaling);
-            if (open.Limits != point.Limits)
-            {
-                if (KeptLimits.TextOf(point.Limits) is var text && text != open.KeptLimits)
-                    limits.Add((open, text));
-                else
-                    open.Limits = point.Limits;
-            }
-            if (rule.While is { } code)
-                _whileOfPoint[i] = plan.PointNamed(point.EquipmentId, code);
-            if (rule.Every > 0)
-                timed.Add((open, i));
-        }
-        (_timed, _timedPoints) = ([.. timed.Select(t => t.Item1)], [.. timed.Select(t => t.Item2)]);
-        // Only what is kept is known: what could not be is looked at again with the next plan, or the next values.
-        if (limits.Count > 0)
-            _store.KeepLimits([.. limits.Select(l => (l.Open.Id, since, l.Text))]);
-        foreach (var (open, text) in limits)
-            open.KeptLimits = text;
-        _plan = plan;
-    }
-
-    private int ScalingOf(PlanPoint point)
-    {
-        // What states are told by a text, and what is worked out or entered, is a value already.
-        if (point.Source != PointSource.Tag || KeptScaling.TextOf(point.Chain) is not { } text)
-            return 0;
-        if (_scalings.TryGetValue(text, out var id))
-            return id;
-        id = _store.ScalingOf(text);
-        (_scalings[text], _chains[id]) = (id, KeptScaling.Read(text));
-        return id;
-    }
-
-    private Chain? ChainOf(int scaling)
-    {
-        lock (_lock)
-            return _chains.GetValueOrDefault(scaling);
-    }
-
-    private HistorySample Scaled(in HistorySample sample, int scaling, Chain? asNow) =>
-        scaling != 0 && (asNow ?? ChainOf(scaling)) is { } chain ? Scaled(in sample, chain) : sample;
-
-    private static HistorySample Scaled(in HistorySample sample, Chain chain) =>
-        sample.Text is null && double.IsFinite(sample.Number) ? sample with { Number = chain.Compute(sample.Number).Value } : sample;
-
-    private OpenSeries SeriesOf(long equipmentId, long propertyId) =>
-        _series.TryGetValue((equipmentId, propertyId), out var open)
-            ? open
-            : Know((equipmentId, propertyId), _store.AddSeries([(equipmentId, propertyId)])[0]);
-
-    private OpenSeries Know((long, long) point, int id)
-    {
-        var open = new OpenSeries(id);
-        (_series[point], _byId[id]) = (open, open);
-        return open;
+        if (!ReferenceEquals(plan, _map.Plan))
+            _map = _map.Next(plan, since, _series, _scalings, _store);
     }
 
     /// <summary>Takes up open chunks and the journal of an earlier run.</summary>
@@ -803,27 +697,12 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     {
         lock (_lock)
         {
-            foreach (var (id, text) in _store.Scalings())
-                try
-                {
-                    (_scalings[text], _chains[id]) = (id, KeptScaling.Read(text));
-                }
-                catch (System.Text.Json.JsonException e)
-                {
-                    _logger.LogError(e, "A scaling of history cannot be read; its values stay as they were told");
-                }
-            foreach (var (point, id) in _store.Series())
-                Know(point, id);
-            foreach (var (id, facts) in _store.LastLimits())
-                if (_byId.TryGetValue(id, out var open))
-                    open.KeptLimits = facts;
-            foreach (var (id, last) in _store.LastClosed())
-                if (_byId.TryGetValue(id, out var open))
-                    open.ClosedTicks = last;
+            _scalings.Load();
+            _series.Load();
             foreach (var (id, scaling, data) in _store.OpenChunks())
             {
                 var samples = new List<HistorySample>();
-                if (!_byId.TryGetValue(id, out var open))
+                if (!_series.TryFind(id, out var open))
                     continue;
                 if (ChunkReader.Read(data, samples) is { } problem)
                     _logger.LogError("A chunk that was open is lost, since {Problem}", problem);
@@ -837,7 +716,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
                 if (!JournalWriter.Read(data, (series, scaling, sample, isLate) =>
                     {
                         // What came in its order and lies before what is closed is in a chunk that was closed.
-                        if (_byId.TryGetValue(series, out var open) && (isLate || sample.Ticks > open.ClosedTicks))
+                        if (_series.TryFind(series, out var open) && (isLate || sample.Ticks > open.ClosedTicks))
                             AppendAgain(open, in sample, scaling);
                     }))
                     _logger.LogError("An entry of the journal of history is damaged; a second of values is lost");
@@ -850,11 +729,11 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     /// <summary>Nobody recorded while Fralto did not run: what held when it stopped is not known to have held on.</summary>
     private void EndWhatWas()
     {
-        var newest = _byId.Values.Select(s => Math.Max(s.Last.Ticks, s.ClosedTicks)).DefaultIfEmpty(0).Max();
+        var newest = _series.All.Select(s => Math.Max(s.Last.Ticks, s.ClosedTicks)).DefaultIfEmpty(0).Max();
         if (newest == 0 || _clock.GetUtcNow().UtcTicks - newest < LongestHold)
             return;
         var at = newest - newest % TimeSpan.TicksPerMillisecond + TimeSpan.TicksPerMillisecond;
-        foreach (var open in _byId.Values)
+        foreach (var open in _series.All)
             if (open.Last.Ticks > 0 && !open.Last.Status.IsBad)
                 Append(open, new(at, double.NaN, StatusCode.BadNoData, NotRunning), open.Scaling);
     }
