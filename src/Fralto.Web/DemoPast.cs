@@ -1,6 +1,8 @@
+using System.Globalization;
 using System.Threading.Channels;
 using Fralto.Core.Alarms;
 using Fralto.Core.Engine;
+using Fralto.Core.History;
 using Fralto.Core.Planning;
 using Fralto.Runtime.Recording;
 using Fralto.StandIns.Maltings;
@@ -20,17 +22,27 @@ public sealed class DemoPast(FraltoOptions options, PlantStore store, ModelWorks
 
     private static readonly TimeSpan AcknowledgedAfter = TimeSpan.FromMinutes(3);
 
-    /// <summary>What is to be recorded first; null when there is nothing. What an earlier run has made of it half is taken out.</summary>
+    private List<AlarmEvent> _raised = [];
+
+    /// <summary>What is to be recorded first; null when there is nothing. What an earlier run has made of it half is taken out, unless
+    /// values of the plant itself stand behind it: those are not given up for a past.</summary>
     public Func<IEnumerable<(RecordBatch Batch, double Share)>>? Begin()
     {
         if (options is not { IsDemo: true, PastDays: > 0 } || store.History.Note(MadeNote) is not null)
             return null;
         try
         {
-            if (store.History.Note(BegunNote) is not null)
+            if (store.History.Note(BegunNote) is { } begun)
+            {
+                if (LivesSince(long.Parse(begun, CultureInfo.InvariantCulture)))
+                {
+                    store.History.SetNote(MadeNote, "left as it was");
+                    return null;
+                }
                 foreach (var series in store.History.Series().Values)
                     store.History.TakeOut(series);
-            store.History.SetNote(BegunNote, "yes");
+            }
+            store.History.SetNote(BegunNote, clock.GetUtcNow().UtcTicks.ToString(CultureInfo.InvariantCulture));
             return MadeBeside;
         }
         catch (StoreException)
@@ -38,6 +50,17 @@ public sealed class DemoPast(FraltoOptions options, PlantStore store, ModelWorks
             // The store says what is wrong; the past is made the next time.
             return null;
         }
+    }
+
+    /// <summary>True where anything is kept that was recorded after a time.</summary>
+    private bool LivesSince(long ticks)
+    {
+        if (store.History.LastClosed().Values.Any(last => last > ticks))
+            return true;
+        var samples = new List<HistorySample>();
+        foreach (var (_, _, data) in store.History.OpenChunks())
+            ChunkReader.Read(data, samples);
+        return samples.Exists(s => s.Ticks > ticks);
     }
 
     /// <summary>What is made on one thread while the other records.</summary>
@@ -64,6 +87,7 @@ public sealed class DemoPast(FraltoOptions options, PlantStore store, ModelWorks
             foreach (var step in steps.Reader.ReadAllAsync().ToBlockingEnumerable())
                 yield return step;
             store.History.SetNote(MadeNote, "yes");
+            store.Run.KeepEarlierAlarms(_raised);
         }
         finally
         {
@@ -102,7 +126,7 @@ public sealed class DemoPast(FraltoOptions options, PlantStore store, ModelWorks
         }
         // What stands at the end would go on in the running plant, which begins anew: its last episode is left out.
         events.RemoveAll(e => engine.AlarmOf(e.Key) is { } alarm && alarm.State.IsStanding() && e.Time >= alarm.RaisedAt);
-        store.Run.KeepEarlierAlarms(events);
+        _raised = events;
     }
 
     private static string ShiftAt(DateTimeOffset at) => at.Hour is >= 6 and < 18 ? "day shift" : "night shift";

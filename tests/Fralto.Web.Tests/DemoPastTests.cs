@@ -1,6 +1,7 @@
 using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
+using Microsoft.Data.Sqlite;
 
 namespace Fralto.Web.Tests;
 
@@ -46,6 +47,33 @@ public sealed class DemoPastTests : IAsyncLifetime
             rows.Select(r => ((DateTime)r!["time"]!).Second).Distinct().ShouldHaveSingleItem(path);
         }
         await LogAsync(from);
+        await LivesAsync();
+    }
+
+    /// <summary>A past that broke off and was lived on after is not made again: what was recorded since is worth more.</summary>
+    private async Task LivesAsync()
+    {
+        var (from, to) = (DateTime.UtcNow.AddDays(-Days), DateTime.UtcNow.AddMinutes(-1));
+        async Task<string[]> KeptAsync() =>
+            [
+                .. (await ItemsAsync($"/api/v1/history?path={Told[0]}&from={from:O}&to={to:O}&limit=10000")).Items.Select(r =>
+                    $"{r!["time"]}"
+                ),
+            ];
+        var kept = await KeptAsync();
+        await _fralto.KillAsync();
+        await _fralto.DisposeAsync();
+        using (var file = new SqliteConnection($"Data Source={Path.Combine(_directory, "history.db")};Pooling=False"))
+        {
+            file.Open();
+            using var command = file.CreateCommand();
+            command.CommandText =
+                $"DELETE FROM note WHERE key = 'past-made'; UPDATE note SET value = '{from.Ticks}' WHERE key = 'past-begun'";
+            command.ExecuteNonQuery().ShouldBe(2);
+        }
+        _fralto = await RunningFralto.DemoAsync(_directory, pastDays: Days);
+        (await IsMakingAsync()).ShouldBeFalse();
+        (await KeptAsync()).ShouldBe(kept);
     }
 
     /// <summary>The log reaches back as far, page by page, the newest first, and is acknowledged by somebody.</summary>
