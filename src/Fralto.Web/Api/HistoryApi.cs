@@ -144,7 +144,10 @@ internal static class HistoryApi
     {
         var isText = context.Request.ContentType?.StartsWith("text/csv", StringComparison.OrdinalIgnoreCase) == true;
         if (!isText && !context.Request.HasJsonContentType())
-            return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
+            return Results.Problem(
+                $"'{context.Request.ContentType}' is not taken; send application/json or text/csv.",
+                statusCode: StatusCodes.Status415UnsupportedMediaType
+            );
         PastDto? said = null;
         if (!isText)
         {
@@ -158,7 +161,10 @@ internal static class HistoryApi
             }
             catch (InvalidOperationException) // A charset nobody has.
             {
-                return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
+                return Results.Problem(
+                    $"'{context.Request.ContentType}' cannot be read; send application/json in UTF-8.",
+                    statusCode: StatusCodes.Status415UnsupportedMediaType
+                );
             }
             path = said?.Path ?? path;
         }
