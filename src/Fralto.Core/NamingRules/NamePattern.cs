@@ -46,14 +46,12 @@ public sealed record NamePattern(
     /// others or what can be calculated from it.</summary>
     internal bool FollowsName =>
         Pieces.Any(p =>
-            p is TextPiece { Cut: not TextCut.OrderLetter } text && text.Place == PlaceRef.Self
-            || p is NumberPiece number
-                && number.Terms.Any(t =>
-                    t.Place == PlaceRef.Self && t.Kind is NumberKind.Number or NumberKind.Tail or NumberKind.Head && IsWritten(t.Times)
-                )
+            p is TextPiece { Cut: not TextCut.OrderLetter } text && text.Place == PlaceRef.Self || p is NumberPiece { IsWritten: true }
         );
 
-    private static bool IsWritten(long times) => times is 1 or 10 or 100 or 1000 or 10_000;
+    /// <summary>True when a number in it is that of the instance times something, and nothing is added.</summary>
+    internal bool IsMultiple =>
+        Pieces.OfType<NumberPiece>().Any(n => n is { Terms: [{ Kind: NumberKind.Number } own], Offset: 0 } && own.Place == PlaceRef.Self);
 
     /// <summary>True when it names a part of a tag.</summary>
     public bool NamesPart => Element is not null || FirstBit is not null;
@@ -277,6 +275,7 @@ public sealed record NamePattern(
             "order" => NumberKind.Order,
             "position" => NumberKind.Position,
             "count" => NumberKind.Count,
+            "sitecount" => NumberKind.SiteCount,
             _ => null,
         };
         return kind is { } its && PlaceRef.Parse(dot < 0 ? "" : body[..dot]) is { } place ? new(place, its, times) : null;

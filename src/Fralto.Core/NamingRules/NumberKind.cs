@@ -20,4 +20,8 @@ public enum NumberKind
 
     /// <summary>Its position among all of its template, or level for a mere place, in the whole plant, from 1.</summary>
     Count,
+
+    /// <summary>Its position among all of its template, or level for a mere place, in its site, from 1; in the whole plant where it stands
+    /// above all sites.</summary>
+    SiteCount,
 }

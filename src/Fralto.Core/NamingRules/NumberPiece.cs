@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using Fralto.Core.Hierarchy;
 
 namespace Fralto.Core.NamingRules;
 
@@ -15,6 +16,23 @@ public sealed record NumberPiece(ImmutableArray<NumberTerm> Terms, long Offset, 
 
     /// <inheritdoc/>
     public override int GetHashCode() => HashCode.Combine(Offset, Digits, Terms.Length);
+
+    /// <summary>True when the digits of the instance's own number stand in it as they are: nothing is added to their places.</summary>
+    internal bool IsWritten =>
+        Terms.Any(own =>
+            own
+                is {
+                    Place: var place,
+                    Kind: NumberKind.Number or NumberKind.Tail or NumberKind.Head,
+                    Times: 1 or 10 or 100 or 1000 or 10_000
+                }
+            && place == PlaceRef.Self
+            && Leaves(Offset, own.Times)
+            && Terms.All(t => t == own || Leaves(t.Times, own.Times))
+        );
+
+    /// <summary>Whether a number leaves two digits from a place on as they are.</summary>
+    private static bool Leaves(long added, long place) => added >= 0 && added / place % 100 == 0;
 
     /// <summary>The number for an instance; null when it has none, or less than nothing comes out.</summary>
     internal long? ValueFor(IFollowed instance)

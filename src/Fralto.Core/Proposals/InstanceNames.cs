@@ -26,7 +26,8 @@ internal sealed class InstanceNames(Equipment instance, IReadOnlyList<Equipment>
                 NumberKind.Head => nodes.Of(node).Number is >= 100 and var number ? number / 100 : null,
                 NumberKind.Order => nodes.OrderOf(node),
                 NumberKind.Position => nodes.PositionOf(node),
-                _ => nodes.CountOf(node),
+                NumberKind.Count => nodes.CountOf(node).InPlant,
+                _ => nodes.CountOf(node).InSite,
             };
 
     public NodeNames? NamesOf(PlaceRef place) => place.Of(lineage) is { } node ? nodes.Of(node) : null;

@@ -18,6 +18,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
     private const double LeastGain = 0.5;
 
     private readonly RuleLearner _rules = new(lexicon, used.IsFree);
+    private readonly RuleSets _sets = new(lexicon, p => used.IsFree(p, null));
 
     /// <summary>Learns what is not known of some matrices yet.</summary>
     public void Learn(IEnumerable<TemplateMatrix> matrices)
@@ -54,6 +55,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
                 foreach (var guess in matrix.Guesses[property.Id])
                     _rules.Cover(guess, others);
             }
+            _sets.Judge(matrix);
             foreach (var property in matrix.Properties)
                 RuleLearner.Compare(matrix.Guesses[property.Id]);
             foreach (var property in matrix.Properties)
@@ -151,8 +153,15 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
         var examples = matrix.Examples[property.Id];
         foreach (var example in Spread(examples))
         {
-            // What a rule says already teaches nothing new; what none says does, however alike it looks.
-            if (matrix.Guesses[property.Id].Any(g => !g.IsKept && g.Contradicted == 0 && g.Agreed > 0 && IsNamedBy(g, example)))
+            // What the best rules say already teaches nothing new; what they do not does, however alike it looks.
+            if (
+                matrix
+                    .Guesses[property.Id]
+                    .Where(g => !g.IsKept)
+                    .GroupBy(g => (g.Face, g.Example))
+                    .Select(r => r.MaxBy(g => g.Score)!)
+                    .Any(g => g.Contradicted == 0 && g.Agreed > 0 && IsNamedBy(g, example))
+            )
                 continue;
             Example[] beside =
             [
@@ -177,7 +186,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
     private bool IsNamedBy(RuleGuess guess, Example example)
     {
         var key = new KeyWriter(stackalloc char[256]);
-        guess.Pattern.Write(example.Instance, ref key, out var whole);
+        guess.Write(example.Instance, ref key, out var whole);
         return whole
             && guess.Pattern.SliceFor(example.Instance) == example.Slice
             && lexicon.With(guess.Face, key.Key).Contains(example.Position);
@@ -286,7 +295,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
     private int[] FreeTagsOf(RuleGuess guess, InstanceNames instance)
     {
         var key = new KeyWriter(stackalloc char[256]);
-        guess.Pattern.Write(instance, ref key, out var whole);
+        guess.Write(instance, ref key, out var whole);
         return whole ? [.. lexicon.With(guess.Face, key.Key).Where(p => used.IsFree(p, guess.Pattern.SliceFor(instance)))] : [];
     }
 
@@ -301,7 +310,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
             foreach (var instance in matrix.Instances)
             {
                 var key = new KeyWriter(room);
-                rule.Pattern.Write(instance, ref key, out var whole);
+                rule.Write(instance, ref key, out var whole);
                 if (whole)
                     matrix.Described.TryAdd(key.ToString(), (instance.Instance.Id, property.Id));
             }

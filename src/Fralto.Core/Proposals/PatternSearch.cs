@@ -32,6 +32,9 @@ internal sealed class PatternSearch
     // Where the tags of one instance differ, the name speaks of the property.
     private readonly HashSet<int> _ofProperty;
     private readonly List<(string Key, TextPiece Piece, double Prior)> _texts;
+
+    /// <summary>Where each text stands in the name.</summary>
+    private readonly Dictionary<string, List<(int From, int Length)>> _said = new(StringComparer.Ordinal);
     private readonly IReadOnlyList<Example> _others;
     private readonly IReadOnlyList<InstanceNames> _sampled;
 
@@ -75,8 +78,9 @@ internal sealed class PatternSearch
         public Arc? Last => Arc.Sign.Length > 0 ? Arc : Before?.Last;
     }
 
-    /// <summary>The patterns, the most natural first, with what each follows.</summary>
-    public List<(ImmutableArray<PatternPiece> Pieces, double Prior, string Signature)> Find()
+    /// <summary>The patterns, the most natural first, with what each follows and the places it names in words that stay as they
+    /// are.</summary>
+    public List<(ImmutableArray<PatternPiece> Pieces, double Prior, string Signature, ImmutableArray<TextPiece> Named)> Find()
     {
         var partials = _cut.Tokens.Select(_ => new List<Path?>()).Append([]).ToArray();
         partials[0].Add(null);
@@ -97,7 +101,24 @@ internal sealed class PatternSearch
             .. Fewer(partials[^1])
                 .OfType<Path>()
                 .OrderByDescending(p => p.Prior)
-                .Select(p => (Assemble(p), p.Prior, string.Join('|', p.Arcs.Select(a => a.Sign).Where(s => s.Length > 0).Distinct()))),
+                .Select(p =>
+                    (Assemble(p), p.Prior, string.Join('|', p.Arcs.Select(a => a.Sign).Where(s => s.Length > 0).Distinct()), NamedBy(p))
+                ),
+        ];
+    }
+
+    /// <summary>What a pattern writes out of the places above, so that it is of these places alone.</summary>
+    private ImmutableArray<TextPiece> NamedBy(Path path)
+    {
+        var written = path.Arcs.Where(a => a.Piece is null).Select(a => a.From).ToHashSet();
+        return
+        [
+            .. _texts
+                .Where(t => t.Piece is { Cut: TextCut.Whole } && t.Piece.Place != PlaceRef.Self && t.Key.Count(char.IsLetter) > 1)
+                .Where(t =>
+                    _said.TryGetValue(t.Key, out var runs) && runs.Any(r => Enumerable.Range(r.From, r.Length).All(written.Contains))
+                )
+                .Select(t => t.Piece),
         ];
     }
 
@@ -218,8 +239,14 @@ internal sealed class PatternSearch
             var key = NameToken.KeyOf(tokens.AsSpan(at, length));
             var inside = _cut.IsInside(at) || _cut.IsInside(at + length);
             foreach (var (feature, piece, prior) in _texts)
-                if (feature == key && ((piece.Cut == TextCut.Whole && !inside) || _sampled.Any(s => s.TextOf(piece) != feature)))
+            {
+                if (feature != key)
+                    continue;
+                if (piece.Cut == TextCut.Whole)
+                    (_said.TryGetValue(key, out var runs) ? runs : _said[key] = []).Add((at, length));
+                if ((piece.Cut == TextCut.Whole && !inside) || _sampled.Any(s => s.TextOf(piece) != feature))
                     arcs.Add(new(at, at + length, piece, prior * (inside ? RunTogether : 1), SignOf(piece)));
+            }
         }
         var token = tokens[at];
         var isFeature = arcs.Any(a => a.To == at + 1);
@@ -234,7 +261,6 @@ internal sealed class PatternSearch
         var ofProperty = _ofProperty.Contains(_cut.WholeOf(at));
         void Follow(double prior, long offset, params ImmutableArray<NumberTerm> terms) =>
             numbers.Add(new(at, at + 1, new NumberPiece(terms, offset, pad), prior * (ofProperty ? Coinciding : 1), SignOf(terms)));
-        var known = new HashSet<long>();
         foreach (var place in _places)
         foreach (var kind in Enum.GetValues<NumberKind>())
         {
@@ -272,10 +298,9 @@ internal sealed class PatternSearch
                 && !Steps.Contains(times)
             )
                 Follow(0.5 * rank, 0, Term(times));
-            if (known.Add(number))
-                foreach (var (step, prior) in Observed(_cut.WholeOf(at), place, kind))
-                    if (step > 1 && !Steps.Contains(step))
-                        Follow(prior * rank, token.Number - number * step, Term(step));
+            foreach (var (step, prior) in Observed(_cut.WholeOf(at), place, kind))
+                if (step > 1 && !Steps.Contains(step))
+                    Follow(prior * rank, token.Number - number * step, Term(step));
         }
         Pairs(token.Number, Follow);
         var exact = numbers.Any(a => a.Prior >= 0.85) || isFeature;
@@ -370,25 +395,16 @@ internal sealed class PatternSearch
         // The tags of one shape are looked up number by number around the example, as far as steps usually go.
         if (_others.Count > 0 || _face == TagFace.Description)
             yield break;
-        Span<char> room = stackalloc char[256];
         var near = new List<long>();
         for (var step = 2L; step <= MostApart; step++)
-        {
-            var key = new KeyWriter(room);
-            for (var i = 0; i < tokens.Length; i++)
-            {
-                if (i == at)
-                    key.Add(tokens[i].Number + step);
-                else
-                    key.Add(tokens[i]);
-            }
-            if (_lexicon.Has(_face, key.Key))
+            if (IsThere(at, step) || IsThere(at, -step))
                 near.Add(step);
-        }
-        // Instances may themselves be counted in steps, as 10, 20, 30.
+        // Instances may themselves be counted in steps, as 10, 20, 30; and where many are missing only what all lie apart is a step.
         var apart = ApartOf(place, kind);
+        var common = near.Aggregate(0L, (sum, s) => (long)System.Numerics.BigInteger.GreatestCommonDivisor(sum, s));
         foreach (
             var step in near.Concat(near.Where(s => s % 2 == 0).Select(s => s / 2))
+                .Concat(common > 1 ? [common] : [])
                 .Concat(apart > 1 ? near.Where(s => s % apart == 0).Select(s => s / apart) : [])
                 .Distinct()
         )
@@ -396,6 +412,20 @@ internal sealed class PatternSearch
         foreach (var step in _hints)
             if (!near.Contains(step) && !near.Contains(step * 2))
                 yield return (step, 0.5);
+    }
+
+    /// <summary>Whether there is a tag called as the example with one of its numbers so much larger.</summary>
+    private bool IsThere(int at, long by)
+    {
+        if (_whole[at].Number + by < 0)
+            return false;
+        var key = new KeyWriter(stackalloc char[256]);
+        for (var i = 0; i < _whole.Length; i++)
+            if (i == at)
+                key.Add(_whole[i].Number + by);
+            else
+                key.Add(_whole[i]);
+        return _lexicon.Has(_face, key.Key);
     }
 
     /// <summary>What the numbers of the instances lie apart: their greatest common step.</summary>

@@ -10,7 +10,7 @@ internal sealed class PlantNames(PlantModel model)
     private readonly Dictionary<long, NodeNames> _sheets = [];
     private readonly Dictionary<long, InstanceNames> _instances = [];
     private readonly Dictionary<long, (long Position, long Order)> _places = [];
-    private readonly Dictionary<long, long> _counts = [];
+    private readonly Dictionary<long, (long InPlant, long InSite)> _counts = [];
     private readonly Dictionary<string, List<Equipment>> _called = new(StringComparer.Ordinal);
 
     public NodeNames Of(Equipment node) => _sheets.TryGetValue(node.Id, out var sheet) ? sheet : _sheets[node.Id] = new(node);
@@ -36,14 +36,20 @@ internal sealed class PlantNames(PlantModel model)
     /// <summary>Position among all siblings, from 1.</summary>
     public long PositionOf(Equipment node) => PlaceOf(node).Position;
 
-    /// <summary>Position among all of its template, or of its level where there is none, in the whole plant, from 1.</summary>
-    public long CountOf(Equipment node)
+    /// <summary>Position among all of its template, or of its level where there is none, in the whole plant and in its site, from
+    /// 1.</summary>
+    public (long InPlant, long InSite) CountOf(Equipment node)
     {
         if (_counts.Count == 0)
         {
-            var counts = new Dictionary<(long?, EquipmentLevel), long>();
+            var (all, own) = (new Dictionary<(long?, EquipmentLevel), long>(), new Dictionary<(long?, EquipmentLevel), long>());
             foreach (var one in model.Index.Below(null))
-                _counts[one.Id] = counts[KindOf(one)] = counts.GetValueOrDefault(KindOf(one)) + 1;
+            {
+                if (one.Level is EquipmentLevel.Enterprise or EquipmentLevel.Site)
+                    own.Clear();
+                var kind = KindOf(one);
+                _counts[one.Id] = (all[kind] = all.GetValueOrDefault(kind) + 1, own[kind] = own.GetValueOrDefault(kind) + 1);
+            }
         }
         return _counts[node.Id];
     }

@@ -88,7 +88,7 @@ internal sealed class ProposalRun
             if (guess.StrengthFor(cell.Instance) is not (> 0.05 and var strength))
                 continue;
             var key = new KeyWriter(room);
-            guess.Pattern.Write(cell.Instance, ref key, out var whole);
+            guess.Write(cell.Instance, ref key, out var whole);
             var slice = whole ? guess.Pattern.SliceFor(cell.Instance) : null;
             if (!whole || (guess.Pattern.NamesPart && slice is null))
                 continue;

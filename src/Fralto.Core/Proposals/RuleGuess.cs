@@ -15,6 +15,22 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>What the rule follows, without fixed text and offsets: the same for properties that are named alike.</summary>
     public string Signature => signature;
 
+    /// <summary>Places whose code or name it writes out, with the text: of what stands elsewhere it says nothing.</summary>
+    public (TextPiece Piece, string Text)[] Named { get; init; } = [];
+
+    /// <summary>Writes the name it gives an instance.</summary>
+    /// <param name="whole">False when it says nothing of the instance.</param>
+    public void Write(InstanceNames instance, ref KeyWriter key, out bool whole)
+    {
+        foreach (var (piece, text) in Named)
+            if (instance.TextOf(piece) != text)
+            {
+                whole = false;
+                return;
+            }
+        pattern.Write(instance, ref key, out whole);
+    }
+
     /// <summary>Instances looked at, and those for which a free tag is named so.</summary>
     public int Of { get; set; }
 
@@ -54,7 +70,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     public void Covers(int alike, int unexplained) => (Alike, Unexplained, _odds) = (alike, unexplained, null);
 
     /// <summary>How strong it is, 0 to 1.</summary>
-    public double Strength => IsKept ? Trust : Trust * Blend(Worth(Math.Max(Support, Overall)), Rightness(Overall));
+    public double Strength => IsKept ? Trust : Trust * Together(Blend(Worth(Math.Max(Support, Overall)), Rightness(Overall)));
 
     /// <summary>How strong it is for an instance: a rule may hold in one place and not in another, and the fewer it holds for the less it
     /// is believed.</summary>
@@ -64,12 +80,21 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
             return Strength;
         var share = ShareNear(instance);
         return Trust
-            * Everywhere
-            * Blend(
-                Clearness * Math.Min(1, Rare + (1 - Rare) * Overall / Usual) * Worth(share),
-                Rightness(share, Contested.GetValueOrDefault(instance.Group) / (double)(near.Of + 1))
+            * Together(
+                Everywhere
+                    * Blend(
+                        Clearness * Math.Min(1, Rare + (1 - Rare) * Overall / Usual) * Worth(share),
+                        Rightness(share, Contested.GetValueOrDefault(instance.Group) / (double)(near.Of + 1))
+                    )
             );
     }
+
+    /// <summary>How well it names what there is together with the rules of other properties that follow the same, 0 to 1.</summary>
+    public double Joint { get; set; }
+
+    private double Together(double alone) => alone + Joint * Math.Max(0, WellTogether - alone);
+
+    private const double WellTogether = 0.95;
 
     /// <summary>The share of the instances that stand as one does for which it names a tag; nearer to that of all where they are
     /// few.</summary>
@@ -81,9 +106,10 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
 
     /// <summary>How much the share counts: what only counts instances falls in with other names that are counted as well, however far apart
     /// they lie.</summary>
-    private double ByShare => pattern.FollowsName ? Chance : Math.Max(Chance, Counting);
+    private double ByShare => pattern.FollowsName ? Chance : Math.Max(Chance, pattern.IsMultiple ? Multiplying : Counting);
 
     private const double Counting = 0.7;
+    private const double Multiplying = 0.3;
 
     /// <summary>What is written out in names may be so in one place alone; what only counts instances and finds few of them does not count
     /// what it seems to.</summary>
@@ -106,7 +132,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <param name="chance">How often a tag is called as one of them calls one by chance.</param>
     public double Beside(double chance)
     {
-        var sum = -EachUnsaid * Unexplained - Misfitting + 2 * Math.Log(prior);
+        var sum = -EachUnsaid * Unexplained - Misfitting + 2 * Math.Log(prior) + JointWeight * Joint;
         foreach (var (its, all) in Near.Values)
         {
             var share = Math.Clamp((its + 0.25) / (all + 0.5), 1e-6, 1 - 1e-6);
@@ -116,6 +142,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     }
 
     private const double LeastChance = 0.05;
+    private const double JointWeight = 6;
 
     /// <summary>How likely a tag that is there is the right one where a rule finds such a share: it is there because the rule holds, or by
     /// chance.</summary>

@@ -68,7 +68,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         var guesses = new List<RuleGuess>();
         var seen = new HashSet<string>(StringComparer.Ordinal);
         var best = 0.0;
-        foreach (var (pieces, prior, signature) in paths)
+        foreach (var (pieces, prior, signature, named) in paths)
         {
             if (prior < best * 0.2)
                 break;
@@ -77,7 +77,11 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                 var pattern = new NamePattern(pieces, element, bit, example.Slice?.BitCount ?? 1);
                 if (!pattern.Follows && others.Count > 1)
                     continue;
-                var guess = new RuleGuess(face, pattern, prior * partPrior, signature + partSignature) { IsSupposed = supposed };
+                var guess = new RuleGuess(face, pattern, prior * partPrior, signature + partSignature)
+                {
+                    IsSupposed = supposed,
+                    Named = Of(named, example.Instance),
+                };
                 if (!Try(guess, example, bound, sampled, fits))
                     continue;
                 if (!seen.Add(string.Join('\n', guess.Sample!)))
@@ -167,7 +171,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             var (hits, count) = groups.GetValueOrDefault(one.Group);
             groups[one.Group] = (hits, count + 1);
             var key = new KeyWriter(room);
-            guess.Pattern.Write(one, ref key, out var whole);
+            guess.Write(one, ref key, out var whole);
             var slice = whole ? guess.Pattern.SliceFor(one) : null;
             sample.Add(whole ? $"{key.Key}{slice}" : "");
             if (!whole || (guess.Pattern.NamesPart && slice is null))
@@ -214,6 +218,9 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             : groups.Sum(g => g.Found * g.Found / (g.Of + 0.5)) / found * Math.Sqrt((found + 0.05) / (of + 0.1));
     }
 
+    private static (TextPiece, string)[] Of(ImmutableArray<TextPiece> named, InstanceNames instance) =>
+        [.. named.Select(n => (n, instance.TextOf(n)!))];
+
     private const double LeastSound = 0.01;
 
     /// <summary>Asks all instances of a rule that was chosen, those most like its example first as each tag counts once, and keeps how it
@@ -234,7 +241,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             if (one.Instance.Id == guess.Example?.Instance.Instance.Id)
                 continue;
             var key = new KeyWriter(room);
-            guess.Pattern.Write(one, ref key, out var whole);
+            guess.Write(one, ref key, out var whole);
             var slice = whole ? guess.Pattern.SliceFor(one) : null;
             var hit = 0.0;
             if (whole && !(guess.Pattern.NamesPart && slice is null))

@@ -1,0 +1,87 @@
+namespace Fralto.Core.Proposals;
+
+/// <summary>Judges the rules of a template's properties together: rules that follow the same and were made from the same instance are one
+/// way of naming, and where they name every tag there is, each once, they are hardly so by chance, however few each of them
+/// finds.</summary>
+internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
+{
+    private const int FewestRules = 2;
+    private const int FewestTags = 4;
+    private const int ManyTags = 16;
+    private const int FewestInstances = 2;
+    private const int ManyInstances = 5;
+    private const double WellCovered = 0.95;
+    private const double BadlyCovered = 0.85;
+    private const double EachMisfit = 5;
+    private const double EachContested = 4;
+    private const int MostAlike = 20_000;
+
+    /// <summary>Says of each rule how well those that belong together name what there is.</summary>
+    /// <param name="matrix">The template, its rules counted.</param>
+    public void Judge(TemplateMatrix matrix)
+    {
+        var known = matrix.Examples.Values.SelectMany(e => e).Select(e => e.Position).ToHashSet();
+        var rules = matrix.Properties.SelectMany(p => matrix.Guesses[p.Id].Select(g => (Property: p.Id, Rule: g)));
+        foreach (
+            var set in rules
+                .Where(r => r.Rule is { IsKept: false, Example: not null } && !r.Rule.Pattern.NamesPart)
+                .GroupBy(r => (r.Rule.Face, r.Rule.Example!.Instance.Instance.Id, r.Rule.Signature))
+        )
+        {
+            RuleGuess[] sisters = [.. set.GroupBy(r => r.Property).Select(g => g.MaxBy(r => r.Rule.Score).Rule)];
+            if (sisters.Length < FewestRules)
+                continue;
+            var joint = Worth(sisters, known);
+            foreach (var (_, rule) in set)
+                rule.Joint = joint;
+        }
+    }
+
+    private double Worth(RuleGuess[] sisters, HashSet<int> known)
+    {
+        var times = new Dictionary<int, int>();
+        foreach (var position in sisters.SelectMany(s => s.Claimed.Keys))
+            times[position] = times.GetValueOrDefault(position) + 1;
+        var instances = sisters.Max(s => s.Claimed.Count);
+        if (times.Count < FewestTags || instances < FewestInstances)
+            return 0;
+        var (named, there) = (0, 0);
+        var seen = new HashSet<int>();
+        foreach (var sister in sisters)
+        foreach (var position in Around(sister))
+            if (seen.Add(position) && (times.ContainsKey(position) || (isFree(position) && !known.Contains(position))))
+            {
+                there++;
+                if (times.GetValueOrDefault(position) == 1)
+                    named++;
+            }
+        if (there == 0)
+            return 0;
+        var misfits = (double)sisters.Sum(s => s.Misfits) / sisters.Sum(s => s.Claimed.Count);
+        var contested = (double)sisters.Sum(s => s.Contested.Values.Sum()) / sisters.Sum(s => Math.Max(1, s.Near.Values.Sum(n => n.Of)));
+        return Math.Clamp(((double)named / there - BadlyCovered) / (WellCovered - BadlyCovered), 0, 1)
+            * Math.Min(1, (double)(times.Count - FewestTags) / (ManyTags - FewestTags))
+            * Math.Min(1, (double)(instances - FewestInstances + 1) / (ManyInstances - FewestInstances + 1))
+            * Math.Max(0, 1 - EachMisfit * misfits)
+            * Math.Max(0, 1 - EachContested * contested);
+    }
+
+    /// <summary>The tags that are called like those a rule names and lie between them.</summary>
+    private IEnumerable<int> Around(RuleGuess rule)
+    {
+        var tokens = lexicon.Tokens[(int)rule.Face];
+        var own = tokens[rule.Example!.Position];
+        int[] named = [.. rule.Claimed.Keys.Where(p => tokens[p].Length == own.Length), rule.Example.Position];
+        var low = own.Select((_, i) => named.Min(n => tokens[n][i].Number)).ToArray();
+        var high = own.Select((_, i) => named.Max(n => tokens[n][i].Number)).ToArray();
+        foreach (var position in lexicon.Shaped(rule.Face, rule.Example.Position).Take(MostAlike))
+        {
+            var its = tokens[position];
+            var within = true;
+            for (var i = 0; i < its.Length && within; i++)
+                within = !its[i].IsNumber || (its[i].Number >= low[i] && its[i].Number <= high[i]);
+            if (within)
+                yield return position;
+        }
+    }
+}
