@@ -21,6 +21,14 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
 
     private readonly Dictionary<long, List<Equipment>> _calledAfter = [];
 
+    private readonly Lazy<ControllerNames> _names = new(() =>
+        new(
+            model.Controllers.Values.Select(c => (c.Name, c.Id)),
+            model.Bindings.Values.Select(b => (nodes.Of(b.EquipmentId), model.Controllers[model.Tags[b.TagId].ControllerId].Name)),
+            nodes
+        )
+    );
+
     /// <summary>Where several controllers have a tag of the same name, the one that serves the place counts: its neighbours are bound to
     /// it, or it is called after the place.</summary>
     public void Weigh(OpenCell cell)
@@ -37,6 +45,7 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
             var several = twins.Select(ControllerOf).Distinct().Skip(1).Any();
             // One that serves nothing yet, where all others that have the name serve elsewhere, is left.
             var left = several ? twins.Select(ControllerOf).Distinct().Where(c => !_serving.Value.Contains(c)).ToArray() : [];
+            var meant = several ? _names.Value.For(cell.Instance) : null;
             foreach (var twin in twins)
             {
                 var controller = model.Controllers[ControllerOf(twin)];
@@ -54,14 +63,27 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
                     );
                 else if (!several && !twin.By.Any(g => g?.Disputed.Contains(twin.Position) == true))
                     continue;
+                else if (meant is { } only && several && serves is not { Weight: > 0 })
+                    if (only == controller.Id)
+                        twin.Add(ScorePartKind.Place, Serving, $"{controller.Name} is called after its place, as those that serve others");
+                    else
+                        twin.Contradict(
+                            ScorePartKind.Place,
+                            -2.5,
+                            $"{model.Controllers[only].Name}, not {controller.Name}, is called after its place."
+                        );
                 else if (serves is { } known && !(known.Weight < 0 && called is true))
                     if (known.Weight > 0)
                         twin.Add(ScorePartKind.Place, known.Weight, $"{controller.Name} serves {known.Place.Name}");
                     else
-                        twin.Contradict(ScorePartKind.Place, known.Weight, $"{controller.Name} does not serve {known.Place.Name}.");
+                        twin.Contradict(
+                            ScorePartKind.Place,
+                            known.Weight,
+                            $"what is bound at {known.Place.Name} comes from {NamesOf(_below[known.Place.Id])}, not from {controller.Name}."
+                        );
                 else if (called is true)
                     twin.Add(ScorePartKind.Place, Serving, $"{controller.Name} is called after its place");
-                else if (left is [var only] && only == controller.Id)
+                else if (left is [var alone] && alone == controller.Id)
                     twin.Add(
                         ScorePartKind.Place,
                         0.5,
@@ -156,6 +178,9 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
             }
         }
     }
+
+    private string NamesOf(IEnumerable<long> controllers) =>
+        string.Join(" and ", controllers.Select(c => model.Controllers[c].Name).Order(StringComparer.Ordinal));
 
     /// <summary>True for a place that stands at the level of one of an instance's, and is none of them.</summary>
     private static bool SharesNone(Equipment place, InstanceNames instance) =>

@@ -279,7 +279,7 @@ internal sealed class ProposalRun
         var swapped = Swapped(cells);
         var proposals = ImmutableArray.CreateBuilder<Proposal>(cells.Count);
         for (var i = 0; i < cells.Count; i++)
-            proposals.Add(AnswerFor(cells[i], rivals[i] ?? swapped.GetValueOrDefault(cells[i])));
+            proposals.Add(AnswerFor(cells[i], rivals[i] ?? swapped.GetValueOrDefault(cells[i]), holder));
         return proposals.MoveToImmutable();
     }
 
@@ -295,9 +295,14 @@ internal sealed class ProposalRun
         {
             if (other == given || other.IsMisfit)
                 continue;
+            if (other.Position != given.Position && IsNamedBetter(cell, other))
+                return $"{NameOf(other)} fits as well.";
             if (!holder.TryGetValue((other.Position, other.Slice), out var owner))
             {
-                if (given.Odds - other.Odds < Margin && !(other.Slice is not null && other.Position == given.Position))
+                if (
+                    (given.Odds - other.Odds < Margin || IsNamedBetter(cell, other))
+                    && !(other.Slice is not null && other.Position == given.Position)
+                )
                     return $"{NameOf(other)} fits as well.";
                 continue;
             }
@@ -318,6 +323,13 @@ internal sealed class ProposalRun
         return null;
     }
 
+    /// <summary>Whether a rule that is believed more than those that name what the cell was given names another tag for it.</summary>
+    private static bool IsNamedBetter(OpenCell cell, Candidate other)
+    {
+        double By(Candidate c) => c.By.Max(g => g?.StrengthFor(cell.Instance) ?? 0);
+        return By(other) is >= FairRule and var its && its > By(cell.Given!);
+    }
+
     /// <summary>Pairs in one instance whose values lie in each other's range and not in their own.</summary>
     private Dictionary<OpenCell, string> Swapped(List<OpenCell> cells)
     {
@@ -334,7 +346,7 @@ internal sealed class ProposalRun
         return found;
     }
 
-    private Proposal AnswerFor(OpenCell cell, string? rival)
+    private Proposal AnswerFor(OpenCell cell, string? rival, Dictionary<(int, Slice?), OpenCell> holder)
     {
         Proposal As(ProposalKind kind, Candidate? candidate, string? reason) =>
             new(
@@ -372,14 +384,32 @@ internal sealed class ProposalRun
                 weak,
                 string.Create(CultureInfo.InvariantCulture, $"{NameOf(weak)} comes nearest, with a certainty of {weak.Certainty:0.00}.")
             );
-        return As(
-            ProposalKind.Open,
-            null,
-            cell.Matrix.Best(cell.Property.Id, TagFace.Name) is { Strength: >= StrongRule } rule
-            && rule.Pattern.TextFor(cell.Instance) is { } expected
-                ? $"There is no tag {expected}."
-                : "No tag speaks of it."
-        );
+        return As(ProposalKind.Open, null, Lacking(cell, holder) ?? "No tag speaks of it.");
+    }
+
+    /// <summary>What became of the tag that the best rule names for a cell: it is not there, has gone elsewhere, or does not fit; null
+    /// where no rule that is believed says anything.</summary>
+    private string? Lacking(OpenCell cell, Dictionary<(int, Slice?), OpenCell> holder)
+    {
+        if (
+            cell.Matrix.Best(cell.Property.Id, TagFace.Name) is not { Strength: >= StrongRule } rule
+            || rule.Pattern.TextFor(cell.Instance) is not { } expected
+        )
+            return null;
+        var key = new KeyWriter(stackalloc char[256]);
+        rule.Write(cell.Instance, ref key, out var whole);
+        if (!whole)
+            return null;
+        var slice = rule.Pattern.SliceFor(cell.Instance);
+        var there = _lexicon.With(TagFace.Name, key.Key).ToArray();
+        if (there.Length == 0)
+            return $"There is no tag {expected}.";
+        foreach (var position in there)
+            if (_used.By(position, slice) is { } by)
+                return $"{expected} already feeds {_model.Index.PathOf(by.EquipmentId)}.";
+            else if (holder.TryGetValue((position, slice), out var other))
+                return $"{expected} is proposed for {Says(other)}.";
+        return null;
     }
 
     private string NameOf(Candidate candidate) => $"{_lexicon.Tags[candidate.Position].Name}{candidate.Slice}";
