@@ -393,7 +393,7 @@ internal sealed class PatternSearch
                 yield return (step, 0.95);
         }
         // The tags of one shape are looked up number by number around the example, as far as steps usually go.
-        if (_others.Count > 0 || _face == TagFace.Description)
+        if (_face == TagFace.Description)
             yield break;
         var near = new List<long>();
         for (var step = 2L; step <= MostApart; step++)
