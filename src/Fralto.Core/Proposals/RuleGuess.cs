@@ -132,7 +132,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <param name="chance">How often a tag is called as one of them calls one by chance.</param>
     public double Beside(double chance)
     {
-        var sum = -EachUnsaid * Unexplained - Misfitting + 2 * Math.Log(prior) + JointWeight * Joint;
+        var sum = -EachUnsaid * Unexplained - Misfitting + 2 * Math.Log(prior) + JointWeight * Joint - Contested.Values.Sum();
         foreach (var (its, all) in Near.Values)
         {
             var share = Math.Clamp((its + 0.25) / (all + 0.5), 1e-6, 1 - 1e-6);

@@ -70,7 +70,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         var best = 0.0;
         foreach (var (pieces, prior, signature, named) in paths)
         {
-            if (prior < best * 0.2)
+            if (prior < best * 0.05)
                 break;
             foreach (var (element, bit, partPrior, partSignature) in parts)
             {
