@@ -303,7 +303,7 @@ public sealed class ProposalTests
         }
         var gas = Ask(b, 2, "Gas");
         gas.TagId.ShouldBe(b["KLN2.GasPressure"]);
-        gas.Certainty.ShouldBeInRange(0.8, 0.9);
+        gas.Certainty.ShouldBeInRange(0.8, 0.95);
         Ask(b, 2, "AirOn").Kind.ShouldBe(ProposalKind.Open);
     }
 

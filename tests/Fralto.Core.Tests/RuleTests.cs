@@ -298,6 +298,76 @@ public sealed class RuleTests
     }
 
     [Fact]
+    public void What_is_counted_is_found_from_the_last_of_it_as_well_and_in_each_site_for_itself()
+    {
+        var b = House();
+        foreach (var (site, plc) in new[] { ("Quay", "one"), ("Hill", "two") })
+        {
+            var count = 0;
+            foreach (var _ in Kilns().Where(k => k.Site == site))
+                Tag(b, $"KD[{40 + count++ * 7}]", plc);
+        }
+        Bind(b, "Works/Quay/SO/K5", "Top", "one/KD[103]");
+        Bind(b, "Works/Hill/SO/K5", "Top", "two/KD[103]");
+        Ask(b, "Top")[ProposalKind.Proposed]
+            .Order()
+            .ShouldBe(
+                Kilns()
+                    .Where(k => (k.Hall, k.Kiln) != ("SO", 5))
+                    .Select(k => $"{k.Path} = KD[{40 + ((k.Hall == "NO" ? 0 : 5) + k.Kiln - 1) * 7}]")
+                    .Order()
+            );
+    }
+
+    [Fact]
+    public void A_column_that_lacks_many_tags_is_believed_by_the_columns_beside_it()
+    {
+        var b = House();
+        var count = 0;
+        var whole = new List<string>();
+        foreach (var (_, _, n, path) in Kilns())
+        {
+            Tag(b, $"DB7.W{100 + count * 6}");
+            // A third of the kilns have no second thermometer.
+            if (count % 3 != 1)
+            {
+                Tag(b, $"DB7.W{102 + count * 6}");
+                whole.Add($"{path} = DB7.W{102 + count * 6}");
+            }
+            count++;
+        }
+        Bind(b, "Works/Quay/NO/K1", "Top", "one/DB7.W100");
+        Bind(b, "Works/Quay/NO/K1", "Base", "one/DB7.W102");
+        Ask(b, "Top")[ProposalKind.Proposed].Count().ShouldBe(19);
+        Ask(b, "Base")[ProposalKind.Proposed].Order().ShouldBe(whole.Skip(1).Order());
+    }
+
+    [Fact]
+    public void What_controllers_of_other_places_are_called_says_which_serves_one()
+    {
+        var b = House();
+        var nodes = new PlantNames(b.Model);
+        InstanceNames Kiln(string path) => nodes.Of(b.Model.Index.Find($"Works/{path}")!.Id);
+        (string, long)[] controllers =
+        [
+            ("plc Quay NO 1", 3),
+            ("plc Quay SO 1", 4),
+            ("plc Hill NO 1", 5),
+            ("plc Hill SO 1", 6),
+            ("plcHill-SO1", 7),
+        ];
+        ControllerNames From(params (string Path, string Name)[] serving) =>
+            new(controllers, serving.Select(s => (Kiln(s.Path), s.Name)), nodes);
+        // The site and the hall are in the name: also where only one hall has anything bound.
+        From(("Quay/NO/K1", "plc Quay NO 1")).For(Kiln("Quay/SO/K3")).ShouldBe(4);
+        From(("Quay/NO/K1", "plc Quay NO 1")).For(Kiln("Hill/NO/K2")).ShouldBe(5);
+        // Two are called so, and names that do not follow places say nothing.
+        From(("Quay/NO/K1", "plc Quay NO 1")).For(Kiln("Hill/SO/K2")).ShouldBeNull();
+        From(("Quay/NO/K1", "plcQuay-NO1"), ("Hill/NO/K1", "plc Quay SO 1")).For(Kiln("Quay/NO/K2")).ShouldBeNull();
+        From().For(Kiln("Quay/NO/K1")).ShouldBeNull();
+    }
+
+    [Fact]
     public void A_hall_that_looks_alike_is_learned_when_one_of_its_own_is_bound()
     {
         // The shape of the names is the same in all halls; what stands in them is the contractor's own number of the hall.

@@ -325,7 +325,11 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
                 for (var to = from; to < tokens.Length && to < from + 3; to++)
                 {
                     key.Add(tokens[to]);
-                    if (key.Key.Length < ShortestPlace || nodes.Called(key.Key) is not { Count: > 0 } called)
+                    // A letter and a digit are as telling as three letters.
+                    if (
+                        key.Key.Length < ShortestPlace - (to > from && !tokens[from].IsNumber ? 1 : 0)
+                        || nodes.Called(key.Key) is not { Count: > 0 } called
+                    )
                         continue;
                     foreach (var node in called.Where(n => n.TemplateId is null))
                         if (instance.Lineage.Contains(node))

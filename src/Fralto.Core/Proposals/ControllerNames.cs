@@ -10,7 +10,7 @@ internal sealed class ControllerNames
     private const int MostTokens = 12;
 
     private readonly PlantNames _nodes;
-    private readonly Dictionary<string, long> _byKey = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, long?> _byKey = new(StringComparer.Ordinal);
     private readonly List<Part[]> _ways = [];
 
     /// <param name="controllers">Name and id of each controller.</param>
@@ -24,7 +24,8 @@ internal sealed class ControllerNames
     {
         _nodes = nodes;
         foreach (var (name, id) in controllers)
-            _byKey.TryAdd(NameToken.KeyOf(NameToken.Of(name)), id);
+            // Two that read alike are told apart by nobody.
+            _byKey[NameToken.KeyOf(NameToken.Of(name))] = _byKey.ContainsKey(NameToken.KeyOf(NameToken.Of(name))) ? null : id;
         // One of each place is enough; all have to be explained.
         var known = serving.DistinctBy(s => (s.Instance.Instance.ParentId, s.Controller)).ToArray();
         if (known.Length == 0)
@@ -47,8 +48,10 @@ internal sealed class ControllerNames
         long? found = null;
         foreach (var way in _ways)
         {
-            if (KeyFor(way, instance) is not { } key || !_byKey.TryGetValue(key, out var id))
+            if (KeyFor(way, instance) is not { } key || !_byKey.TryGetValue(key, out var named))
                 continue;
+            if (named is not { } id)
+                return null;
             if (found is { } other && other != id)
                 return null;
             found = id;

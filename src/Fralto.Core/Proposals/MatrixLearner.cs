@@ -60,12 +60,6 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
                 RuleLearner.Compare(matrix.Guesses[property.Id]);
             foreach (var property in matrix.Properties)
                 Reconcile(matrix, property);
-            if (Environment.GetEnvironmentVariable("TELLG") is not null)
-                foreach (var property in matrix.Properties)
-                foreach (var g in matrix.Guesses[property.Id])
-                    Console.WriteLine(
-                        $"  G {matrix.Template.Name} {property.Name} {g.Face} {g.Pattern} prior {g.Prior:0.00} trust {g.Trust:0.00} str {g.Strength:0.00} score {g.Score:0.00} hits {g.Hits}/{g.Of} overall {g.Overall:0.00} chance {g.Chance:0.00} alike {g.Alike} unex {g.Unexplained} misf {g.Misfits} odds {g.Odds:0.0} joint {g.Joint:0.00} contested {g.Contested.Values.Sum()}"
-                    );
             Describe(matrix);
             known.Templates.Add(matrix.Template.Id, matrix.Learned);
         }

@@ -132,7 +132,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <param name="chance">How often a tag is called as one of them calls one by chance.</param>
     public double Beside(double chance)
     {
-        var sum = -EachUnsaid * Unexplained - Misfitting + 2 * Math.Log(prior) + JointWeight * Joint - Contested.Values.Sum();
+        var sum = -EachUnsaid * Unexplained - Misfitting + 2 * Math.Log(prior) + JointWeight * Joint - Confused;
         foreach (var (its, all) in Near.Values)
         {
             var share = Math.Clamp((its + 0.25) / (all + 0.5), 1e-6, 1 - 1e-6);
@@ -153,6 +153,9 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
 
     /// <summary>Instances of each group for which it names a tag that another instance has by the same rule.</summary>
     public Dictionary<(long PartId, long PlaceId), int> Contested { get; } = [];
+
+    /// <summary>Instances for which it names a tag that one called otherwise has by the same rule.</summary>
+    public int Confused { get; set; }
 
     /// <summary>Tags it names for several instances.</summary>
     public HashSet<int> Disputed { get; } = [];

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Fralto.Core.Basics;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.NamingRules;
 using Fralto.Core.Scaling;
@@ -134,7 +135,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                 var kept = guesses
                     .Where(g => g.Face != face || g.IsKept)
                     .Concat(
-                        own.Where(g => g.Strength > 0.1)
+                        own.Where(g => g.Strength > LeastKept)
                             .GroupBy(g => g.Example)
                             .SelectMany(e => e.OrderByDescending(g => g.Strength).Take(MostKept))
                             .OrderByDescending(g => g.Strength)
@@ -227,7 +228,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
     /// holds in each group of them.</summary>
     public void Count(RuleGuess guess, IReadOnlyList<InstanceNames> all, IReadOnlyList<Example> examples, Func<int, Slice?, bool> fits)
     {
-        var taken = new HashSet<(int, Slice?)>();
+        var taken = new Dictionary<(int, Slice?), InstanceNames>();
         var bound = examples.ToDictionary(e => e.Instance.Instance.Id);
         Span<char> room = stackalloc char[256];
         var (found, of) = (0.0, 0);
@@ -249,15 +250,18 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                     if (
                         bound.TryGetValue(one.Instance.Id, out var its)
                             ? its.Position == position && its.Slice == slice
-                            : hit < 1 && !taken.Contains((position, slice)) && isFree(position, slice)
+                            : hit < 1 && !taken.ContainsKey((position, slice)) && isFree(position, slice)
                     )
-                        hit = Claim(position, slice, one.Group);
+                        hit = Claim(position, slice, one);
             if (hit == 0 && whole && !guess.Pattern.NamesPart)
                 foreach (var position in lexicon.With(guess.Face, key.Key))
-                    if (taken.Contains((position, slice)))
+                    if (taken.TryGetValue((position, slice), out var holder))
                     {
                         guess.Contested[one.Group] = guess.Contested.GetValueOrDefault(one.Group) + 1;
                         guess.Disputed.Add(position);
+                        // Two of sites that are called alike throughout are told apart by their controllers, not by what tags are called.
+                        if (!AreTwins(holder, one))
+                            guess.Confused++;
                         break;
                     }
             (found, of) = (found + hit, of + 1);
@@ -267,16 +271,21 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         guess.Overall = of == 0 ? 0.6 : (found + UsuallyFound) / (of + UsuallyFound + UsuallyMissing);
         guess.Counted(ChanceOf(guess, all));
 
-        double Claim(int position, Slice? slice, (long, long) group)
+        double Claim(int position, Slice? slice, InstanceNames one)
         {
-            taken.Add((position, slice));
-            guess.Claimed[position] = group;
+            taken.Add((position, slice), one);
+            guess.Claimed[position] = one.Group;
             if (fits(position, slice))
                 return 1;
             guess.Misfits++;
             return 0.35;
         }
     }
+
+    /// <summary>Whether two instances are called alike in all but their sites.</summary>
+    private static bool AreTwins(InstanceNames one, InstanceNames other) =>
+        one.Lineage.Count == other.Lineage.Count
+        && one.Lineage.Zip(other.Lineage).All(p => p.First.Code == p.Second.Code || p.First.Level == EquipmentLevel.Site);
 
     /// <summary>Counts the tags called like those a rule names that neither it nor another rule of the template names.</summary>
     /// <param name="guess">The rule.</param>
@@ -346,6 +355,9 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
     }
 
     private const double LeastLikely = -6;
+
+    // Weak alone may be strong with its sisters: only what is nothing goes.
+    private const double LeastKept = 0.02;
 
     /// <summary>How often there is a tag called as a rule calls one, with numbers that no instance has: of those between its numbers, or
     /// just beyond them where it leaves none out.</summary>

@@ -58,7 +58,7 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         if (there == 0)
             return 0;
         var misfits = (double)sisters.Sum(s => s.Misfits) / sisters.Sum(s => s.Claimed.Count);
-        var contested = (double)sisters.Sum(s => s.Contested.Values.Sum()) / sisters.Sum(s => Math.Max(1, s.Near.Values.Sum(n => n.Of)));
+        var contested = (double)sisters.Sum(s => s.Confused) / sisters.Sum(s => Math.Max(1, s.Near.Values.Sum(n => n.Of)));
         return Math.Clamp(((double)named / there - BadlyCovered) / (WellCovered - BadlyCovered), 0, 1)
             * Math.Min(1, (double)(times.Count - FewestTags) / (ManyTags - FewestTags))
             * Math.Min(1, (double)(instances - FewestInstances + 1) / (ManyInstances - FewestInstances + 1))
