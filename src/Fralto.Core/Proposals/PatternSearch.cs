@@ -17,7 +17,10 @@ internal sealed class PatternSearch
     private const int MostTokens = 6;
     private const double RunTogether = 0.75;
     private const double Coinciding = 0.4;
-    private static readonly NumberKind[] WholeNumbers = [.. Enum.GetValues<NumberKind>().Except([NumberKind.Tail, NumberKind.Head])];
+    private static readonly NumberKind[] WholeNumbers =
+    [
+        .. Enum.GetValues<NumberKind>().Except([NumberKind.Tail, NumberKind.Head, NumberKind.SiteCount]),
+    ];
     private static readonly long[] Steps = [10, 100, 1000, 10_000, 100_000];
 
     private readonly TagLexicon _lexicon;

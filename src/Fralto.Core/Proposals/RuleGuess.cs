@@ -132,7 +132,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <param name="chance">How often a tag is called as one of them calls one by chance.</param>
     public double Beside(double chance)
     {
-        var sum = -EachUnsaid * Unexplained - Misfitting + 2 * Math.Log(prior) + JointWeight * Joint - Confused;
+        var sum = -EachUnsaid * Unexplained - Misfitting + 2 * Math.Log(prior) + JointWeight * Joint + (pattern.FollowsName ? Written : 0);
         foreach (var (its, all) in Near.Values)
         {
             var share = Math.Clamp((its + 0.25) / (all + 0.5), 1e-6, 1 - 1e-6);
@@ -143,6 +143,9 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
 
     private const double LeastChance = 0.05;
     private const double JointWeight = 6;
+
+    // What is written out in names is meant, unless something else finds clearly more.
+    private const double Written = 3;
 
     /// <summary>How likely a tag that is there is the right one where a rule finds such a share: it is there because the rule holds, or by
     /// chance.</summary>

@@ -14,6 +14,8 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
     private const double BadlyCovered = 0.85;
     private const double EachMisfit = 5;
     private const double EachContested = 4;
+    private const double FewNamed = 0.15;
+    private const double ManyNamed = 0.3;
     private const int MostAlike = 20_000;
 
     /// <summary>Says of each rule how well those that belong together name what there is.</summary>
@@ -59,7 +61,10 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
             return 0;
         var misfits = (double)sisters.Sum(s => s.Misfits) / sisters.Sum(s => s.Claimed.Count);
         var contested = (double)sisters.Sum(s => s.Confused) / sisters.Sum(s => Math.Max(1, s.Near.Values.Sum(n => n.Of)));
-        return Math.Clamp(((double)named / there - BadlyCovered) / (WellCovered - BadlyCovered), 0, 1)
+        // What holds for few of all was found among many ways.
+        var share = (double)instances / sisters.Max(s => Math.Max(1, s.Near.Values.Sum(n => n.Of)));
+        return Math.Clamp((share - FewNamed) / (ManyNamed - FewNamed), 0, 1)
+            * Math.Clamp(((double)named / there - BadlyCovered) / (WellCovered - BadlyCovered), 0, 1)
             * Math.Min(1, (double)(times.Count - FewestTags) / (ManyTags - FewestTags))
             * Math.Min(1, (double)(instances - FewestInstances + 1) / (ManyInstances - FewestInstances + 1))
             * Math.Max(0, 1 - EachMisfit * misfits)
