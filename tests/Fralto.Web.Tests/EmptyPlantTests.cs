@@ -31,6 +31,15 @@ public sealed class EmptyPlantTests(EmptyPlant plant) : IClassFixture<EmptyPlant
         (await response.Content.ReadAsStringAsync()).ShouldContain(words);
     }
 
+    [Fact]
+    public async Task Without_a_log_alarms_are_judged_by_nothing()
+    {
+        var page = WebUtility.HtmlDecode(await plant.Fralto.Http.GetStringAsync("/alarms/load"));
+        page.ShouldContain("there is nothing to judge yet");
+        page.ShouldContain("too early");
+        page.ShouldNotContain("✓ met");
+    }
+
     [Theory]
     [InlineData("/scales")]
     [InlineData("/units?q=no-such-unit")]

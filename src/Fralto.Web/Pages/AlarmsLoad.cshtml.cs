@@ -55,9 +55,9 @@ public sealed class AlarmsLoadModel(RunStore store, TimeProvider clock) : Fralto
                 return _load;
             var (from, to, now) = (Asked, End(Last), clock.GetUtcNow());
             to = to < now ? to : now;
-            // What was before the log began is not known.
-            if (KnownSince > from && KnownSince < to)
-                from = KnownSince;
+            // What was before the log began is not known; while it is empty nothing is.
+            if (KnownSince > from)
+                from = KnownSince < to ? KnownSince : to;
             return _load = AlarmLoad.Of(Events, Standing, from, to > from.AddMinutes(1) ? to : from.AddMinutes(1));
         }
     }
@@ -117,7 +117,8 @@ public sealed class AlarmsLoadModel(RunStore store, TimeProvider clock) : Fralto
                 : Load.Verdict == LoadVerdict.Manageable ? "Manageable, and more than wanted."
                 : $"More than can be managed: {string.Join("; ", worst)}.";
             var alarms = Load.Total == 1 ? "1 alarm" : $"{Load.Total} alarms";
-            return Load.IsShort ? $"Less than an hour is known, too little to judge averages: {alarms} so far."
+            return Load.IsShort && Load.Total == 0 ? "No alarm is in the log of this time: there is nothing to judge yet."
+                : Load.IsShort ? $"Less than an hour is known, too little to judge averages: {alarms} so far."
                 : Load.Total == 0 ? head
                 : $"{head} {average.Value.ToString("0.##", CultureInfo.InvariantCulture)} in ten minutes where about 1 is wanted; "
                     + $"{(Load.Floods.Length == 1 ? "1 flood" : $"{Load.Floods.Length} floods")}; by EEMUA 191 {Load.Rating}.";
