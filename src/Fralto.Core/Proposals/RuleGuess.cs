@@ -132,7 +132,12 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <param name="chance">How often a tag is called as one of them calls one by chance.</param>
     public double Beside(double chance)
     {
-        var sum = -EachUnsaid * Unexplained - Misfitting + 2 * Math.Log(prior) + JointWeight * Joint + (pattern.FollowsName ? Written : 0);
+        var sum =
+            -EachUnsaid * Unexplained
+            - Misfitting
+            + 2 * Math.Log(prior)
+            + JointWeight * Joint
+            + (pattern.FollowsName ? Written - Math.Min(MostConfused, Confused) : 0);
         foreach (var (its, all) in Near.Values)
         {
             var share = Math.Clamp((its + 0.25) / (all + 0.5), 1e-6, 1 - 1e-6);
@@ -146,6 +151,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
 
     // What is written out in names is meant, unless something else finds clearly more.
     private const double Written = 3;
+    private const int MostConfused = 1;
 
     /// <summary>How likely a tag that is there is the right one where a rule finds such a share: it is there because the rule holds, or by
     /// chance.</summary>
