@@ -165,6 +165,7 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
         fields["instance of"] = it.TemplateId is { } template
             ? _model.Templates.GetValueOrDefault(template)?.Name ?? $"template {template}"
             : "";
+        fields["made as part"] = it.PartId is { } part ? PartName(part) : "";
         foreach (var refused in it.Refused.GroupBy(r => r.PropertyId))
             fields[$"tags refused for {PropertyName(refused.Key)}"] = string.Join(
                 ", ",
@@ -172,6 +173,11 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
             );
         return fields;
     }
+
+    private string PartName(long partId) =>
+        _model.Templates.Values.FirstOrDefault(t => t.Parts.Any(p => p.Id == partId)) is { } owner
+            ? $"{owner.Parts.First(p => p.Id == partId).Code} of {owner.Name}"
+            : $"part {partId}";
 
     Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(Controller it)
     {
