@@ -1,6 +1,8 @@
 using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
+using Fralto.Core.Exchange;
+using Fralto.Core.Hierarchy;
 using Fralto.Core.Limits;
 using Fralto.Core.Modbus;
 using Fralto.Core.Planning;
@@ -127,6 +129,22 @@ public sealed class ModelTests
             .On(model.Apply(below.Changes))
             .Problems.ShouldContain(p => p.Message.Contains("Main fan lies below a place that no longer exists"));
         new TakeBack("back", added.Changes).On(model).IsRefused.ShouldBeFalse();
+    }
+
+    [Fact]
+    public void The_journal_says_that_equipment_is_no_longer_a_part_of_what_made_it()
+    {
+        var plant = new PlantBuilder()
+            .Do(new SaveTemplate(null, "Fan", "Fan", null, ""), "Fan")
+            .Do(new SaveTemplate(null, "Kiln", "Kiln", null, ""), "Kiln")
+            .Do(b => new SavePart(b["Kiln"], null, "MF", "Main fan", b["Fan"], EquipmentLevel.EquipmentModule, 1))
+            .Do(new SaveEquipment(null, "Site", "Site", EquipmentLevel.Site, null, null), "Site")
+            .Do(b => new SaveEquipment(null, "K1", "Kiln 1", EquipmentLevel.Unit, b["Site"], b["Kiln"]));
+        var model = plant.Model;
+        var kiln = model.Templates[plant["Kiln"]];
+        var removed = new RemovePart(kiln.Id, kiln.Parts.Single().Id, WithInstances: false).On(model);
+        var change = removed.Changes.Single(c => c.Before is Equipment { PartId: not null });
+        ChangeText.Of(change, model).ShouldBe([("Main fan: made as part", "MF of Kiln", "")]);
     }
 
     [Fact]

@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using Fralto.Core.Hierarchy;
-using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
 using Fralto.Core.Rules;
 
@@ -30,25 +29,10 @@ public sealed record TakeBack(string Summary, ImmutableArray<ModelChange> Change
                 $"A later edit has changed {string.Join(", ", moved.Take(MostProblems))}; take that back first."
             );
         var inverse = InOrder(model, [.. Changes.Reverse().Select(c => c.Inverse)]);
-        if (MadeSince(model, inverse) is { } device)
-            return EditOutcome.Refused("", $"A later edit depends on it: the device {device.Name} was made from this layout since.");
         var problems = Integrity.NewProblems(model, model.Apply(inverse), inverse).Take(MostProblems).ToArray();
         return problems.Length > 0
             ? EditOutcome.Refused(problems.Select(p => p with { Message = $"A later edit depends on it: {p.Message}" }))
             : EditOutcome.Changed(Summary, inverse);
-    }
-
-    /// <summary>A device whose tags would not be those of its layout any more; null for none.</summary>
-    private static Device? MadeSince(PlantModel model, ModelChange[] changes)
-    {
-        var layouts = changes.Select(c => c.After).OfType<DeviceLayout>().ToDictionary(l => l.Id);
-        if (layouts.Count == 0)
-            return null;
-        var next = model.Apply(changes);
-        var points = next.Tags.Values.Where(t => t.DeviceId is not null).ToLookup(t => t.DeviceId!.Value, t => t.PointId!.Value);
-        return next.Devices.Values.FirstOrDefault(d =>
-            layouts.TryGetValue(d.LayoutId, out var layout) && !points[d.Id].ToHashSet().SetEquals(layout.Points.Select(p => p.Id))
-        );
     }
 
     /// <summary>The changes, with new positions for siblings that would stand at the same one: what comes back stands where it stood, and

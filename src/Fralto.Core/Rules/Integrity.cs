@@ -3,6 +3,7 @@ using Fralto.Core.Basics;
 using Fralto.Core.Bindings;
 using Fralto.Core.Controllers;
 using Fralto.Core.Hierarchy;
+using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Scaling;
@@ -49,6 +50,7 @@ public static class Integrity
             .Concat(PartCycles(model, scope.Templates))
             .Concat(LostProperties(model, scope.Templates, scope.Nodes))
             .Concat(Bindings(model, bindings))
+            .Concat(DeviceTags(model, scope.Devices))
             .Concat(Collisions(model, scope))
             .Select(message => new Problem("", message));
     }
@@ -57,6 +59,7 @@ public static class Integrity
     /// <param name="Templates">The templates: all of them when one is touched, since they hang together, else none.</param>
     /// <param name="Nodes">The nodes themselves.</param>
     /// <param name="Tags">The tags.</param>
+    /// <param name="Devices">The devices whose tags have to be those of their layouts.</param>
     /// <param name="Bindings">The bindings; asked for when the trees are known to be whole.</param>
     /// <param name="Siblings">Nodes among which codes could collide.</param>
     /// <param name="Named">Tags among which names could collide.</param>
@@ -64,6 +67,7 @@ public static class Integrity
         IEnumerable<Template> Templates,
         IReadOnlyCollection<Equipment> Nodes,
         IReadOnlyCollection<Tag> Tags,
+        IEnumerable<Device> Devices,
         Func<IEnumerable<PropertyBinding>> Bindings,
         IEnumerable<Equipment> Siblings,
         IEnumerable<Tag> Named
@@ -83,6 +87,7 @@ public static class Integrity
                 model.Templates.Values,
                 [.. model.Equipment.Values],
                 [.. model.Tags.Values],
+                model.Devices.Values,
                 () => model.Bindings.Values,
                 model.Equipment.Values,
                 model.Tags.Values
@@ -109,11 +114,18 @@ public static class Integrity
                 .Concat(touched.OfType<Tag>().Select(t => t.ControllerId))
                 .ToHashSet();
             var tags = touched.Any(t => t is OwnUnit) ? [.. model.Tags.Values] : controllers.SelectMany(model.Index.TagsOf).ToArray();
+            var layouts = touched.OfType<DeviceLayout>().Select(l => l.Id).ToHashSet();
+            var devices = touched
+                .OfType<Device>()
+                .Select(d => d.Id)
+                .Concat(touched.OfType<Tag>().Select(t => t.DeviceId).OfType<long>())
+                .ToHashSet();
             var parents = touched.OfType<Equipment>().Select(e => e.ParentId ?? 0).ToHashSet();
             return new(
                 touched.Any(t => t is Template) ? model.Templates.Values : [],
                 nodes,
                 tags,
+                model.Devices.Values.Where(d => devices.Contains(d.Id) || layouts.Contains(d.LayoutId)),
                 () =>
                     nodes
                         .SelectMany(model.Index.BoundOf)
@@ -222,6 +234,25 @@ public static class Integrity
             && model.Controllers.TryGetValue(tag.ControllerId, out var controller)
             && controller.UpdateClasses.All(c => !string.Equals(c.Name, tag.UpdateClass, StringComparison.OrdinalIgnoreCase))
         select $"Tag {tag.Name} is read in an update class that {model.Controllers[tag.ControllerId].Name} no longer has.";
+
+    /// <summary>Devices whose tags are not those of their layout, place for place.</summary>
+    private static IEnumerable<string> DeviceTags(PlantModel model, IEnumerable<Device> devices)
+    {
+        foreach (var behind in devices.GroupBy(d => d.ControllerId))
+        {
+            var tags = model.Index.TagsOf(behind.Key).Where(t => t.DeviceId is not null).ToLookup(t => t.DeviceId!.Value);
+            foreach (var device in behind)
+            {
+                var layout = model.Layouts[device.LayoutId];
+                var own = tags[device.Id].ToDictionary(t => t.PointId!.Value);
+                if (
+                    own.Count != layout.Points.Length
+                    || layout.Points.Any(p => !own.TryGetValue(p.Id, out var tag) || tag != device.TagOf(layout, p, tag.Id))
+                )
+                    yield return $"The tags of device {device.Name} would not be those of layout {layout.Name}.";
+            }
+        }
+    }
 
     private static IEnumerable<string> Bindings(PlantModel model, IEnumerable<PropertyBinding> bindings)
     {
