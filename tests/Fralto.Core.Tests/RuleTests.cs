@@ -368,6 +368,50 @@ public sealed class RuleTests
     }
 
     [Fact]
+    public void What_became_of_the_tag_a_rule_names_is_said_as_it_is()
+    {
+        var b = House();
+        foreach (var (site, hall, n, path) in Kilns())
+            if (path != "Works/Hill/SO/K5")
+                Tag(b, $"{site}.{hall}.K{n}.T");
+        Bind(b, "Works/Quay/NO/K1", "Top", "one/Quay.NO.K1.T");
+        string Reason(string path) =>
+            Proposer
+                .Propose(new(b.Model))
+                .Proposals.Single(p => p.PropertyId == b["Top"] && b.Model.Index.PathOf(p.EquipmentId) == path)
+                .Reason.ShouldNotBeNull();
+        Reason("Works/Hill/SO/K5").ShouldBe("There is no tag Hill.SO.K5.T.");
+        b.Do(x => new RefuseTags([new(x.Model.Index.Find("Works/Hill/SO/K4")!.Id, x["Top"], x["one/Hill.SO.K4.T"])]));
+        Reason("Works/Hill/SO/K4").ShouldBe("Hill.SO.K4.T was refused here.");
+    }
+
+    [Theory]
+    [InlineData("P{number}", true)]
+    [InlineData("P{number*100}", true)]
+    [InlineData("P{number+1000}", true)]
+    [InlineData("P{area.number*1000+number}", true)]
+    [InlineData("P{number+7}", false)]
+    [InlineData("P{number-81}", false)]
+    [InlineData("P{number*10+100}", false)]
+    [InlineData("P{number*2}", false)]
+    [InlineData("P{count}", false)]
+    public void Digits_that_something_is_added_to_are_not_those_of_the_instance(string pattern, bool follows) =>
+        NamePattern.Parse(pattern, out _)!.FollowsName.ShouldBe(follows);
+
+    [Fact]
+    public void A_site_counts_for_itself()
+    {
+        var b = House();
+        var nodes = new PlantNames(b.Model);
+        string? Text(string pattern, string path) =>
+            NamePattern.Parse(pattern, out _)!.TextFor(nodes.Of(b.Model.Index.Find($"Works/{path}")!.Id));
+        Text("N{count}", "Hill/SO/K2").ShouldBe("N17");
+        Text("N{sitecount}", "Hill/SO/K2").ShouldBe("N7");
+        Text("N{sitecount}", "Quay/SO/K2").ShouldBe("N7");
+        Text("N{area.sitecount}", "Hill/SO/K2").ShouldBe("N2");
+    }
+
+    [Fact]
     public void A_hall_that_looks_alike_is_learned_when_one_of_its_own_is_bound()
     {
         // The shape of the names is the same in all halls; what stands in them is the contractor's own number of the hall.

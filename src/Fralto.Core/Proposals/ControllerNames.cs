@@ -25,15 +25,19 @@ internal sealed class ControllerNames
         _nodes = nodes;
         foreach (var (name, id) in controllers)
             // Two that read alike are told apart by nobody.
-            _byKey[NameToken.KeyOf(NameToken.Of(name))] = _byKey.ContainsKey(NameToken.KeyOf(NameToken.Of(name))) ? null : id;
+            if (!_byKey.TryAdd(NameToken.KeyOf(NameToken.Of(name)), id))
+                _byKey[NameToken.KeyOf(NameToken.Of(name))] = null;
         // One of each place is enough; all have to be explained.
-        var known = serving.DistinctBy(s => (s.Instance.Instance.ParentId, s.Controller)).ToArray();
+        var known = serving
+            .DistinctBy(s => (s.Instance.Instance.ParentId, s.Controller))
+            .Select(s => (s.Instance, s.Controller, Key: NameToken.KeyOf(NameToken.Of(s.Controller))))
+            .ToArray();
         if (known.Length == 0)
             return;
         // What could follow a place does: where all that is bound lies in one area, its name is no fixed part.
         var ways = WaysOf(NameToken.Of(known[0].Controller), known[0].Instance)
             .Take(MostWays)
-            .Where(way => known.All(k => KeyFor(way, k.Instance) == NameToken.KeyOf(NameToken.Of(k.Controller))))
+            .Where(way => known.All(k => KeyFor(way, k.Instance) == k.Key))
             .ToArray();
         var fewest = ways.Select(w => w.Count(p => p.Depth < 0)).DefaultIfEmpty(0).Min();
         _ways.AddRange(ways.Where(w => w.Count(p => p.Depth < 0) == fewest));

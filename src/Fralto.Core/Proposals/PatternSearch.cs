@@ -404,7 +404,7 @@ internal sealed class PatternSearch
                 near.Add(step);
         // Instances may themselves be counted in steps, as 10, 20, 30; and where many are missing only what all lie apart is a step.
         var apart = ApartOf(place, kind);
-        var common = near.Aggregate(0L, (sum, s) => (long)System.Numerics.BigInteger.GreatestCommonDivisor(sum, s));
+        var common = near.Aggregate(0L, RuleLearner.Divisor);
         foreach (
             var step in near.Concat(near.Where(s => s % 2 == 0).Select(s => s / 2))
                 .Concat(common > 1 ? [common] : [])
@@ -437,7 +437,7 @@ internal sealed class PatternSearch
         var (apart, number) = (0L, _names.NumberOf(place, kind)!.Value);
         foreach (var other in _sampled)
             if (other.NumberOf(place, kind) is { } its && its != number)
-                apart = (long)System.Numerics.BigInteger.GreatestCommonDivisor(apart, Math.Abs(its - number));
+                apart = RuleLearner.Divisor(apart, its - number);
         return apart;
     }
 

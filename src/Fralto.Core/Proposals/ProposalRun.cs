@@ -299,10 +299,7 @@ internal sealed class ProposalRun
                 return $"{NameOf(other)} fits as well.";
             if (!holder.TryGetValue((other.Position, other.Slice), out var owner))
             {
-                if (
-                    (given.Odds - other.Odds < Margin || IsNamedBetter(cell, other))
-                    && !(other.Slice is not null && other.Position == given.Position)
-                )
+                if (given.Odds - other.Odds < Margin && !(other.Slice is not null && other.Position == given.Position))
                     return $"{NameOf(other)} fits as well.";
                 continue;
             }
@@ -387,8 +384,8 @@ internal sealed class ProposalRun
         return As(ProposalKind.Open, null, Lacking(cell, holder) ?? "No tag speaks of it.");
     }
 
-    /// <summary>What became of the tag that the best rule names for a cell: it is not there, has gone elsewhere, or does not fit; null
-    /// where no rule that is believed says anything.</summary>
+    /// <summary>What became of the tag that the best rule names for a cell: it is not there, has gone elsewhere, was refused, or does not
+    /// look right; null where no rule that is believed says anything.</summary>
     private string? Lacking(OpenCell cell, Dictionary<(int, Slice?), OpenCell> holder)
     {
         if (
@@ -407,9 +404,11 @@ internal sealed class ProposalRun
         foreach (var position in there)
             if (_used.By(position, slice) is { } by)
                 return $"{expected} already feeds {_model.Index.PathOf(by.EquipmentId)}.";
-            else if (holder.TryGetValue((position, slice), out var other))
-                return $"{expected} is proposed for {Says(other)}.";
-        return null;
+            else if (holder.TryGetValue((position, slice), out var other) && other != cell)
+                return $"{expected} suits {_model.Index.PathOf(other.Instance.Instance.Id)} {other.Property.Name} better.";
+            else if (cell.Instance.Instance.Refuses(cell.Property.Id, _lexicon.Tags[position].Id))
+                return $"{expected} was refused here.";
+        return $"{expected} is there, and does not look like {cell.Property.Name} of {cell.Instance.Instance.Name}.";
     }
 
     private string NameOf(Candidate candidate) => $"{_lexicon.Tags[candidate.Position].Name}{candidate.Slice}";

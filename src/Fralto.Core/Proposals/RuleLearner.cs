@@ -436,7 +436,8 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         return Math.Max(1, apart);
     }
 
-    private static long Divisor(long one, long other)
+    /// <summary>The greatest number that divides both; 0 divides nothing and leaves the other.</summary>
+    internal static long Divisor(long one, long other)
     {
         while (other != 0)
             (one, other) = (other, one % other);
