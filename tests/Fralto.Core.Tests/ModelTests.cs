@@ -138,8 +138,9 @@ public sealed class ModelTests
             .Do(new SaveTemplate(null, "Fan", "Fan", null, ""), "Fan")
             .Do(new SaveTemplate(null, "Kiln", "Kiln", null, ""), "Kiln")
             .Do(b => new SavePart(b["Kiln"], null, "MF", "Main fan", b["Fan"], EquipmentLevel.EquipmentModule, 1))
-            .Do(new SaveEquipment(null, "Site", "Site", EquipmentLevel.Site, null, null), "Site")
-            .Do(b => new SaveEquipment(null, "K1", "Kiln 1", EquipmentLevel.Unit, b["Site"], b["Kiln"]));
+            .Do(new SaveEquipment(null, "Works", "Works", EquipmentLevel.Enterprise, null, null), "Works")
+            .Do(b => new SaveEquipment(null, "Quay", "Quay", EquipmentLevel.Site, b["Works"], null), "Quay")
+            .Do(b => new SaveEquipment(null, "K1", "Kiln 1", EquipmentLevel.Unit, b["Quay"], b["Kiln"]));
         var model = plant.Model;
         var kiln = model.Templates[plant["Kiln"]];
         var removed = new RemovePart(kiln.Id, kiln.Parts.Single().Id, WithInstances: false).On(model);
