@@ -38,6 +38,7 @@ public sealed class EmptyPlantTests(EmptyPlant plant) : IClassFixture<EmptyPlant
         page.ShouldContain("there is nothing to judge yet");
         page.ShouldContain("too early");
         page.ShouldNotContain("✓ met");
+        page.ShouldNotContain("The log begins");
     }
 
     [Theory]
