@@ -15,10 +15,11 @@ public class ValueWatchTests
         // Three in four of one, one in four of the other.
         for (var i = 0; i < 40; i++)
         {
-            Share(plant, "K1").HasValue.ShouldBe(i >= 12, "too little has been seen");
+            // It looks beside the test, so one look more may have been counted than is said, and now and then it looks twice at the same.
+            if (Share(plant, "K1").HasValue)
+                plant.Values.Looks.ShouldBeGreaterThanOrEqualTo(11, "too little has been seen");
             await Look(plant, i % 4 == 3 ? 60 : 200, i % 4 == 3 ? 200 : 60);
         }
-        // Now and then it looks twice at the same.
         Share(plant, "K1")!.Value.ShouldBeInRange(0.7, 0.8);
         Share(plant, "K2")!.Value.ShouldBeInRange(0.2, 0.3);
         plant.Clock.Advance(TimeSpan.FromSeconds(6));
@@ -73,13 +74,20 @@ public class ValueWatchTests
     /// <summary>Lets values come until they have been looked at; each a little other than the one before, so that it is news.</summary>
     private static async Task Look(Plant plant, double one, double two)
     {
-        var (before, tries) = (plant.Values.Looks, 0);
+        var tries = 0;
+        void Read()
+        {
+            plant.Driver["one"].Read("T1", one + tries % 3);
+            plant.Driver["two"].Read("T2", two + tries++ % 3);
+        }
+        Read();
+        await plant.Until(() => Raw(plant, "K1") == one && Raw(plant, "K2") == two, turns: true);
+        var before = plant.Values.Looks;
         await plant.Until(() =>
         {
             if (plant.Values.Looks != before)
                 return true;
-            plant.Driver["one"].Read("T1", one + tries % 3);
-            plant.Driver["two"].Read("T2", two + tries++ % 3);
+            Read();
             plant.Pass(6);
             return false;
         });
@@ -92,8 +100,17 @@ public class ValueWatchTests
     private static double? Share(Plant plant, string code)
     {
         var plan = plant.Runtime.Snapshot.Plan;
-        var node = plant.Model.Equipment.Values.Single(e => e.Code == code);
-        var point = plan.PointIndexOf(node.Id, Property(plant.Model).Id);
+        var point = PointOf(plant, code);
         return point < 0 ? null : plant.Values.ShareOutside(plan, point);
     }
+
+    private static double? Raw(Plant plant, string code)
+    {
+        var snapshot = plant.Runtime.Snapshot;
+        var point = PointOf(plant, code);
+        return point < 0 ? null : snapshot.ReadingOf(snapshot.Plan.Points[point].Tag).Raw;
+    }
+
+    private static int PointOf(Plant plant, string code) =>
+        plant.Runtime.Snapshot.Plan.PointIndexOf(plant.Model.Equipment.Values.Single(e => e.Code == code).Id, Property(plant.Model).Id);
 }
