@@ -110,13 +110,17 @@ internal static class GrammarBench
                 IsRight(plant, p) && p.EquipmentId != more[1].Id && !right.Contains((p.EquipmentId, p.PropertyId))
             );
             lost = gone > Math.Max(1, of / 100) ? gone : 0;
+            if (tell && lost > 0)
+            {
+                Console.WriteLine($"  lost by {plant.Model.Index.PathOf(more[1].Id)} beside {plant.Model.Index.PathOf(more[0].Id)}:");
+                TellRules(plant, two);
+                foreach (var p in two.Proposals.Where(p => p.EquipmentId != more[1].Id && !IsRight(plant, p)).Take(40))
+                    Tell(plant, p);
+                Console.WriteLine("  before:");
+            }
         }
         if (tell)
-            foreach (var rule in one.Rules.Take(40))
-                Console.WriteLine(
-                    $"  rule {plant.Model.Templates[rule.TemplateId].Code} {rule.Face} {rule.Pattern} {rule.Strength} "
-                        + $"{rule.Found}/{rule.Of}"
-                );
+            TellRules(plant, one);
         if (tell)
             foreach (
                 var p in one.Proposals.Where(p => !IsRight(plant, p) && (p.Kind == ProposalKind.Proposed || told.Contains(p))).Take(60)
@@ -139,6 +143,15 @@ internal static class GrammarBench
                     .Select(p => (p.Certainty, plant.Truth.GetValueOrDefault((p.EquipmentId, p.PropertyId)) == p.TagId)),
             ]
         );
+    }
+
+    private static void TellRules(NamingPlant plant, ProposalMatrix set)
+    {
+        foreach (var rule in set.Rules.Take(40))
+            Console.WriteLine(
+                $"  rule {plant.Model.Templates[rule.TemplateId].Code} {rule.Face} {rule.Pattern} {rule.Strength} "
+                    + $"{rule.Found}/{rule.Of}"
+            );
     }
 
     private static void Tell(NamingPlant plant, Proposal p)

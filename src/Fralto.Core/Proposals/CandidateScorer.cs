@@ -43,6 +43,7 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
     private readonly Dictionary<long, Dictionary<int, (int Position, double Identity, TagWord[] Words)>> _near = [];
     private readonly Dictionary<int, TagWord[][]> _words = [];
     private readonly Dictionary<(long, long), HashSet<string>> _fixed = [];
+    private readonly Dictionary<(RuleGuess Rule, Example Example), bool> _speaksFor = [];
     private readonly Dictionary<long, HashSet<long>> _calledLike = [];
 
     /// <summary>Looks for the tags whose texts speak of some instances; once for each.</summary>
@@ -124,7 +125,9 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
     /// <summary>What the texts say of another cell, and what the rules name instead.</summary>
     private void Contradictions(OpenCell cell, Candidate candidate, Tag tag)
     {
-        var rules = cell.Matrix.Guesses[cell.Property.Id];
+        // Where one is named as an example is that a rule does not speak for, that rule says nothing against it: there are two ways.
+        var ways = candidate.By.OfType<RuleGuess>().Where(g => !g.IsSupposed).Select(g => g.Example).OfType<Example>().ToArray();
+        var rules = cell.Matrix.Guesses[cell.Property.Id].Where(g => !ways.Any(e => !SpeaksFor(g, e))).ToArray();
         if (
             candidate.By[(int)TagFace.Description] is null
             && lexicon.Tokens[(int)TagFace.Description][candidate.Position] is { Length: > 0 } description
@@ -165,6 +168,16 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
                     $"the names of the others lead to expect {expected}."
                 );
         }
+    }
+
+    /// <summary>True when an example is named as a rule names it.</summary>
+    private bool SpeaksFor(RuleGuess rule, Example example)
+    {
+        if (_speaksFor.TryGetValue((rule, example), out var known))
+            return known;
+        return _speaksFor[(rule, example)] =
+            rule.Pattern.TextFor(example.Instance) is { } said
+            && NameToken.KeyOf(said) == NameToken.KeyOf(lexicon.Tokens[(int)rule.Face][example.Position]);
     }
 
     private void Words(OpenCell cell, Candidate candidate)

@@ -139,7 +139,7 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
             foreach (var candidate in cell.Candidates.Where(c => c.By.Any(g => g is not null)))
             {
                 var same = ruling.Beside.GetValueOrDefault(ControllerOf(candidate));
-                if (same > Stray * ruling.Beside.Values.Sum())
+                if (same > Stray * ruling.Beside.Values.Sum() || ruling.Nearer.Contains(ControllerOf(candidate)))
                     continue;
                 candidate.Contradict(
                     ScorePartKind.Place,
@@ -151,19 +151,24 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
         }
         return doubted;
 
-        // The controller that feeds nearly all the same below the nearest place with a few of them.
-        (long Controller, Equipment Place, Dictionary<long, int> Beside)? RulingAt(OpenCell cell)
+        // The controller that feeds nearly all the same below the nearest place with a few of them; and those that feed any nearer by,
+        // against which what is farther off says nothing.
+        (long Controller, Equipment Place, Dictionary<long, int> Beside, HashSet<long> Nearer)? RulingAt(OpenCell cell)
         {
+            var nearer = new HashSet<long>();
             for (var up = cell.Instance.Lineage.Count - 2; up >= 0; up--)
             {
                 var place = cell.Instance.Lineage[up];
-                if (
-                    counts.GetValueOrDefault((cell.Matrix.Template.Id, cell.Property.Id, place.Id)) is not { } beside
-                    || beside.Values.Sum() is var all && all <= FewestBeside
-                )
+                if (counts.GetValueOrDefault((cell.Matrix.Template.Id, cell.Property.Id, place.Id)) is not { } beside)
                     continue;
+                var all = beside.Values.Sum();
+                if (all <= FewestBeside)
+                {
+                    nearer.UnionWith(beside.Keys);
+                    continue;
+                }
                 var most = beside.MaxBy(b => b.Value);
-                return most.Value >= Ruling * all ? (most.Key, place, beside) : null;
+                return most.Value >= Ruling * all ? (most.Key, place, beside, nearer) : null;
             }
             return null;
         }
