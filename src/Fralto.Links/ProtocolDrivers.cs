@@ -1,7 +1,6 @@
 using Fralto.Core.Controllers;
-using Fralto.Core.Properties;
 using Fralto.Core.Protocols;
-using Fralto.Core.Scaling;
+using Fralto.Links.OpcUa;
 
 namespace Fralto.Links;
 
@@ -11,8 +10,16 @@ public sealed class ProtocolDrivers(IEnumerable<IProtocolDriver> drivers)
     private readonly Dictionary<Protocol, IProtocolDriver> _drivers = drivers.ToDictionary(d => d.Protocol);
 
     /// <summary>Those that ship with Fralto.</summary>
-    public static ProtocolDrivers Shipped { get; } =
-        new([new Modbus.ModbusDriver(), new Mqtt.MqttDriver(), new Sparkplug.SparkplugDriver(), new Memory.MemoryDriver()]);
+    /// <param name="identity">Who we are to OPC UA servers, and whom we trust.</param>
+    /// <param name="clock">Our clock.</param>
+    public static ProtocolDrivers Shipped(UaIdentity identity, TimeProvider clock) =>
+        new([
+            new Modbus.ModbusDriver(),
+            new Mqtt.MqttDriver(),
+            new Sparkplug.SparkplugDriver(),
+            new OpcUaDriver(identity, clock),
+            new Memory.MemoryDriver(),
+        ]);
 
     /// <summary>The driver of a connection.</summary>
     /// <exception cref="NotSupportedException">There is none for its protocol.</exception>

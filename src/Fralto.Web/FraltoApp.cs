@@ -72,7 +72,13 @@ internal static class FraltoApp
         builder.Services.AddSingleton(store.Run);
         builder.Services.AddSingleton<ModelWorkspace>();
         builder.Services.AddSingleton<ISecretProtector, SecretProtector>();
-        builder.Services.AddSingleton(Links.ProtocolDrivers.Shipped);
+        builder.Services.AddSingleton(new Links.OpcUa.UaIdentity(Path.Combine(options.DataDirectory, "ua")));
+        builder.Services.AddSingleton(services =>
+            Links.ProtocolDrivers.Shipped(
+                services.GetRequiredService<Links.OpcUa.UaIdentity>(),
+                services.GetRequiredService<TimeProvider>()
+            )
+        );
         builder.Services.AddSingleton<LinkKeeping>();
         builder.Services.AddSingleton<LinkSupervisor>();
         builder.Services.AddSingleton<AlarmLog>();

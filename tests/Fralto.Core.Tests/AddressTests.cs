@@ -4,6 +4,7 @@ using Fralto.Core.Edits;
 using Fralto.Core.Memory;
 using Fralto.Core.Modbus;
 using Fralto.Core.Mqtt;
+using Fralto.Core.OpcUa;
 using Fralto.Core.Protocols;
 using Fralto.Core.Scaling;
 using Fralto.Core.Sparkplug;
@@ -24,6 +25,10 @@ public sealed class AddressTests
     [InlineData(Protocol.Sparkplug, "Plant/edge#Node Control/Rebirth")]
     [InlineData(Protocol.Sparkplug, "Plant/edge/box-1#bed/mid [2]")]
     [InlineData(Protocol.Sparkplug, "Plant/edge#contacts | element 3")]
+    [InlineData(Protocol.OpcUa, "i=2258")]
+    [InlineData(Protocol.OpcUa, "nsu=http://utility/;s=Compressor 1.Pressure")]
+    [InlineData(Protocol.OpcUa, "nsu=urn:a%3Bb%25;g=09087e75-8e5e-499b-954f-f2a9603db28a | element 3")]
+    [InlineData(Protocol.OpcUa, "nsu=urn:x;b=M/RbKBsRVkePCePcx24oRA== | member state/phase | element 0")]
     [InlineData(Protocol.Memory, "")]
     [InlineData(Protocol.Memory, "retained")]
     [InlineData(Protocol.Memory, "start 20.5, retained")]
@@ -114,6 +119,29 @@ public sealed class AddressTests
                         address = address with { CommandTopic = set };
                     address.KeepingProblem().ShouldBeNull();
                     Protocol.Mqtt.Rules().ReadAddress(address.ToString(), out _).ShouldBe(address);
+                },
+                iter: 5000
+            );
+
+    [Fact]
+    public void Every_node_reads_back_as_itself() =>
+        Gen.Select(Odd, Unruly, Unruly, Gen.Int[-1, 3], Gen.Int[0, 3])
+            .Sample(
+                (space, name, member, element, kind) =>
+                {
+                    var identifier = kind switch
+                    {
+                        0 => $"i={(uint)name.GetHashCode(StringComparison.Ordinal)}",
+                        1 => $"g={new Guid(name.Length, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10):D}",
+                        2 => $"b={Convert.ToBase64String([.. name.Select(c => (byte)c)])}",
+                        _ => $"s={name}",
+                    };
+                    var address = new NodeAddress(space, identifier, member.Length == 0 ? null : member, element < 0 ? null : element);
+                    // What cannot be read back is told, and never becomes another node.
+                    if (address.KeepingProblem() is null)
+                        Protocol.OpcUa.Rules().ReadAddress(address.ToString(), out _).ShouldBe(address);
+                    else
+                        (identifier + member).Any(c => char.IsSurrogate(c) || char.IsControl(c)).ShouldBeTrue(address.KeepingProblem());
                 },
                 iter: 5000
             );
@@ -223,6 +251,11 @@ public sealed class AddressTests
     [InlineData(Protocol.Mqtt, "silo#level", "begins with #/")]
     [InlineData(Protocol.Mqtt, "silo | time #/ts", "say where the value is too")]
     [InlineData(Protocol.Mqtt, "silo#/v | colour red", "not understood")]
+    [InlineData(Protocol.OpcUa, "ns=2;s=Pressure", "may be another after the server's next start")]
+    [InlineData(Protocol.OpcUa, "nsu=http://x/", "is no node")]
+    [InlineData(Protocol.OpcUa, "i=-1", "is no node")]
+    [InlineData(Protocol.OpcUa, "g=12", "is no node")]
+    [InlineData(Protocol.OpcUa, "Pressure", "nsu=http://address.of.its/namespace/;s=Name")]
     [InlineData(Protocol.Sparkplug, "Plant/edge", "group/node/device#metric")]
     [InlineData(Protocol.Sparkplug, "Plant/+/x#m", "group/node/device#metric")]
     [InlineData(Protocol.Memory, "begin 5", "start 20, retained")]
@@ -278,6 +311,17 @@ public sealed class AddressTests
                 Authority = "-----BEGIN CERTIFICATE-----",
             },
             new SparkplugConnection("broker", 1883) { Group = "Plant", HostId = "scada" },
+            new OpcUaConnection("opc.tcp://server:4840/plant"),
+            new OpcUaConnection("opc.tcp://server:4840")
+            {
+                Security = new("Aes256_Sha256_RsaPss", "Sign"),
+                Login = UaLogin.Password,
+                User = "ada",
+                Sampling = TimeSpan.FromMilliseconds(100),
+                Queue = 10,
+                Deadband = 0.5,
+            },
+            new OpcUaConnection("opc.tcp://server:4840") { Security = UaSecurity.None },
             new MemoryConnection(),
         ];
         foreach (var connection in all)

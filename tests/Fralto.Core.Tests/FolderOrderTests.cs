@@ -27,6 +27,7 @@ public class FolderOrderTests
         "Modbus",
         "Mqtt",
         "Sparkplug",
+        "OpcUa",
         "Memory",
         "Protocols",
         "Plant",

@@ -54,4 +54,22 @@ public record ConnectionEntry
 
     /// <summary>Identity as a host application.</summary>
     public string? HostId { get; init; }
+
+    /// <summary>Address of an OPC UA server.</summary>
+    public string? Endpoint { get; init; }
+
+    /// <summary>Security policy and mode; Basic256Sha256 SignAndEncrypt when it is not said.</summary>
+    public string? Security { get; init; }
+
+    /// <summary>As whom Fralto comes; as nobody in particular when it is not said.</summary>
+    public UaLogin? Login { get; init; }
+
+    /// <summary>Milliseconds between two samples of the server.</summary>
+    public int? SamplingMs { get; init; }
+
+    /// <summary>Values the server keeps between two publishes.</summary>
+    public int? Queue { get; init; }
+
+    /// <summary>Smallest change that is told, in percent of the range.</summary>
+    public double? Deadband { get; init; }
 }

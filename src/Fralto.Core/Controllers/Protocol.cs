@@ -12,6 +12,9 @@ public enum Protocol
     /// <summary>Sparkplug B 3.0 over MQTT.</summary>
     Sparkplug,
 
+    /// <summary>OPC UA over its binary protocol.</summary>
+    OpcUa,
+
     /// <summary>No device: values that people and programs write.</summary>
     Memory,
 }

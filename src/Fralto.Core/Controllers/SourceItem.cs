@@ -22,6 +22,12 @@ public sealed record SourceItem(
     string Description = ""
 )
 {
+    /// <summary>Code of the unit, where the device says it by its UNECE code; null where it says a spelling, or none.</summary>
+    public string? UnitCode { get; init; }
+
+    /// <summary>States of its numbers by what they are called; empty where it is none of states.</summary>
+    public IReadOnlyList<(long Number, string Name)> States { get; init; } = [];
+
     /// <summary>The path in one line.</summary>
     public string PathText => string.Join('/', Path);
 }

@@ -41,7 +41,7 @@ public sealed record DeclareTags(long ControllerId, ImmutableArray<SourceItem> I
                 WordOrder.HighFirst,
                 description,
                 Math.Min(item.Count, Tag.MostElements),
-                model.Units.Match(item.Unit ?? "")?.Code
+                (model.Units.Find(item.UnitCode) ?? model.Units.Match(item.Unit ?? ""))?.Code
             )
             {
                 Range = item.Range is { IsUsable: true } ? item.Range : null,

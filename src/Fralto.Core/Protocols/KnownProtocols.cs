@@ -3,6 +3,7 @@ using Fralto.Core.Controllers;
 using Fralto.Core.Memory;
 using Fralto.Core.Modbus;
 using Fralto.Core.Mqtt;
+using Fralto.Core.OpcUa;
 using Fralto.Core.Sparkplug;
 
 namespace Fralto.Core.Protocols;
@@ -12,7 +13,7 @@ public static class KnownProtocols
 {
     /// <summary>All of them, in the order they are offered.</summary>
     public static ImmutableArray<ProtocolRules> All { get; } =
-    [new ModbusRules(), new MqttRules(), new SparkplugRules(), new MemoryRules()];
+    [new ModbusRules(), new MqttRules(), new SparkplugRules(), new OpcUaRules(), new MemoryRules()];
 
     /// <summary>What is known of a protocol.</summary>
     /// <exception cref="NotSupportedException">It is none of those there are.</exception>

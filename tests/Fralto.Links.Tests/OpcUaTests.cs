@@ -1,0 +1,260 @@
+using System.Diagnostics;
+using System.Text.Json.Nodes;
+using Fralto.Core.Controllers;
+using Fralto.Core.OpcUa;
+using Fralto.Core.Quality;
+using Fralto.Core.Scaling;
+
+namespace Fralto.Links.Tests;
+
+/// <summary>OPC UA against an independent server, npm node-opcua-server 2.140: every security, values, writes, browsing, and what may
+/// break.</summary>
+[Trait("source", "npm node-opcua-server 2.140.0")]
+public sealed class OpcUaTests(UaFixture ua) : IClassFixture<UaFixture>
+{
+    private const string Own = "nsu=urn:corvane:utilities;";
+
+    /// <summary>The stand-in has named its objects by text, and numbers what stands below: browsing finds them.</summary>
+    private static async Task<Dictionary<string, SourceItem>> BrowseAsync(Heard heard)
+    {
+        await Heard.Eventually(() => heard.Link.Status.State is LinkState.Up or LinkState.Partial, 30, () => $"{heard.Link.Status}");
+        var result = await heard.Link.BrowseAsync(new(""), TestContext.Current.CancellationToken);
+        result.Problem.ShouldBeNull();
+        result.Continuation.ShouldBeNull();
+        return result.Items.ToDictionary(i => i.PathText);
+    }
+
+    private static Tag TagOf(SourceItem item, long id) =>
+        new(id, 1, $"T{id}", item.Address, item.Type, WordOrder.HighFirst, "", item.Count);
+
+    public static TheoryData<string> Securities => [.. UaSecurity.All.Where(s => !s.IsOld).Select(s => s.Text)];
+
+    [Theory]
+    [MemberData(nameof(Securities))]
+    public async Task Every_security_is_spoken_once_the_server_is_trusted(string text)
+    {
+        var security = UaSecurity.Find(text)!;
+        ua.Identity.Trust(ua.Server.Certificate!);
+        var test = await ua.Driver.TestAsync(
+            ua.At(security),
+            null,
+            UaFixture.Tag(1, "i=2259", RawType.Int32),
+            TestContext.Current.CancellationToken
+        );
+        test.Message.ShouldBe("utility-ua answers. T1 reads 0.");
+        test.Succeeded.ShouldBeTrue();
+        test.Offer!.Ways.Select(w => w.Security).ShouldContain(security);
+        test.Offer.Certificate!.Subject.ShouldBe("CN=utility-ua");
+        test.Offer.Certificate.Remarks.ShouldBeEmpty();
+    }
+
+    [Fact]
+    public async Task A_server_that_is_not_trusted_is_not_spoken_to_and_a_password_does_not_reach_it()
+    {
+        ua.Identity.Distrust(ua.Server.Certificate!);
+        foreach (var connection in new[] { ua.At(UaSecurity.Usual), ua.At() with { Login = UaLogin.Password, User = "operator" } })
+        {
+            var test = await ua.Driver.TestAsync(connection, "malt", null, TestContext.Current.CancellationToken);
+            test.Succeeded.ShouldBeFalse();
+            test.Message.ShouldContain("not trusted yet");
+            // What it offers is shown all the same: that is how trust begins.
+            test.Offer!.Certificate!.IsTrusted.ShouldBeFalse();
+            test.Offer.Certificate.Fingerprint.Length.ShouldBe(32 * 3 - 1);
+        }
+    }
+
+    [Theory]
+    [InlineData("malt", null)]
+    [InlineData("barley", "does not let operator in: name or password is wrong")]
+    [InlineData(null, "does not let operator in: name or password is wrong")]
+    public async Task A_user_comes_in_with_the_right_password_alone(string? password, string? problem)
+    {
+        ua.Identity.Trust(ua.Server.Certificate!);
+        var connection = ua.At(UaSecurity.Usual) with { Login = UaLogin.Password, User = "operator" };
+        var test = await ua.Driver.TestAsync(connection, password, null, TestContext.Current.CancellationToken);
+        test.Succeeded.ShouldBe(problem is null, test.Message);
+        if (problem is not null)
+            test.Message.ShouldContain(problem);
+        test.Message.ShouldNotContain("barley");
+    }
+
+    [Fact]
+    public async Task What_a_server_does_not_offer_is_said_with_what_it_does()
+    {
+        var test = await ua.Driver.TestAsync(ua.At(new("Basic256", "Sign")), null, null, TestContext.Current.CancellationToken);
+        test.Succeeded.ShouldBeFalse();
+        test.Message.ShouldContain("does not offer the security Basic256 Sign; it offers");
+        test.Message.ShouldContain("Basic256Sha256 SignAndEncrypt");
+    }
+
+    [Fact]
+    public async Task Nobody_there_is_said_so()
+    {
+        var test = await ua.Driver.TestAsync(
+            new OpcUaConnection("opc.tcp://127.0.0.1:1"),
+            null,
+            null,
+            TestContext.Current.CancellationToken
+        );
+        test.Succeeded.ShouldBeFalse();
+        test.Message.ShouldContain("opc.tcp://127.0.0.1:1");
+        test.Offer.ShouldBeNull();
+    }
+
+    [Fact]
+    public async Task Browsing_brings_units_ranges_states_arrays_and_rights()
+    {
+        await using var heard = ua.Run(ua.At());
+        var items = await BrowseAsync(heard);
+        var pressure = items["Utilities/CompressedAir/Compressor1/Pressure"];
+        (pressure.Type, pressure.Unit, pressure.UnitCode, pressure.Range, pressure.Count).ShouldBe(
+            (RawType.Float64, "bar", "BAR", new Span(0, 10), 1)
+        );
+        pressure.Description.ShouldBe("Pressure behind the compressor (may be written)");
+        pressure.Address.ToString().ShouldStartWith(Own);
+        items["Utilities/CompressedAir/Compressor1/Motor/Run"].Type.ShouldBe(RawType.Bool);
+        items["Utilities/CompressedAir/Compressor2/State"]
+            .States.ShouldBe([(0, "Stopped"), (1, "Starting"), (2, "Running"), (3, "Unloaded"), (4, "Tripped")]);
+        items["Utilities/CompressedAir/Compressor2/State"].Type.ShouldBe(RawType.Int32);
+        var stages = items["Utilities/CompressedAir/Compressor1/StageTemperatures"];
+        (stages.Type, stages.Count).ShouldBe((RawType.Float32, 3));
+        items["Utilities/Water/RawWaterPump2/Flow"].Unit.ShouldBe("l/min");
+        items["Utilities/ServiceCode"].Description.ShouldContain("may not be read");
+        items.Keys.ShouldAllBe(k => !k.Contains("EURange", StringComparison.Ordinal) && !k.StartsWith("Server/", StringComparison.Ordinal));
+        // Below one object alone.
+        var below = await heard.Link.BrowseAsync(new($"{Own}s=CMP1"), TestContext.Current.CancellationToken);
+        below
+            .Items.Select(i => i.PathText)
+            .ShouldBe(["Hours", "Motor/Current", "Motor/Run", "Pressure", "Setpoint", "StageTemperatures", "State"]);
+        (await heard.Link.BrowseAsync(new($"{Own}s=Nobody"), TestContext.Current.CancellationToken)).Problem!.ShouldContain("no such node");
+    }
+
+    [Fact]
+    public async Task Values_come_by_themselves_are_written_and_read_back()
+    {
+        await using var heard = ua.Run(ua.At());
+        var items = await BrowseAsync(heard);
+        Tag[] tags =
+        [
+            TagOf(items["Utilities/CompressedAir/Compressor1/Pressure"], 1),
+            TagOf(items["Utilities/CompressedAir/Compressor1/StageTemperatures"], 2),
+            TagOf(items["Utilities/CompressedAir/Compressor1/Motor/Run"], 3),
+            TagOf(items["Utilities/CompressedAir/Compressor1/Setpoint"], 4),
+            TagOf(items["Utilities/CompressedAir/Compressor1/Hours"], 5),
+            TagOf(items["Utilities/CompressedAir/Compressor1/Pressure"], 6) with
+            {
+                Type = RawType.Text,
+            },
+            UaFixture.Tag(7, $"{Own}s=Nowhere"),
+            UaFixture.Tag(8, "nsu=urn:not:there;s=x"),
+            UaFixture.Tag(9, $"{items["Utilities/CompressedAir/Compressor1/StageTemperatures"].Address} | element 1", RawType.Float32),
+            UaFixture.Tag(10, $"{items["Utilities/CompressedAir/Compressor1/StageTemperatures"].Address} | element 9", RawType.Float32),
+        ];
+        heard.Link.Retag(tags);
+        await ua.Server.SayAsync(Json("""{"CMP1.Pressure":7.25,"CMP1.Stages":[60,80.5,99],"CMP1.Run":true,"CMP1.Hours":4000000000}"""));
+        await heard.Holds(1, 7.25);
+        await heard.Holds(2, 80.5, 1);
+        await heard.Holds(2, 99, 2);
+        await heard.Holds(3, 1);
+        await heard.Holds(5, 4_000_000_000);
+        await heard.Holds(9, 80.5);
+        await heard.IsBad(6, StatusCode.BadTypeMismatch, "a number came, the tag is text");
+        await heard.IsBad(7, StatusCode.BadNodeIdUnknown, "no such node");
+        await heard.IsBad(8, StatusCode.BadNodeIdUnknown, "no such node");
+        await Heard.Eventually(() => heard[10] is { Status.IsBad: true, Reason: "an array of 3 came; it has no element 9" });
+        await Heard.Eventually(() =>
+            heard.Link.Status is { State: LinkState.Partial, Reason: { } why } && why.StartsWith("2 of", StringComparison.Ordinal)
+        );
+
+        (await heard.Link.WriteAsync(new(tags[3], 6.5), TestContext.Current.CancellationToken)).ShouldBe(WriteResult.Confirmed);
+        await heard.Holds(4, 6.5);
+        (await heard.Link.WriteAsync(new(tags[1], 12, null, new Slice(2, null, 1)), TestContext.Current.CancellationToken)).ShouldBe(
+            WriteResult.Confirmed
+        );
+        await heard.Holds(2, 12, 2);
+        await heard.Holds(2, 80.5, 1);
+        (await heard.Link.WriteAsync(new(tags[1], 12), TestContext.Current.CancellationToken)).Outcome.ShouldBe(WriteOutcome.Confirmed);
+        (await heard.Link.WriteAsync(new(tags[6], 1), TestContext.Current.CancellationToken)).Reason.ShouldContain("no such node");
+        var code = TagOf(items["Utilities/ServiceCode"], 20);
+        (await heard.Link.WriteAsync(new(code, double.NaN, "1234"), TestContext.Current.CancellationToken)).Outcome.ShouldBe(
+            WriteOutcome.Refused
+        );
+
+        // Other tags are followed without connecting anew, and what a node held before is news to a tag that comes later.
+        heard.Link.Retag([tags[0] with { Id = 30 }, tags[2]]);
+        await heard.Holds(30, 7.25);
+    }
+
+    [Fact]
+    public async Task Whatever_breaks_the_link_is_back_by_itself_and_says_why_meanwhile()
+    {
+        ua.Identity.Trust(ua.Server.Certificate!);
+        await using var heard = ua.Run(ua.At(UaSecurity.Usual));
+        var items = await BrowseAsync(heard);
+        heard.Link.Retag([
+            TagOf(items["Utilities/HeatLoop/SupplyTemperature"], 1),
+            TagOf(items["Utilities/CompressedAir/Compressor1/Pressure"], 2),
+        ]);
+        await Says("Loop.Supply", 80, 1);
+
+        await ua.Server.SetFaultAsync("bad", true);
+        await heard.IsBad(2, StatusCode.BadSensorFailure, "the sensor has failed");
+        await ua.Server.SetFaultAsync("bad", false);
+
+        await ua.Server.SetFaultAsync("session", true);
+        await Says("Loop.Supply", 81, 1);
+
+        // The child is killed: another takes its place.
+        KillChildren();
+        await Heard.Eventually(() => heard.Link.Status.State == LinkState.Down, 20);
+        await Says("Loop.Supply", 82, 1);
+
+        await ua.Server.SetFaultAsync("gone", true);
+        await Heard.Eventually(() => heard.Link.Status.State == LinkState.Down && heard[1]!.Value.Status.IsBad, 30);
+        await ua.Server.SetFaultAsync("gone", false);
+        await Says("Loop.Supply", 83, 1);
+
+        // The namespaces have other numbers after this start; tags are kept by their address.
+        await ua.Server.SetFaultAsync("namespaces", true);
+        await Says("Loop.Supply", 84, 1);
+        await ua.Server.SetFaultAsync("namespaces", false);
+
+        // Another certificate is another server, until somebody says otherwise.
+        await ua.Server.SetFaultAsync("certificate", true);
+        await Heard.Eventually(
+            () => heard.Link.Status.Reason?.Contains("not trusted yet", StringComparison.Ordinal) == true,
+            30,
+            () => $"{heard.Link.Status}"
+        );
+        ua.Identity.Trust(ua.Server.Certificate!);
+        await Says("Loop.Supply", 85, 1);
+
+        async Task Says(string name, double value, long tag)
+        {
+            await ua.Server.SayAsync(new() { [name] = value });
+            await Heard.Eventually(
+                () => heard[tag] is { Status.IsGood: true } s && s.Raw == value,
+                40,
+                () => $"{heard[tag]}; {heard.Link.Status}"
+            );
+        }
+
+        static void KillChildren()
+        {
+            foreach (var process in Process.GetProcessesByName("node"))
+                if (
+                    File.ReadAllText($"/proc/{process.Id}/cmdline").Contains("ua-client.cjs", StringComparison.Ordinal)
+                    && ParentOf(process.Id) == Environment.ProcessId
+                )
+                    process.Kill();
+        }
+
+        static int ParentOf(int id) =>
+            int.Parse(
+                File.ReadLines($"/proc/{id}/status").First(l => l.StartsWith("PPid:", StringComparison.Ordinal))[5..],
+                System.Globalization.CultureInfo.InvariantCulture
+            );
+    }
+
+    private static JsonObject Json(string text) => JsonNode.Parse(text)!.AsObject();
+}
