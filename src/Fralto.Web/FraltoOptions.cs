@@ -16,10 +16,13 @@ public sealed record FraltoOptions(string Command, string DataDirectory, int Por
     /// <summary>Days of past the demo is given at its first start.</summary>
     public int PastDays { get; init; } = 14;
 
+    /// <summary>True leaves the stand-in utility-ua out, which costs two seconds of a machine at each start.</summary>
+    public bool WithoutUtilityUa { get; init; }
+
     public const string Usage = """
         fralto serve --data DIR [--port 5080]
-        fralto demo [--port 5080] [--data DIR] [--fresh] [--stand-in-ports 15500] [--past-days 14]
-        fralto stand-ins [--stand-in-ports 15500]
+        fralto demo [--port 5080] [--data DIR] [--fresh] [--stand-in-ports 15500] [--past-days 14] [--without utility-ua]
+        fralto stand-ins [--stand-in-ports 15500] [--without utility-ua]
         fralto check MODEL.json
         fralto backup FILE --data DIR
         fralto restore FILE --data DIR
@@ -64,6 +67,11 @@ public sealed record FraltoOptions(string Command, string DataDirectory, int Por
                     when options.IsDemo && int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var days) && days <= 60:
                     options = options with { PastDays = days };
                     break;
+                case "--without" when value == StandInPlant.UtilityUaName:
+                    options = options with { WithoutUtilityUa = true };
+                    break;
+                case "--without":
+                    return (null, $"--without leaves out utility-ua, and no other stand-in; '{value}' is none that can be left out.");
                 case "--past-days":
                     return (null, $"--past-days is 0 to 60 days of the demo's past, not '{value}'.");
                 case "--port" or "--stand-in-ports":

@@ -35,7 +35,7 @@ if (options.Command == "stand-ins")
         context.Cancel = true;
         stop.Cancel();
     });
-    return await StandInConsole.RunAsync(options.StandInPort, stop.Token);
+    return await StandInConsole.RunAsync(options, stop.Token);
 }
 
 Log.Logger = new LoggerConfiguration()
@@ -66,10 +66,19 @@ try
         else
             Log.Error("Nothing can be kept: {Words}", trouble.Words);
     };
-    var standIns = options.IsDemo ? new StandInPlant(options.StandInPort, Demo.Seed, TimeProvider.System) : null;
+    var standIns = options.IsDemo
+        ? new StandInPlant(
+            options.StandInPort,
+            Demo.Seed,
+            TimeProvider.System,
+            options.WithoutUtilityUa ? null : Path.Combine(options.DataDirectory, "utility-ua")
+        )
+        : null;
+    await using var app = FraltoApp.Build(options, store, standIns);
+    // What ships with Fralto is trusted; other servers are somebody's to judge.
+    standIns?.OnCertificate(app.Services.GetRequiredService<Fralto.Links.OpcUa.UaIdentity>().Trust);
     if (standIns is not null)
         await standIns.OpenAsync();
-    await using var app = FraltoApp.Build(options, store, standIns);
     FraltoApp.TryKeys(app.Services, options);
     if (standIns is not null)
         Demo.Load(app.Services.GetRequiredService<ModelWorkspace>(), store, standIns);

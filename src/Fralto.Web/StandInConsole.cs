@@ -5,9 +5,14 @@ namespace Fralto.Web;
 /// <summary>The stand-ins alone, for trying any Modbus client on them: faults are switched by lines on standard input.</summary>
 internal static class StandInConsole
 {
-    public static async Task<int> RunAsync(int port, CancellationToken stop)
+    public static async Task<int> RunAsync(FraltoOptions options, CancellationToken stop)
     {
-        await using var plant = new StandInPlant(port, Demo.Seed, TimeProvider.System);
+        await using var plant = new StandInPlant(
+            options.StandInPort,
+            Demo.Seed,
+            TimeProvider.System,
+            options.WithoutUtilityUa ? null : Path.Combine(Path.GetTempPath(), "fralto-utility-ua")
+        );
         await plant.OpenAsync();
         foreach (var (name, at) in plant.Controllers)
             Console.WriteLine($"{name} listens on 127.0.0.1:{at}");

@@ -25,7 +25,7 @@ public class UnitNumberTests
     [Fact]
     public void Every_unit_there_is_has_a_number_that_leads_back()
     {
-        var all = UnitSet.Shipped.All.ToArray();
+        var all = UnitCatalogue.Standard.All.ToArray();
         all.Length.ShouldBeGreaterThan(200);
         all.Select(u => UnitNumber.Of(u.Code)).ShouldBeUnique();
         foreach (var unit in all)

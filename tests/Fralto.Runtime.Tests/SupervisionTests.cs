@@ -3,6 +3,7 @@ using Fralto.Core.Edits;
 using Fralto.Core.Memory;
 using Fralto.Core.Modbus;
 using Fralto.Core.Mqtt;
+using Fralto.Core.OpcUa;
 using Fralto.Core.Scaling;
 using Fralto.Core.Sparkplug;
 using Fralto.Links;
@@ -70,9 +71,10 @@ public sealed class SupervisionTests
                 new ModbusConnection("h", 502, 1),
                 new MqttConnection("h", 1883),
                 new SparkplugConnection("h", 1883),
+                new OpcUaConnection("opc.tcp://h"),
                 new MemoryConnection(),
             }
         )
-            ProtocolDrivers.Shipped.For(connection).Protocol.ShouldBe(connection.Protocol);
+            ProtocolDrivers.Shipped(new("unused"), TimeProvider.System).For(connection).Protocol.ShouldBe(connection.Protocol);
     }
 }

@@ -17,7 +17,7 @@ namespace Fralto.StandIns.Maltings;
 public static class MaltingsModel
 {
     private const int Kilns = StandInPlant.Kilns;
-    private const string Quay = "Corvane/TarnQuay";
+    internal const string Quay = "Corvane/TarnQuay";
 
     /// <summary>The edits that build the model, each made against the model the one before left.</summary>
     /// <param name="ports">Port each stand-in listens on.</param>
@@ -48,25 +48,30 @@ public static class MaltingsModel
                 ]
             ),
             ("Ashholt, and who is told of alarms", [.. Ashholt, .. MaltingsLimits.Told]),
+            .. ports.Any(p => p.Name == StandInPlant.UtilityUaName)
+                ? new[] { ("Utilities", UtilityTags.Edits(ports.Single(p => p.Name == StandInPlant.UtilityUaName).Port)) }
+                : [],
         ];
 
     private static IEnumerable<Func<PlantModel, Edit>> Begun(IReadOnlyList<(string Name, int Port)> ports, int pagerPort, int mailPort) =>
         [
-            .. ports.Select(c =>
-                (Func<PlantModel, Edit>)(
-                    _ => new SaveController(
-                        null,
-                        c.Name,
-                        ConnectionOf(c.Name, c.Port),
-                        c.Name switch
-                        {
-                            StandInPlant.BoxEdgeName => 0,
-                            StandInPlant.SiloHubName => 2000,
-                            _ => 500,
-                        }
+            .. ports
+                .Where(c => c.Name != StandInPlant.UtilityUaName)
+                .Select(c =>
+                    (Func<PlantModel, Edit>)(
+                        _ => new SaveController(
+                            null,
+                            c.Name,
+                            ConnectionOf(c.Name, c.Port),
+                            c.Name switch
+                            {
+                                StandInPlant.BoxEdgeName => 0,
+                                StandInPlant.SiloHubName => 2000,
+                                _ => 500,
+                            }
+                        )
                     )
-                )
-            ),
+                ),
             .. Enumerable.Range(1, Kilns).SelectMany(TagsOf),
             Tag(
                 StandInPlant.KilnPlcName,
@@ -846,7 +851,7 @@ public static class MaltingsModel
         int count = 1
     ) => m => new SaveTag(null, Controller(m, controller), name, RegisterArea.InputRegister, offset, type, order, description, count);
 
-    private static Func<PlantModel, Edit> Bind(string path, string template, string property, string tag, string slice = "") =>
+    internal static Func<PlantModel, Edit> Bind(string path, string template, string property, string tag, string slice = "") =>
         m => new Bind(
             Equipment(m, path),
             Property(m, template, property).Id,

@@ -2,6 +2,7 @@ using Fralto.StandIns.Http;
 using Fralto.StandIns.Mail;
 using Fralto.StandIns.Modbus;
 using Fralto.StandIns.Mqtt;
+using Fralto.StandIns.OpcUa;
 
 namespace Fralto.StandIns.Maltings;
 
@@ -39,6 +40,8 @@ public sealed class StandInPlant : IAsyncDisposable
 
     public const string SiloHubName = "silo-hub";
 
+    public const string UtilityUaName = "utility-ua";
+
     /// <summary>What alarms call; no controller.</summary>
     public const string PagerName = "pager";
 
@@ -53,6 +56,7 @@ public sealed class StandInPlant : IAsyncDisposable
         DropsOutFor = TimeSpan.FromSeconds(20);
 
     private static readonly TimeSpan Tick = TimeSpan.FromMilliseconds(100);
+    private static readonly TimeSpan UtilitiesEvery = TimeSpan.FromMilliseconds(500);
     private readonly TimeProvider _clock;
     private readonly KilnPlc _kilnPlc;
     private readonly ModbusServer _kilnServer;
@@ -67,14 +71,21 @@ public sealed class StandInPlant : IAsyncDisposable
     private readonly CallReceiver _pager;
     private readonly MailReceiver _mail;
     private readonly Dictionary<string, FaultSwitch> _faults;
+    private readonly Utilities _utilities;
+    private readonly UaServer? _utilityUa;
     private bool _isBoxEdgeSwitchedOff;
+    private TimeSpan _utilitiesSaid = TimeSpan.MinValue;
 
     /// <param name="firstPort">Port of the first stand-in; the others follow. 0 lets the system choose.</param>
     /// <param name="seed">Seed of the simulation.</param>
     /// <param name="clock">The clock that drives it.</param>
-    public StandInPlant(int firstPort, ulong seed, TimeProvider clock)
+    /// <param name="directory">Where utility-ua keeps its key and certificate; null leaves that stand-in out.</param>
+    public StandInPlant(int firstPort, ulong seed, TimeProvider clock, string? directory)
     {
         _clock = clock;
+        _utilities = new(seed + 500);
+        if (directory is not null)
+            _utilityUa = new(firstPort == 0 ? 0 : firstPort + 6, directory) { Written = _utilities.Take };
         _kilnPlc = new KilnPlc(KilnsOf(seed));
         _kilnServer = new ModbusServer(firstPort, 1, _kilnPlc.Bank);
         _steepPlc = new SteepPlc(SteepsOf(seed));
@@ -162,7 +173,9 @@ public sealed class StandInPlant : IAsyncDisposable
                 () => !_broker.IsOpen,
                 on => on ? _broker.CloseAsync() : _broker.OpenAsync()
             ),
-        }.ToDictionary(f => f.Key);
+        }
+            .Concat(_utilityUa is null ? [] : FaultsOf(_utilityUa))
+            .ToDictionary(f => f.Key);
     }
 
     /// <summary>The kilns as they stand at the beginning.</summary>
@@ -200,7 +213,20 @@ public sealed class StandInPlant : IAsyncDisposable
             (BoxEdgeName, _broker.Port),
             (SiloHubName, _broker.Port),
             (TrialPlcName, _trialServer.Port),
+            .. _utilityUa is null ? [] : new[] { (UtilityUaName, _utilityUa.Port) },
         ];
+
+    /// <summary>Takes the certificate utility-ua shows, but for another one that a fault makes it show: that is somebody's to
+    /// judge.</summary>
+    public void OnCertificate(Action<byte[]> take)
+    {
+        if (_utilityUa is not null)
+            _utilityUa.Listens = certificate =>
+            {
+                if (!_utilityUa.IsOn("certificate"))
+                    take(certificate);
+            };
+    }
 
     /// <summary>The port the pager listens on.</summary>
     public int PagerPort => _pager.Port;
@@ -226,6 +252,8 @@ public sealed class StandInPlant : IAsyncDisposable
         await _broker.OpenAsync();
         _pager.Open();
         await _mail.ListenAsync(true);
+        // It takes a few seconds to listen; whoever connects meanwhile tries again.
+        _utilityUa?.Start();
     }
 
     /// <summary>Runs the simulation until it is cancelled.</summary>
@@ -247,6 +275,11 @@ public sealed class StandInPlant : IAsyncDisposable
                     _boxEdge.Switch(dropsOut);
                 await _boxEdge.AdvanceToAsync(real * Speed, real, stop);
                 await _siloHub.AdvanceToAsync(real * Speed, real, _clock.GetUtcNow(), stop);
+                if (_utilityUa is not null && (_utilitiesSaid == TimeSpan.MinValue || real - _utilitiesSaid >= UtilitiesEvery))
+                {
+                    _utilitiesSaid = real;
+                    await _utilityUa.SayAsync(_utilities.At(real * Speed));
+                }
             }
         }
         catch (OperationCanceledException)
@@ -267,6 +300,8 @@ public sealed class StandInPlant : IAsyncDisposable
 
     public async ValueTask DisposeAsync()
     {
+        if (_utilityUa is not null)
+            await _utilityUa.DisposeAsync();
         await _pager.DisposeAsync();
         await _mail.DisposeAsync();
         await _boxEdge.DisposeAsync();
@@ -276,6 +311,23 @@ public sealed class StandInPlant : IAsyncDisposable
         await _steepServer.DisposeAsync();
         await _trialServer.DisposeAsync();
     }
+
+    private static IEnumerable<FaultSwitch> FaultsOf(UaServer server) =>
+        new (string Fault, string Text)[]
+        {
+            ("gone", "Server gone"),
+            ("session", "Sessions dropped"),
+            ("certificate", "Another certificate"),
+            ("slow", "Answers after 2 s"),
+            ("bad", "Pressure of compressor 1 bad"),
+            ("namespaces", "Namespaces in another order"),
+        }.Select(f => new FaultSwitch(
+            $"utility-ua-{f.Fault}",
+            UtilityUaName,
+            f.Text,
+            () => server.IsOn(f.Fault),
+            on => server.SetFaultAsync(f.Fault, on)
+        ));
 
     private static Func<bool, Task> Now(Action<bool> set) =>
         on =>

@@ -32,6 +32,9 @@ export function build(space, { isReordered, many, written }) {
   const pumpType = own.addObjectType({ browseName: 'PumpType', description: 'A pump with its motor' });
   const compressorType = own.addObjectType({ browseName: 'CompressorType', description: 'Keeps the air net at pressure' });
 
+  /** Nodes are named after the key of their object; members of a type are numbered. */
+  const named = (key, name) => (key ? { nodeId: `s=${key}.${name}` } : {});
+
   const analog = (parent, name, description, kind, high, units, more = {}) =>
     own.addAnalogDataItem({
       componentOf: parent,
@@ -58,25 +61,25 @@ export function build(space, { isReordered, many, written }) {
   }
 
   function motor(parent, more, key) {
-    const run = own.addVariable({ componentOf: parent, browseName: 'Run', description: 'Runs', dataType: 'Boolean', value: { dataType: DataType.Boolean, value: false }, ...more });
+    const run = own.addVariable({ componentOf: parent, browseName: 'Run', description: 'Runs', dataType: 'Boolean', value: { dataType: DataType.Boolean, value: false }, ...named(key, 'Motor.Run'), ...more });
     keep(key && `${key}.Run`, run, DataType.Boolean, Boolean);
     if (key === 'LP2') return;
-    keep(key && `${key}.Current`, analog(parent, 'Current', 'Motor current', 'Double', 60, UNITS.A, more), DataType.Double);
+    keep(key && `${key}.Current`, analog(parent, 'Current', 'Motor current', 'Double', 60, UNITS.A, { ...named(key, 'Motor.Current'), ...more }), DataType.Double);
   }
 
   function pump(parent, more, key) {
     if (key === null) own.addObject({ componentOf: parent, browseName: 'Motor', typeDefinition: motorType, ...more });
-    else motor(own.addObject({ componentOf: parent, browseName: 'Motor', typeDefinition: bare(motorType) }), {}, key);
+    else motor(own.addObject({ componentOf: parent, browseName: 'Motor', typeDefinition: motorType }), {}, key);
     // One pump says litres a minute although it counts cubic metres an hour: an honest mistake.
-    const wrong = key === 'RWP2' ? unit(4981044, 'l/min', 'litre per minute') : UNITS.m3h;
-    keep(key && `${key}.Flow`, analog(parent, 'Flow', 'Flow', 'Float', 120, wrong, more), DataType.Float);
+    const wrong = key === 'RWP2' ? unit(19506, 'l/min', 'litre per minute') : UNITS.m3h;
+    keep(key && `${key}.Flow`, analog(parent, 'Flow', 'Flow', 'Float', 120, wrong, { ...named(key, 'Flow'), ...more }), DataType.Float);
   }
 
   function compressor(parent, more, key) {
     if (key === null) own.addObject({ componentOf: parent, browseName: 'Motor', typeDefinition: motorType, ...more });
-    else motor(own.addObject({ componentOf: parent, browseName: 'Motor', typeDefinition: bare(motorType) }), {}, key);
-    keep(key && `${key}.Pressure`, analog(parent, 'Pressure', 'Pressure behind the compressor', 'Double', 10, UNITS.bar, more), DataType.Double);
-    const setpoint = analog(parent, 'Setpoint', 'Pressure it holds', 'Double', 10, UNITS.bar, more);
+    else motor(own.addObject({ componentOf: parent, browseName: 'Motor', typeDefinition: motorType }), {}, key);
+    keep(key && `${key}.Pressure`, analog(parent, 'Pressure', 'Pressure behind the compressor', 'Double', 10, UNITS.bar, { ...named(key, 'Pressure'), ...more }), DataType.Double);
+    const setpoint = analog(parent, 'Setpoint', 'Pressure it holds', 'Double', 10, UNITS.bar, { ...named(key, 'Setpoint'), ...more });
     keep(key && `${key}.Setpoint`, setpoint, DataType.Double);
     if (key !== null) {
       holds.set(`${key}.Setpoint`, setpoint);
@@ -84,7 +87,7 @@ export function build(space, { isReordered, many, written }) {
         if (setpoint.fromOutside !== false) written(`${key}.Setpoint`, value.value.value);
       });
     }
-    const state = own.addVariable({ componentOf: parent, browseName: 'State', description: 'What it does', dataType: enumeration, value: { dataType: DataType.Int32, value: 0 }, ...more });
+    const state = own.addVariable({ componentOf: parent, browseName: 'State', description: 'What it does', dataType: enumeration, value: { dataType: DataType.Int32, value: 0 }, ...named(key, 'State'), ...more });
     keep(key && `${key}.State`, state, DataType.Int32, Math.trunc);
     const stages = own.addVariable({
       componentOf: parent,
@@ -94,16 +97,12 @@ export function build(space, { isReordered, many, written }) {
       valueRank: 1,
       arrayDimensions: [3],
       value: { dataType: DataType.Float, arrayType: VariantArrayType.Array, value: new Float32Array(3) },
+      ...named(key, 'StageTemperatures'),
       ...more,
     });
     if (key !== null) variables.set(`${key}.Stages`, { variable: stages, kind: DataType.Float, isArray: true });
-    const hours = analog(parent, 'Hours', 'Running hours', 'UInt32', 200000, UNITS.h, more);
+    const hours = analog(parent, 'Hours', 'Running hours', 'UInt32', 200000, UNITS.h, { ...named(key, 'Hours'), ...more });
     keep(key && `${key}.Hours`, hours, DataType.UInt32, Math.trunc);
-  }
-
-  /** A type whose objects get their members one by one here, so that each has a name of its own. */
-  function bare(type) {
-    return type;
   }
 
   const root = own.addFolder('ObjectsFolder', { browseName: 'Utilities' });
@@ -123,10 +122,10 @@ export function build(space, { isReordered, many, written }) {
   for (const n of [1, 2]) place(water, `RawWaterPump${n}`, pumpType, `RWP${n}`, pump);
   for (const n of [1, 2]) place(heat, `LoopPump${n}`, pumpType, `LP${n}`, pump);
   const tank = own.addObject({ organizedBy: water, browseName: 'BrineTank', nodeId: 's=Brine' });
-  keep('Brine.Level', analog(tank, 'Level', 'Level of brine', 'Double', 5, UNITS.m), DataType.Double);
-  keep('Brine.Temperature', analog(tank, 'Temperature', 'Temperature of brine', 'Double', 60, UNITS.C), DataType.Double);
-  keep('Loop.Supply', analog(heat, 'SupplyTemperature', 'Water to the heat exchangers', 'Double', 120, UNITS.C), DataType.Double);
-  keep('Loop.Return', analog(heat, 'ReturnTemperature', 'Water back from them', 'Double', 120, UNITS.C), DataType.Double);
+  keep('Brine.Level', analog(tank, 'Level', 'Level of brine', 'Double', 5, UNITS.m, named('Brine', 'Level')), DataType.Double);
+  keep('Brine.Temperature', analog(tank, 'Temperature', 'Temperature of brine', 'Double', 60, UNITS.C, named('Brine', 'Temperature')), DataType.Double);
+  keep('Loop.Supply', analog(heat, 'SupplyTemperature', 'Water to the heat exchangers', 'Double', 120, UNITS.C, named('Loop', 'Supply')), DataType.Double);
+  keep('Loop.Return', analog(heat, 'ReturnTemperature', 'Water back from them', 'Double', 120, UNITS.C, named('Loop', 'Return')), DataType.Double);
   own.addVariable({
     componentOf: root,
     browseName: 'ServiceCode',
