@@ -77,6 +77,8 @@ async function views(demo) {
     `/controllers?at=${box}&filter=box/1`,
     '/controllers?open=controller&protocol=Mqtt',
     '/controllers?open=controller&protocol=Sparkplug',
+    '/controllers?open=controller&protocol=OpcUa',
+    '/certificates',
     `/browse?at=${box}&filter=box-1`,
     `/taglist?at=${box}`,
     `/make?at=${controllers[0].id}&tags=${first.join('.')}`,

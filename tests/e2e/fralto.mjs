@@ -28,6 +28,9 @@ export async function freePort() {
   }
 }
 
+/** The OPC UA server and the client for it cost seconds of a machine at each start: only tests about them have them. */
+const without = ['--without', 'utility-ua'];
+
 export function emptyDirectory() {
   return mkdtempSync(join(tmpdir(), 'fralto-e2e-'));
 }
@@ -81,11 +84,11 @@ export async function api(base, path) {
 
 /** The web application, with "serve" on an empty directory or with "demo". */
 /** The demo's plant is released; unless a test is about that, whatever it edits runs at once. */
-export async function startFralto(command = 'serve', directory = emptyDirectory(), isReleased = false, pastDays = 0) {
+export async function startFralto(command = 'serve', directory = emptyDirectory(), isReleased = false, pastDays = 0, withUtilityUa = false) {
   const port = await freePort();
   const standInPort = await freePort();
   const args = [command, '--data', directory, '--port', `${port}`];
-  if (command === 'demo') args.push('--stand-in-ports', `${standInPort}`, '--past-days', `${pastDays}`);
+  if (command === 'demo') args.push('--stand-in-ports', `${standInPort}`, '--past-days', `${pastDays}`, ...(withUtilityUa ? [] : without));
   const child = run(args);
   const base = `http://127.0.0.1:${port}`;
   await until(child, async () => (await fetch(`${base}/healthz`).catch(() => null))?.ok, 'Fralto');
@@ -110,9 +113,9 @@ export async function startFralto(command = 'serve', directory = emptyDirectory(
 }
 
 /** The stand-ins alone. */
-export async function startStandIns() {
+export async function startStandIns(withUtilityUa = false) {
   const port = await freePort();
-  const child = run(['stand-ins', '--stand-in-ports', `${port}`]);
+  const child = run(['stand-ins', '--stand-in-ports', `${port}`, ...(withUtilityUa ? [] : without)]);
   await until(child, () => child.log.includes('listens'), 'the stand-ins');
   return { port, fault: (key, on) => child.stdin.write(`${key} ${on ? 'on' : 'off'}\n`), stop: () => stop(child) };
 }

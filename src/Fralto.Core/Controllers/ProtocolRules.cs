@@ -34,6 +34,13 @@ public abstract class ProtocolRules
     /// <summary>What to say before browsing, where a filter has to be given first; null where there is none.</summary>
     public virtual string? BrowseHint => null;
 
+    /// <summary>What the field for where browsing begins is called and what it holds at first; null where it always lists
+    /// everything.</summary>
+    public virtual (string Label, string Usual)? BrowseFilter => null;
+
+    /// <summary>True when servers show certificates, and we show one of ours.</summary>
+    public virtual bool HasCertificates => false;
+
     /// <summary>What the update interval means; null where there is none.</summary>
     public virtual (string Label, string Hint)? Interval =>
         IsPushed

@@ -25,6 +25,9 @@ public sealed record SourceItem(
     /// <summary>Code of the unit, where the device says it by its UNECE code; null where it says a spelling, or none.</summary>
     public string? UnitCode { get; init; }
 
+    /// <summary>What the device lets us do with it, where that is not just reading: "may be written", "may not be read".</summary>
+    public string Rights { get; init; } = "";
+
     /// <summary>States of its numbers by what they are called; empty where it is none of states.</summary>
     public IReadOnlyList<(long Number, string Name)> States { get; init; } = [];
 

@@ -31,6 +31,9 @@ public class MqttRules : ProtocolRules
         + "# for all the rest, and shows what is published and what the broker keeps.";
 
     /// <inheritdoc/>
+    public override (string Label, string Usual)? BrowseFilter => ("Topics", "#");
+
+    /// <inheritdoc/>
     public override ImmutableArray<ConnectionField> Fields { get; } =
     [
         .. Broker,

@@ -27,6 +27,12 @@ public sealed class OpcUaRules : ProtocolRules
     public override string AddressHint => "nsu=http://namespace/;s=Name, as browsing lists them";
 
     /// <inheritdoc/>
+    public override (string Label, string Usual)? BrowseFilter => ("Below the node", "");
+
+    /// <inheritdoc/>
+    public override bool HasCertificates => true;
+
+    /// <inheritdoc/>
     public override (string Label, string Hint)? Interval => ("Publishing interval, ms", "how often changes are sent; 1000 when empty");
 
     /// <inheritdoc/>

@@ -23,6 +23,9 @@ public sealed class SparkplugRules : MqttRules
     public override string? BrowseHint => null;
 
     /// <inheritdoc/>
+    public override (string Label, string Usual)? BrowseFilter => null;
+
+    /// <inheritdoc/>
     public override (string Label, string Hint)? Interval => null;
 
     /// <inheritdoc/>

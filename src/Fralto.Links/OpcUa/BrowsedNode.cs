@@ -30,18 +30,10 @@ internal static class BrowsedNode
         var (unit, code) = UnitOf(node);
         return
         [
-            new(
-                address,
-                path,
-                type,
-                count,
-                NodeValue.Words(value),
-                unit,
-                RangeOf(node),
-                $"{node.GetProperty("description").GetString()}{Access(node)}"
-            )
+            new(address, path, type, count, NodeValue.Words(value), unit, RangeOf(node), node.GetProperty("description").GetString() ?? "")
             {
                 UnitCode = code,
+                Rights = Access(node),
                 States = StatesOf(node),
             },
         ];
@@ -96,9 +88,9 @@ internal static class BrowsedNode
     private static string Access(JsonElement node)
     {
         var access = node.GetProperty("access").GetUInt32();
-        return (access & MayRead) == 0 ? " (may not be read)"
+        return (access & MayRead) == 0 ? "may not be read"
             : (access & MayWrite) == 0 ? ""
-            : " (may be written)";
+            : "may be written";
     }
 
     private static IEnumerable<SourceItem> Members(
@@ -131,8 +123,11 @@ internal static class BrowsedNode
                     NodeValue.Words(member.Value),
                     null,
                     null,
-                    $"member of a structure{access}"
-                );
+                    "member of a structure"
+                )
+                {
+                    Rights = access == "may not be read" ? access : "",
+                };
         }
     }
 }

@@ -102,7 +102,7 @@ internal static class NodeValue
         value.ValueKind switch
         {
             JsonValueKind.String => value.GetString()!.Length <= 80 ? value.GetString()! : value.GetString()![..80] + "…",
-            JsonValueKind.Number => value.GetDouble().ToString("G9", CultureInfo.InvariantCulture),
+            JsonValueKind.Number => value.GetDouble().ToString("G7", CultureInfo.InvariantCulture),
             JsonValueKind.Array =>
                 $"[{string.Join(", ", value.EnumerateArray().Take(8).Select(Words))}{(value.GetArrayLength() >= 8 ? ", …" : "")}]",
             JsonValueKind.Object => "{…}",

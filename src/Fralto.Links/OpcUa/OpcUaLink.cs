@@ -39,6 +39,7 @@ public sealed class OpcUaLink : Link
     private volatile UaChild? _child;
     private volatile string? _lost;
     private volatile bool _isOpen;
+    private volatile byte[]? _shown;
     private Task _written = Task.CompletedTask;
     private int _nextHandle;
 
@@ -173,7 +174,9 @@ public sealed class OpcUaLink : Link
             _refused.Clear();
             _followed = [];
             _nextHandle = 0;
-            await UaSession.OpenAsync(child, _connection, _password, _identity, Clock, stop);
+            var offer = await UaSession.OpenAsync(child, _connection, _password, _identity, Clock, stop);
+            _shown = _connection.Security.IsSecured ? offer.Certificate?.Der : null;
+            _identity.TrustChanged += Judge;
             connected();
             _isOpen = true;
             Set(s => s with { RequestsPerPoll = 0 });
@@ -192,10 +195,20 @@ public sealed class OpcUaLink : Link
         }
         finally
         {
+            _identity.TrustChanged -= Judge;
             _isOpen = false;
             if (stop.IsCancellationRequested)
                 await EndChildAsync();
         }
+    }
+
+    /// <summary>Ends the connection to a server that is no longer trusted.</summary>
+    private void Judge()
+    {
+        if (_shown is not { } shown || _identity.IsTrusted(shown))
+            return;
+        _lost = "the server's certificate is no longer trusted";
+        _stir.Writer.TryWrite(true);
     }
 
     protected override void Lost() => _isOpen = false;

@@ -18,6 +18,9 @@ public sealed class UaIdentity
     /// <param name="directory">Where its files are; made when it is first needed.</param>
     public UaIdentity(string directory) => _directory = Path.GetFullPath(directory);
 
+    /// <summary>Raised when a server is trusted, or no longer.</summary>
+    public event Action? TrustChanged;
+
     /// <summary>The address of this application, as its certificate says it.</summary>
     public static string ApplicationUri => $"urn:{Dns.GetHostName()}:fralto";
 
@@ -59,10 +62,29 @@ public sealed class UaIdentity
         var aside = FileOf(der) + ".new";
         File.WriteAllBytes(aside, der);
         File.Move(aside, FileOf(der), overwrite: true);
+        TrustChanged?.Invoke();
     }
 
     /// <summary>Trusts the certificate of a server no longer.</summary>
-    public void Distrust(byte[] der) => File.Delete(FileOf(der));
+    public void Distrust(byte[] der)
+    {
+        File.Delete(FileOf(der));
+        TrustChanged?.Invoke();
+    }
+
+    /// <summary>The certificates of servers that are trusted, by whom they name.</summary>
+    /// <param name="now">The time, by which they are judged.</param>
+    public IReadOnlyList<UaServerCertificate> Trusted(DateTimeOffset now) =>
+        Directory.Exists(TrustedDirectory)
+            ?
+            [
+                .. Directory
+                    .EnumerateFiles(TrustedDirectory, "*.der")
+                    .Select(f => UaServerCertificate.Of(File.ReadAllBytes(f), "", "", this, now))
+                    .OrderBy(c => c.Subject, StringComparer.Ordinal)
+                    .ThenBy(c => c.Fingerprint, StringComparer.Ordinal),
+            ]
+            : [];
 
     private string FileOf(byte[] der) => Path.Combine(TrustedDirectory, Convert.ToHexString(SHA256.HashData(der)) + ".der");
 

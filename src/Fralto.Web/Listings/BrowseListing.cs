@@ -65,7 +65,17 @@ internal static class BrowseListing
                             ? new ListingCell($"{Unit(i)} (not a unit Fralto knows)") { Title = model.Units.Unknown(i.Unit) }
                             : new ListingCell(Unit(i)),
                 },
-                new("description", "Description", i => i.Description) { Class = "muted small", Width = "wide" },
+                new("description", "Description", i => i.Description)
+                {
+                    Class = "muted small",
+                    Width = "wide",
+                    Cell = i =>
+                        new(
+                            i.Rights.Length == 0 ? i.Description
+                            : i.Description.Length == 0 ? i.Rights
+                            : $"{i.Description} ({i.Rights})"
+                        ),
+                },
                 new("could", "Could be taken", Could)
                 {
                     IsFacet = true,

@@ -17,7 +17,7 @@ public sealed class BrowseModel(RecentResults<BrowseResult> browsings) : Listing
     [BindProperty(SupportsGet = true)]
     public long At { get; set; }
 
-    /// <summary>What to listen to, an MQTT topic filter.</summary>
+    /// <summary>What to list: an MQTT topic filter, or the node to look below.</summary>
     [BindProperty(SupportsGet = true)]
     public string? Listen { get; set; }
 
@@ -53,7 +53,10 @@ public sealed class BrowseModel(RecentResults<BrowseResult> browsings) : Listing
         {
             Result = await Runtime.Links.BrowseAsync(
                 At,
-                new(string.IsNullOrWhiteSpace(Listen) ? "#" : Listen.Trim(), before?.Continuation),
+                new(
+                    string.IsNullOrWhiteSpace(Listen) ? Selected.Protocol.Rules().BrowseFilter?.Usual ?? "" : Listen.Trim(),
+                    before?.Continuation
+                ),
                 HttpContext.RequestAborted
             );
             Result = before?.With(Result) ?? Result;

@@ -47,6 +47,9 @@ public sealed class StandInsModel(IServiceProvider services) : FraltoPage
                     + "template, the contacts an array, the air setpoint can be commanded.",
             StandInPlant.TrialPlcName =>
                 "The pilot kiln and two pilot steeps behind one gateway, as units 1 and 2; declared, and waiting for whoever binds them.",
+            StandInPlant.UtilityUaName =>
+                "Compressors, water and the heat loop: typed objects with units, ranges, states and arrays to browse; every security, a "
+                    + "user with a password (operator, malt), a setpoint to command, a method that is not ours to call.",
             _ => "Twenty-four silos: JSON payloads with their own time and quality, temperatures in °F, mass in lb, aeration as bare "
                 + "text that can be commanded, and a last will.",
         };
@@ -72,6 +75,12 @@ public sealed class StandInsModel(IServiceProvider services) : FraltoPage
                 $"Box {BoxEdge.WithoutCarbonDioxide} has no carbon dioxide.",
             ],
             StandInPlant.TrialPlcName => [],
+            StandInPlant.UtilityUaName =>
+            [
+                "The flow of raw water pump 2 is said to be litres a minute; it counts cubic metres an hour.",
+                "Loop pump 2 has no motor current.",
+                "Nobody may read the code of the service technician.",
+            ],
             _ =>
             [
                 $"Silo {SiloHub.MassInKilograms} gives its mass in kg under a name that says lb.",

@@ -6,8 +6,8 @@ const { AttributeIds, DataType, NodeClass, BrowseDirection } = ua;
 
 const TYPE_DEFINITION = 'i=40';
 const WANTED = 63;
-/** What the standard itself puts below every server, which is no value of the plant. */
-const SERVER = 'ns=0;i=2253';
+/** What the standard itself puts below every server, which is no value of the plant: the server, and its aliases. */
+const SERVER = ['ns=0;i=2253', 'ns=0;i=23470'];
 const DEEPEST = 40;
 /** Properties of a variable that say what it is: OPC UA Part 8, 5.3.2 and 5.3.3. */
 const SAID = ['EngineeringUnits', 'EURange', 'InstrumentRange', 'EnumStrings', 'EnumValues', 'TrueState', 'FalseState'];
@@ -73,7 +73,7 @@ export function browseBelow(link, from) {
           const parent = parents[i];
           for (const reference of answer.references) {
             const key = reference.nodeId.toString();
-            if (key === SERVER || reference.nodeId.serverIndex > 0) continue;
+            if (SERVER.includes(key) || reference.nodeId.serverIndex > 0) continue;
             const name = reference.browseName.name ?? key;
             if (parent.variable && reference.nodeClass === NodeClass.Variable && SAID.includes(name) && reference.browseName.namespaceIndex === 0) {
               parent.variable.said[name] = reference.nodeId;
@@ -294,7 +294,7 @@ async function instancesOf(link, type, types) {
     answers.forEach((answer, i) => {
       for (const reference of answer.references) {
         const key = reference.nodeId.toString();
-        if (reference.nodeClass !== NodeClass.Object || key === SERVER || seen.has(key)) continue;
+        if (reference.nodeClass !== NodeClass.Object || SERVER.includes(key) || seen.has(key)) continue;
         seen.add(key);
         const node = { nodeId: reference.nodeId, path: [...level[i].path, reference.browseName.name ?? key] };
         if (reference.typeDefinition && wanted.has(link.spell(reference.typeDefinition))) found.push(node);

@@ -43,6 +43,8 @@ export function build(space, { isReordered, many, written }) {
       dataType: kind,
       engineeringUnitsRange: { low: 0, high },
       engineeringUnits: units,
+      accessLevel: 'CurrentRead',
+      userAccessLevel: 'CurrentRead',
       value: { dataType: kind, value: 0 },
       ...more,
     });
@@ -61,7 +63,7 @@ export function build(space, { isReordered, many, written }) {
   }
 
   function motor(parent, more, key) {
-    const run = own.addVariable({ componentOf: parent, browseName: 'Run', description: 'Runs', dataType: 'Boolean', value: { dataType: DataType.Boolean, value: false }, ...named(key, 'Motor.Run'), ...more });
+    const run = own.addVariable({ componentOf: parent, browseName: 'Run', description: 'Runs', dataType: 'Boolean', accessLevel: 'CurrentRead', userAccessLevel: 'CurrentRead', value: { dataType: DataType.Boolean, value: false }, ...named(key, 'Motor.Run'), ...more });
     keep(key && `${key}.Run`, run, DataType.Boolean, Boolean);
     if (key === 'LP2') return;
     keep(key && `${key}.Current`, analog(parent, 'Current', 'Motor current', 'Double', 60, UNITS.A, { ...named(key, 'Motor.Current'), ...more }), DataType.Double);
@@ -79,7 +81,7 @@ export function build(space, { isReordered, many, written }) {
     if (key === null) own.addObject({ componentOf: parent, browseName: 'Motor', typeDefinition: motorType, ...more });
     else motor(own.addObject({ componentOf: parent, browseName: 'Motor', typeDefinition: motorType }), {}, key);
     keep(key && `${key}.Pressure`, analog(parent, 'Pressure', 'Pressure behind the compressor', 'Double', 10, UNITS.bar, { ...named(key, 'Pressure'), ...more }), DataType.Double);
-    const setpoint = analog(parent, 'Setpoint', 'Pressure it holds', 'Double', 10, UNITS.bar, { ...named(key, 'Setpoint'), ...more });
+    const setpoint = analog(parent, 'Setpoint', 'Pressure it holds', 'Double', 10, UNITS.bar, { ...named(key, 'Setpoint'), accessLevel: 'CurrentRead | CurrentWrite', userAccessLevel: 'CurrentRead | CurrentWrite', ...more });
     keep(key && `${key}.Setpoint`, setpoint, DataType.Double);
     if (key !== null) {
       holds.set(`${key}.Setpoint`, setpoint);
@@ -87,7 +89,7 @@ export function build(space, { isReordered, many, written }) {
         if (setpoint.fromOutside !== false) written(`${key}.Setpoint`, value.value.value);
       });
     }
-    const state = own.addVariable({ componentOf: parent, browseName: 'State', description: 'What it does', dataType: enumeration, value: { dataType: DataType.Int32, value: 0 }, ...named(key, 'State'), ...more });
+    const state = own.addVariable({ componentOf: parent, browseName: 'State', description: 'What it does', dataType: enumeration, accessLevel: 'CurrentRead', userAccessLevel: 'CurrentRead', value: { dataType: DataType.Int32, value: 0 }, ...named(key, 'State'), ...more });
     keep(key && `${key}.State`, state, DataType.Int32, Math.trunc);
     const stages = own.addVariable({
       componentOf: parent,
