@@ -626,6 +626,50 @@ public sealed class RandomEditTests
                     : Of(model.Tags.Values.Where(t => UnfoldTag.WhyNot(t) is null).OrderBy(t => t.Id), 3) is { } packed
                         ? new UnfoldTag(packed.Id, [.. Enumerable.Range(0, UnfoldTag.PartsOf(packed)).Select(i => $"{packed.Name}_{i}")])
                     : new UnfoldTag(0, []);
+            case 39 when step % 2 == 0:
+                return new TakeLibrary(
+                    new(
+                        [new("Mode", "Mode", [new(0, "Off"), new(1, "On")])],
+                        [
+                            new(
+                                "t",
+                                $"Taken{step % 3}Type",
+                                "Taken",
+                                "",
+                                null,
+                                [
+                                    new("Flow", "Flow", PropertyType.Number, PropertyKind.Measured, "MQH", new(0, step % 90 + 1), null),
+                                    new("Mode", "Mode", PropertyType.State, PropertyKind.Measured, null, null, "Mode"),
+                                    new(
+                                        "Twice",
+                                        "Twice",
+                                        PropertyType.Number,
+                                        PropertyKind.Calculated,
+                                        "MQH",
+                                        null,
+                                        null,
+                                        null,
+                                        "Flow * 2"
+                                    ),
+                                ],
+                                []
+                            ),
+                        ],
+                        [
+                            new(
+                                "o",
+                                $"TK{step % 7}",
+                                "Taken",
+                                null,
+                                "t",
+                                null,
+                                [new(new ModbusAddress(RegisterArea.HoldingRegister, step % 60_000), ["Flow"], RawType.Int16, 1, "")]
+                            ),
+                        ]
+                    ),
+                    node,
+                    step % 4 == 0 ? some : null
+                );
             case 39:
                 return new DeclareTags(
                     some,

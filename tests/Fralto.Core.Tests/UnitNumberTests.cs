@@ -25,8 +25,10 @@ public class UnitNumberTests
     [Fact]
     public void Every_unit_there_is_has_a_number_that_leads_back()
     {
-        var all = UnitCatalogue.Standard.All.ToArray();
+        // Codes of ours for what UNECE has no code for are longer, and have no number.
+        var all = UnitCatalogue.Standard.All.Where(u => u.Code.Length <= 3).ToArray();
         all.Length.ShouldBeGreaterThan(200);
+        UnitCatalogue.Standard.All.Except(all).ShouldAllBe(u => UnitNumber.Of(u.Code) == UnitNumber.None);
         all.Select(u => UnitNumber.Of(u.Code)).ShouldBeUnique();
         foreach (var unit in all)
             UnitNumber.CodeOf(UnitNumber.Of(unit.Code)).ShouldBe(unit.Code);

@@ -168,7 +168,7 @@ public sealed record MakeEquipment(string TemplateName, string Place, ImmutableA
 
     /// <summary>The level what is new gets below a place: for an instance the first its template may stand at, else a unit or what takes
     /// its place there.</summary>
-    private static EquipmentLevel? LevelOf(PlantModel model, Equipment? above, Template? template)
+    internal static EquipmentLevel? LevelOf(PlantModel model, Equipment? above, Template? template)
     {
         var allowed = LevelRules.AllowedBelow(above?.Level).ToArray();
         if (template is null)

@@ -26,6 +26,13 @@ internal static class ModelApi
             .Produces<ReplacedDto>()
             .Produces<FindingsDto>(StatusCodes.Status422UnprocessableEntity)
             .ProducesProblem(StatusCodes.Status412PreconditionFailed);
+        api.MapGet("/model/nodeset2", (ModelWorkspace workspace, TimeProvider clock) =>
+                Results.Text(NodeSetWriter.Write(workspace.Model, clock.GetUtcNow()), "application/xml", System.Text.Encoding.UTF8)
+            )
+            .WithSummary(
+                "Templates, equipment, state lists, units and ranges of the working model as a NodeSet2 file of OPC UA (Part 6, annex F), "
+                    + "which OPC UA servers load"
+            );
         api.MapGet("/model/schema", () =>
                 Results.Stream(typeof(ModelApi).Assembly.GetManifestResourceStream("model-format.schema.json")!, "application/schema+json")
             )

@@ -26,6 +26,10 @@ public sealed class ExchangeModel : ImportPage
                 ? Refuse($"{name} {wrong!.Field}: {wrong.Message}")
                 : Wait(name, "a whole model", new ReplaceModel(document), null);
         }
+        if (TextOf(bytes) is { } text && NodeSetReader.LooksLikeOne(text))
+            return NodeSetReader.Read(text, out var unread) is { } library
+                ? Wait(name, "types and objects of OPC UA", new TakeLibrary(library), null)
+                : Refuse($"{name}: {unread}");
         var sheets = TableFile.ReadAll(bytes, out var problem, HttpContext.RequestAborted);
         if (problem is not null)
             return Refuse($"{name}: {problem}");
@@ -93,6 +97,19 @@ public sealed class ExchangeModel : ImportPage
         ImportDraft? draft,
         ImmutableArray<(TableKind Kind, Table Table)>? rest = null
     ) => RedirectToPage(new { token = Imports.Add(made => new(made, name, what, whole, draft) { Rest = rest ?? [] }) });
+
+    /// <summary>The text of a file that is one in UTF-8; null for another, such as a workbook.</summary>
+    private static string? TextOf(byte[] bytes)
+    {
+        try
+        {
+            return bytes is [(byte)'P', (byte)'K', ..] ? null : new System.Text.UTF8Encoding(false, true).GetString(bytes);
+        }
+        catch (System.Text.DecoderFallbackException)
+        {
+            return null;
+        }
+    }
 
     private static bool LooksLikeJson(byte[] bytes)
     {
