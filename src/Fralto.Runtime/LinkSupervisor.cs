@@ -79,6 +79,9 @@ public sealed class LinkSupervisor
             ? await running.Link.BrowseAsync(request, stop)
             : new BrowseResult([], "The link has not started yet; try again.");
 
+    /// <summary>A controller's link where it knows types of objects; null where it does not, or has none yet.</summary>
+    public ITypeSource? TypesOf(long controllerId) => Find(controllerId)?.Link as ITypeSource;
+
     /// <summary>Makes the running links those of a model, soon; of several models that come while one is being followed only the newest
     /// is.</summary>
     public void Follow(PlantModel model) => _wanted.Writer.TryWrite(model);

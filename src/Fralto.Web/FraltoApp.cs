@@ -100,6 +100,7 @@ internal static class FraltoApp
         builder.Services.AddSingleton<TrialDesk>();
         builder.Services.AddSingleton<ReleaseDesk>();
         builder.Services.AddSingleton<Exchange.RecentResults<Links.BrowseResult>>();
+        builder.Services.AddSingleton<Exchange.RecentResults<Core.Exchange.TypeLibrary>>();
         builder.Services.AddSingleton<HeaderFigures>();
         builder.Services.AddSingleton<Listings.ListingMemory>();
         builder.Services.AddSingleton<LiveFeed>();

@@ -1,7 +1,12 @@
 using System.Diagnostics;
 using System.Text.Json.Nodes;
+using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
+using Fralto.Core.Edits;
+using Fralto.Core.Exchange;
 using Fralto.Core.OpcUa;
+using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
 using Fralto.Links.OpcUa;
@@ -139,6 +144,80 @@ public sealed class OpcUaTests(UaFixture ua) : IClassFixture<UaFixture>
             .Items.Select(i => i.PathText)
             .ShouldBe(["Hours", "Motor/Current", "Motor/Run", "Pressure", "Setpoint", "StageTemperatures", "State"]);
         (await heard.Link.BrowseAsync(new($"{Own}s=Nobody"), TestContext.Current.CancellationToken)).Problem!.ShouldContain("no such node");
+    }
+
+    [Fact]
+    public async Task A_type_is_told_with_its_parts_units_and_states_and_its_objects_are_bound_by_their_structure()
+    {
+        await using var heard = ua.Run(ua.At());
+        await BrowseAsync(heard);
+        var source = (ITypeSource)heard.Link;
+        var types = await source.TypesAsync(TestContext.Current.CancellationToken);
+        types.Select(t => (t.Name, t.Objects)).ShouldBe([("CompressorType", 2), ("MotorType", 6), ("PumpType", 4)]);
+        var library = await source.LibraryAsync(types[0].Node, TestContext.Current.CancellationToken);
+        library.States.Single().States.Select(s => s.Name).ShouldBe(["Stopped", "Starting", "Running", "Unloaded", "Tripped"]);
+
+        var plant = new PlantBuilderOf(library, ua.At());
+        var compressor = plant.Model.Templates.Values.Single(t => t.Code == "Compressor");
+        plant
+            .Model.Index.PropertiesOf(compressor.Id)
+            .Select(p => (p.Code, p.Declaration.Type, p.Facts.Unit))
+            .Order()
+            .ShouldBe(
+                new (string, PropertyType, string?)[]
+                {
+                    ("Hours", PropertyType.Number, "HUR"),
+                    ("Pressure", PropertyType.Number, "BAR"),
+                    ("Setpoint", PropertyType.Number, "BAR"),
+                    ("StageTemperatures1", PropertyType.Number, null),
+                    ("StageTemperatures2", PropertyType.Number, null),
+                    ("StageTemperatures3", PropertyType.Number, null),
+                    ("State", PropertyType.State, null),
+                }.Order()
+            );
+        compressor.Parts.Single().Code.ShouldBe("Motor");
+        // Both compressors, with their motors: everything that is told of them is bound.
+        plant
+            .Model.Equipment.Values.Select(e => plant.Model.Index.PathOf(e.Id))
+            .Order()
+            .ShouldBe([
+                "W",
+                "W/S",
+                "W/S/Air",
+                "W/S/Air/Compressor1",
+                "W/S/Air/Compressor1/Motor",
+                "W/S/Air/Compressor2",
+                "W/S/Air/Compressor2/Motor",
+            ]);
+        plant.Model.Bindings.Count.ShouldBe(2 * 9);
+        plant.Model.Tags.Values.Select(t => t.Address.Place).ShouldBeUnique();
+    }
+
+    /// <summary>A plant a library is taken into.</summary>
+    private sealed class PlantBuilderOf
+    {
+        public PlantBuilderOf(TypeLibrary library, OpcUaConnection connection)
+        {
+            Do(new SaveController(null, "utility", connection, 500));
+            long? place = null;
+            foreach (
+                var (code, level) in new[] { ("W", EquipmentLevel.Enterprise), ("S", EquipmentLevel.Site), ("Air", EquipmentLevel.Area) }
+            )
+            {
+                Do(new SaveEquipment(null, code, code, level, place, null));
+                place = Model.Equipment.Keys.Max();
+            }
+            Do(new TakeLibrary(library, place, Model.Controllers.Keys.Single()));
+        }
+
+        public PlantModel Model { get; private set; } = PlantModel.Empty;
+
+        private void Do(Edit edit)
+        {
+            var outcome = edit.On(Model);
+            outcome.Problems.ShouldBeEmpty();
+            Model = Model.Apply(outcome.Changes);
+        }
     }
 
     [Fact]

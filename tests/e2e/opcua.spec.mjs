@@ -91,6 +91,47 @@ test('whom we are and whom we trust is one page, and trust can be taken back', a
   await expect.poll(async () => (await fralto.api('/controllers'))[0].state, { timeout: 30_000 }).toBe('Up');
 });
 
+test('an object type becomes a template, and its objects are made and bound in one action', async ({ page }) => {
+  for (const [code, level, above] of [
+    ['Works', 'Enterprise', ''],
+    ['Quay', 'Site', 'Works'],
+    ['Air', 'Area', 'Works/Quay'],
+  ]) {
+    await page.goto(`${fralto.base}/plant?open=add${above ? `&at=${(await fralto.api('/equipment')).find(e => e.path === above).id}` : ''}`);
+    await page.getByLabel('Name', { exact: true }).fill(code);
+    const levels = page.getByLabel('Level', { exact: true });
+    await levels.selectOption({ label: (await levels.locator('option').allTextContents()).find(t => t.toLowerCase().startsWith(level.toLowerCase())) });
+    await page.getByRole('button', { name: /^Add/ }).last().click();
+    await expect.poll(async () => (await fralto.api('/equipment')).some(e => e.path.endsWith(code))).toBe(true);
+  }
+
+  await page.goto(`${fralto.base}/controllers`);
+  await page.getByRole('link', { name: 'Types', exact: true }).click();
+  await page.getByRole('link', { name: 'CompressorType' }).click();
+  await expect(page.getByRole('row', { name: /CompressorType/ })).toContainText('Pressure bar 0 … 10');
+  expect(await serious(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Make them and bind' }).click();
+  await expect(page.getByRole('alert')).toContainText('Say below which place');
+  await page.getByLabel('Below the place').fill('Works/Quay/Air');
+  await page.getByRole('button', { name: 'Make them and bind' }).click();
+  await expect(page).toHaveURL(/bindings\?template=/);
+  const [equipment, tags] = [await fralto.api('/equipment'), await fralto.api('/tags')];
+  expect(equipment.map(e => e.path).filter(p => p.includes('Compressor')).sort()).toEqual([
+    'Works/Quay/Air/Compressor1',
+    'Works/Quay/Air/Compressor1/Motor',
+    'Works/Quay/Air/Compressor2',
+    'Works/Quay/Air/Compressor2/Motor',
+  ]);
+  expect(tags.flatMap(t => t.boundTo).filter(p => p.includes('Compressor2')).length).toBe(9);
+
+  // A command goes to the server and reads back.
+  const setpoint = tags.find(t => t.boundTo.some(p => p.endsWith('Compressor1/Setpoint')));
+  await page.goto(`${fralto.base}/controllers?open=write&tag=${setpoint.id}&at=${(await fralto.api('/controllers'))[0].id}`);
+  await page.getByLabel(/^Write /).fill('6.4');
+  await page.getByRole('button', { name: 'Write it' }).click();
+  await expect(page.getByText(/holds 6\.4/)).toBeVisible();
+});
+
 test('another certificate is said so, and nothing goes there until it is trusted', async ({ page }) => {
   standIns.fault('utility-ua-certificate', true);
   await expect

@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Threading.Channels;
 using Fralto.Core.Controllers;
+using Fralto.Core.Exchange;
 using Fralto.Core.OpcUa;
 using Fralto.Core.Quality;
 using Fralto.Core.Scaling;
@@ -11,7 +12,7 @@ namespace Fralto.Links.OpcUa;
 /// <summary>An OPC UA server: nodes are subscribed, and a child process speaks to it.</summary>
 /// <remarks>The child is kept while the server is gone, and started again when it ends. Whatever breaks, a session is begun anew and every
 /// node subscribed anew, so that what a server forgot, or numbers otherwise since, does no harm.</remarks>
-public sealed class OpcUaLink : Link
+public sealed class OpcUaLink : Link, ITypeSource
 {
     /// <summary>The publishing interval where none is said.</summary>
     private static readonly TimeSpan UsualInterval = TimeSpan.FromSeconds(1);
@@ -150,13 +151,28 @@ public sealed class OpcUaLink : Link
         }
     }
 
-    /// <summary>An object or object type of the server as a tree, with the objects that are of it.</summary>
-    /// <param name="address">The node.</param>
-    /// <param name="stop">Cancels.</param>
-    /// <exception cref="LinkException">It could not be read.</exception>
-    public async Task<JsonElement> StructureAsync(NodeAddress address, CancellationToken stop) =>
+    public async Task<IReadOnlyList<ServerType>> TypesAsync(CancellationToken stop)
+    {
+        var said = await AskAsync("types", [], stop);
+        return
+        [
+            .. said.GetProperty("types")
+                .EnumerateArray()
+                .Select(t => new ServerType(
+                    t.GetProperty("node").GetString()!,
+                    t.GetProperty("name").GetString()!,
+                    t.GetProperty("objects").GetInt32()
+                ))
+                .OrderBy(t => t.Name, StringComparer.Ordinal),
+        ];
+    }
+
+    public async Task<TypeLibrary> LibraryAsync(string node, CancellationToken stop) =>
+        ServerLibrary.Of(await AskAsync("structure", new() { ["node"] = node }, stop));
+
+    private async Task<JsonElement> AskAsync(string op, JsonObject ask, CancellationToken stop) =>
         _isOpen && _child is { } child
-            ? await child.AskAsync("structure", new() { ["node"] = address.Node }, BrowsesWithin, stop)
+            ? await child.AskAsync(op, ask, BrowsesWithin, stop)
             : throw new LinkException(StatusCode.BadNotConnected, Status.Reason ?? "not connected");
 
     protected override async Task ServeAsync(Action connected, CancellationToken stop)

@@ -9,6 +9,7 @@ const WANTED = 63;
 /** What the standard itself puts below every server, which is no value of the plant: the server, and its aliases. */
 const SERVER = ['ns=0;i=2253', 'ns=0;i=23470'];
 const DEEPEST = 40;
+const MOST_OBJECTS = 2000;
 /** Properties of a variable that say what it is: OPC UA Part 8, 5.3.2 and 5.3.3. */
 const SAID = ['EngineeringUnits', 'EURange', 'InstrumentRange', 'EnumStrings', 'EnumValues', 'TrueState', 'FalseState'];
 
@@ -276,16 +277,35 @@ async function takeMembers(link, nodeId, its, types, path, depth) {
   if (variables.length > 0) its.variables.push(...(await describe(link, variables)));
 }
 
-/** The objects of a type, with the nodes of their variables by path. */
-async function instancesOf(link, type, types) {
-  const wanted = new Set([type]);
-  for (let more = true; more; ) {
-    more = false;
-    for (const t of types.values()) if (t.base !== null && wanted.has(t.base) && !wanted.has(t.node)) more = Boolean(wanted.add(t.node));
+/** The object types of a server that are none of the standard's own, with how many objects are of each. */
+export async function objectTypesOf(link) {
+  const [types, seen] = [[], new Set()];
+  let level = [ua.resolveNodeId('i=58')];
+  while (level.length > 0 && seen.size < 5000) {
+    const answers = await childrenOf(link, level, 'HasSubtype');
+    level = [];
+    for (const answer of answers)
+      for (const reference of answer.references) {
+        const key = reference.nodeId.toString();
+        if (reference.nodeClass !== NodeClass.ObjectType || seen.has(key)) continue;
+        seen.add(key);
+        level.push(reference.nodeId);
+        if (reference.nodeId.namespace !== 0) types.push({ node: link.spell(reference.nodeId), name: reference.browseName.name ?? key, objects: 0 });
+      }
   }
-  const [seen, found] = [new Set(), []];
+  const byNode = new Map(types.map((t) => [t.node, t]));
+  await eachObject(link, (reference) => {
+    const its = reference.typeDefinition ? byNode.get(link.spell(reference.typeDefinition)) : undefined;
+    if (its !== undefined) its.objects++;
+  });
+  return types;
+}
+
+/** Every object below the objects folder, once, with the names that lead to it. */
+async function eachObject(link, take) {
+  const seen = new Set();
   let level = [{ nodeId: link.resolve('i=85'), path: [] }];
-  for (let depth = 0; level.length > 0 && depth < DEEPEST && found.length < 5000; depth++) {
+  for (let depth = 0; level.length > 0 && depth < DEEPEST && seen.size < 200_000; depth++) {
     const answers = await childrenOf(
       link,
       level.map((l) => l.nodeId),
@@ -296,18 +316,32 @@ async function instancesOf(link, type, types) {
         const key = reference.nodeId.toString();
         if (reference.nodeClass !== NodeClass.Object || SERVER.includes(key) || seen.has(key)) continue;
         seen.add(key);
-        const node = { nodeId: reference.nodeId, path: [...level[i].path, reference.browseName.name ?? key] };
-        if (reference.typeDefinition && wanted.has(link.spell(reference.typeDefinition))) found.push(node);
-        next.push(node);
+        const path = [...level[i].path, reference.browseName.name ?? key];
+        take(reference, path);
+        next.push({ nodeId: reference.nodeId, path });
       }
     });
     level = next;
   }
+}
+
+/** The objects of a type, with the nodes of their variables by path. */
+async function instancesOf(link, type, types) {
+  const wanted = new Set([type]);
+  for (let more = true; more; ) {
+    more = false;
+    for (const t of types.values()) if (t.base !== null && wanted.has(t.base) && !wanted.has(t.node)) more = Boolean(wanted.add(t.node));
+  }
+  const found = [];
+  await eachObject(link, (reference, path) => {
+    const its = reference.typeDefinition ? link.spell(reference.typeDefinition) : null;
+    if (its !== null && wanted.has(its) && found.length < MOST_OBJECTS) found.push({ nodeId: reference.nodeId, path, type: its });
+  });
   const all = [];
   for (const object of found) {
     const variables = [];
-    for await (const some of browseBelow(link, link.spell(object.nodeId))) variables.push(...some.map((s) => ({ path: s.path, node: s.node, type: s.type, count: s.count })));
-    all.push({ path: object.path, node: link.spell(object.nodeId), variables });
+    for await (const some of browseBelow(link, link.spell(object.nodeId))) variables.push(...some);
+    all.push({ path: object.path, node: link.spell(object.nodeId), type: object.type, variables });
   }
   return all;
 }

@@ -8,7 +8,8 @@
 //   {"id":5,"op":"read","nodes":[node,...]}
 //   {"id":6,"op":"write","node":node,"value":v,"element":n}    one value, or one element of an array
 //   {"id":7,"op":"browse","from":node,"most":n}                variables below a node, in parts; "more":true where it left off
-//   {"id":8,"op":"structure","node":node}                      an object or object type as a tree
+//   {"id":8,"op":"types"}                                      object types, and how many objects are of each
+//   {"id":8,"op":"structure","node":node}                      an object or object type as a tree, and the objects of it
 //   {"id":9,"op":"close"}
 //
 // Answered by {"id":1,"ok":{...}} or {"id":1,"error":"...","status":number}; in parts by {"id":7,"part":[...]} before that.
@@ -21,7 +22,7 @@ import readline from 'node:readline';
 import { OPCUACertificateManager } from 'node-opcua-certificate-manager';
 import ua from 'node-opcua-client';
 import { NumericRange } from 'node-opcua-numeric-range';
-import { browseBelow, structureOf } from './browse.mjs';
+import { browseBelow, objectTypesOf, structureOf } from './browse.mjs';
 import { plain, variantOf } from './values.mjs';
 
 // Standard output is the protocol's alone.
@@ -268,6 +269,10 @@ const operations = {
     return { more: more && link?.walk === walk, looked: walk.looked?.() ?? 0 };
   },
 
+  async types() {
+    return { types: await objectTypesOf(link) };
+  },
+
   async structure(ask) {
     return structureOf(link, ask.node);
   },
@@ -402,7 +407,7 @@ words.on('line', (line) => {
     }
   };
   // Opening and following go one after the other; browsing and writing go beside them.
-  if (['browse', 'structure', 'write', 'read', 'endpoints'].includes(ask.op)) quietly(doing());
+  if (['browse', 'types', 'structure', 'write', 'read', 'endpoints'].includes(ask.op)) quietly(doing());
   else last = last.then(doing);
 });
 words.on('close', async () => {
