@@ -85,7 +85,8 @@ public class NodeSetTests
             """
             <UANodeSet xmlns="http://opcfoundation.org/UA/2011/03/UANodeSet.xsd">
               <NamespaceUris><Uri>urn:example:pumps</Uri></NamespaceUris>
-              <Aliases><Alias Alias="Double">i=11</Alias><Alias Alias="HasComponent">i=47</Alias><Alias Alias="HasSubtype">i=45</Alias></Aliases>
+              <Aliases><Alias Alias="Double">i=11</Alias><Alias Alias="HasComponent">i=47</Alias>
+                <Alias Alias="HasSubtype">i=45</Alias></Aliases>
               <UADataType NodeId="ns=1;i=3001" BrowseName="1:PumpMode"><DisplayName>Pump mode</DisplayName>
                 <References><Reference ReferenceType="HasSubtype" IsForward="false">i=29</Reference></References>
                 <Definition Name="1:PumpMode"><Field Name="Off" Value="0"/><Field Name="Manual" Value="5"/></Definition></UADataType>
@@ -94,13 +95,18 @@ public class NodeSetTests
                   <Reference ReferenceType="HasComponent">ns=1;i=6001</Reference></References></UAObjectType>
               <UAObjectType NodeId="ns=1;i=1002" BrowseName="1:FeedPumpType"><DisplayName>Feed pump</DisplayName>
                 <References><Reference ReferenceType="HasSubtype" IsForward="false">ns=1;i=1001</Reference></References></UAObjectType>
-              <UAVariable NodeId="ns=1;i=6001" BrowseName="1:DischargePressure" DataType="Double"><DisplayName>Discharge pressure</DisplayName>
-                <References><Reference ReferenceType="HasProperty">ns=1;i=6002</Reference><Reference ReferenceType="HasProperty">ns=1;i=6003</Reference></References></UAVariable>
+              <UAVariable NodeId="ns=1;i=6001" BrowseName="1:DischargePressure" DataType="Double">
+                <DisplayName>Discharge pressure</DisplayName>
+                <References><Reference ReferenceType="HasProperty">ns=1;i=6002</Reference>
+                  <Reference ReferenceType="HasProperty">ns=1;i=6003</Reference></References></UAVariable>
               <UAVariable NodeId="ns=1;i=6002" BrowseName="EURange" DataType="i=884"><DisplayName>EURange</DisplayName><References/>
-                <Value><ExtensionObject xmlns="http://opcfoundation.org/UA/2008/02/Types.xsd"><TypeId><Identifier>i=885</Identifier></TypeId>
+                <Value><ExtensionObject xmlns="http://opcfoundation.org/UA/2008/02/Types.xsd">
+                  <TypeId><Identifier>i=885</Identifier></TypeId>
                   <Body><Range><Low>0</Low><High>16</High></Range></Body></ExtensionObject></Value></UAVariable>
-              <UAVariable NodeId="ns=1;i=6003" BrowseName="EngineeringUnits" DataType="i=887"><DisplayName>EngineeringUnits</DisplayName><References/>
-                <Value><ExtensionObject xmlns="http://opcfoundation.org/UA/2008/02/Types.xsd"><TypeId><Identifier>i=888</Identifier></TypeId>
+              <UAVariable NodeId="ns=1;i=6003" BrowseName="EngineeringUnits" DataType="i=887">
+                <DisplayName>EngineeringUnits</DisplayName><References/>
+                <Value><ExtensionObject xmlns="http://opcfoundation.org/UA/2008/02/Types.xsd">
+                  <TypeId><Identifier>i=888</Identifier></TypeId>
                   <Body><EUInformation><NamespaceUri>http://www.opcfoundation.org/UA/units/un/cefact</NamespaceUri><UnitId>4342098</UnitId>
                   </EUInformation></Body></ExtensionObject></Value></UAVariable>
               <UAVariable NodeId="ns=1;i=6010" BrowseName="1:Mode" DataType="ns=1;i=3001" AccessLevel="3"><DisplayName>Mode</DisplayName>

@@ -18,9 +18,10 @@ export async function freePort() {
   for (;;) {
     const port = range + 20 * (taken++ % 400);
     const server = createServer().listen(port, '127.0.0.1');
-    const isFree = await Promise.race([once(server, 'listening').then(() => true), once(server, 'error').then(() => false)]).catch(
-      () => false,
-    );
+    const isFree = await Promise.race([
+      once(server, 'listening').then(() => true),
+      once(server, 'error').then(() => false),
+    ]).catch(() => false);
     if (!isFree) continue;
     server.close();
     await once(server, 'close');
@@ -84,11 +85,18 @@ export async function api(base, path) {
 
 /** The web application, with "serve" on an empty directory or with "demo". */
 /** The demo's plant is released; unless a test is about that, whatever it edits runs at once. */
-export async function startFralto(command = 'serve', directory = emptyDirectory(), isReleased = false, pastDays = 0, withUtilityUa = false) {
+export async function startFralto(
+  command = 'serve',
+  directory = emptyDirectory(),
+  isReleased = false,
+  pastDays = 0,
+  withUtilityUa = false,
+) {
   const port = await freePort();
   const standInPort = await freePort();
   const args = [command, '--data', directory, '--port', `${port}`];
-  if (command === 'demo') args.push('--stand-in-ports', `${standInPort}`, '--past-days', `${pastDays}`, ...(withUtilityUa ? [] : without));
+  if (command === 'demo')
+    args.push('--stand-in-ports', `${standInPort}`, '--past-days', `${pastDays}`, ...(withUtilityUa ? [] : without));
   const child = run(args);
   const base = `http://127.0.0.1:${port}`;
   await until(child, async () => (await fetch(`${base}/healthz`).catch(() => null))?.ok, 'Fralto');

@@ -84,9 +84,7 @@ test('whom we are and whom we trust is one page, and trust can be taken back', a
   expect((await download).suggestedFilename()).toBe('fralto.der');
   await page.getByRole('button', { name: 'Trust it no longer' }).click();
   await expect(page.locator('.certificate')).toContainText('not trusted yet');
-  await expect
-    .poll(async () => (await fralto.api('/controllers'))[0].reason, { timeout: 30_000 })
-    .toContain('trusted');
+  await expect.poll(async () => (await fralto.api('/controllers'))[0].reason, { timeout: 30_000 }).toContain('trusted');
   await page.getByRole('button', { name: 'Trust this server' }).click();
   await expect.poll(async () => (await fralto.api('/controllers'))[0].state, { timeout: 30_000 }).toBe('Up');
 });
@@ -97,10 +95,14 @@ test('an object type becomes a template, and its objects are made and bound in o
     ['Quay', 'Site', 'Works'],
     ['Air', 'Area', 'Works/Quay'],
   ]) {
-    await page.goto(`${fralto.base}/plant?open=add${above ? `&at=${(await fralto.api('/equipment')).find(e => e.path === above).id}` : ''}`);
+    await page.goto(
+      `${fralto.base}/plant?open=add${above ? `&at=${(await fralto.api('/equipment')).find(e => e.path === above).id}` : ''}`,
+    );
     await page.getByLabel('Name', { exact: true }).fill(code);
     const levels = page.getByLabel('Level', { exact: true });
-    await levels.selectOption({ label: (await levels.locator('option').allTextContents()).find(t => t.toLowerCase().startsWith(level.toLowerCase())) });
+    await levels.selectOption({
+      label: (await levels.locator('option').allTextContents()).find(t => t.toLowerCase().startsWith(level.toLowerCase())),
+    });
     await page.getByRole('button', { name: /^Add/ }).last().click();
     await expect.poll(async () => (await fralto.api('/equipment')).some(e => e.path.endsWith(code))).toBe(true);
   }
@@ -116,7 +118,12 @@ test('an object type becomes a template, and its objects are made and bound in o
   await page.getByRole('button', { name: 'Make them and bind' }).click();
   await expect(page).toHaveURL(/bindings\?template=/);
   const [equipment, tags] = [await fralto.api('/equipment'), await fralto.api('/tags')];
-  expect(equipment.map(e => e.path).filter(p => p.includes('Compressor')).sort()).toEqual([
+  expect(
+    equipment
+      .map(e => e.path)
+      .filter(p => p.includes('Compressor'))
+      .sort(),
+  ).toEqual([
     'Works/Quay/Air/Compressor1',
     'Works/Quay/Air/Compressor1/Motor',
     'Works/Quay/Air/Compressor2',
@@ -134,9 +141,7 @@ test('an object type becomes a template, and its objects are made and bound in o
 
 test('another certificate is said so, and nothing goes there until it is trusted', async ({ page }) => {
   standIns.fault('utility-ua-certificate', true);
-  await expect
-    .poll(async () => (await fralto.api('/controllers'))[0].reason, { timeout: 60_000 })
-    .toContain('not trusted yet');
+  await expect.poll(async () => (await fralto.api('/controllers'))[0].reason, { timeout: 60_000 }).toContain('not trusted yet');
   await page.goto(`${fralto.base}/controllers`);
   await expect(page.locator('#status')).toContainText('look at it with Test connection');
 });

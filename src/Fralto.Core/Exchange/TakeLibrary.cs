@@ -226,7 +226,8 @@ public sealed record TakeLibrary(TypeLibrary Library, long? PlaceId = null, long
             return true;
         }
 
-        /// <summary>Declares what is no tag yet, and binds what fits: a name leads from the object through its parts to a property.</summary>
+        /// <summary>Declares what is no tag yet, and binds what fits: a name leads from the object through its parts to a
+        /// property.</summary>
         public bool TakeTags()
         {
             if (edit.ControllerId is not { } controller)

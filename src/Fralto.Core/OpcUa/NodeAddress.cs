@@ -29,10 +29,10 @@ public sealed record NodeAddress(string Namespace, string Identifier, string? Me
     public override TagAddress? ElementAt(int index) => this with { Element = index };
 
     /// <summary>The node alone.</summary>
-    public string Node =>
-        Namespace.Length == 0
-            ? Identifier
-            : $"{Named}{Namespace.Replace("%", "%25", StringComparison.Ordinal).Replace(";", "%3B", StringComparison.Ordinal)};{Identifier}";
+    public string Node => Namespace.Length == 0 ? Identifier : $"{Named}{Written};{Identifier}";
+
+    /// <summary>The namespace as it is written: its semicolons and per cent signs by their numbers.</summary>
+    private string Written => Namespace.Replace("%", "%25", StringComparison.Ordinal).Replace(";", "%3B", StringComparison.Ordinal);
 
     /// <summary>Reads "nsu=http://x/;s=Name" or "i=2258", and beside it " | member a/b" and " | element 3".</summary>
     public static NodeAddress? Parse(string text, out string? problem)
@@ -55,7 +55,8 @@ public sealed record NodeAddress(string Namespace, string Identifier, string? Me
         if (member is not { Length: 0 } && Find(node, ref problem) is var (space, identifier))
             return new(space, identifier, member, element);
         problem ??=
-            $"'{text}' is no node; write nsu=http://address.of.its/namespace/;s=Name, or i=2258 for one of the standard. Browsing lists them.";
+            $"'{text}' is no node; write nsu=http://address.of.its/namespace/;s=Name, or i=2258 for one of the standard. "
+            + "Browsing lists them.";
         return null;
 
         // What the last of several pieces says behind a word.

@@ -304,7 +304,8 @@ public sealed class OpcUaLink : Link, ITypeSource
         Enter(
             _refused.Count > 0 ? LinkState.Partial : LinkState.Up,
             _refused.Count > 0
-                ? $"{_refused.Count} of {_handles.Count} nodes are refused; of the first, {_followed[_refused.First().Key]?.Tags[0].Name}, {UaStatusText.Words(_refused.First().Value)}"
+                ? $"{_refused.Count} of {_handles.Count} nodes are refused; of the first, "
+                    + $"{_followed[_refused.First().Key]?.Tags[0].Name}, {UaStatusText.Words(_refused.First().Value)}"
                 : null
         );
     }

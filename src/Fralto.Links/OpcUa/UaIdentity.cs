@@ -4,7 +4,8 @@ using System.Security.Cryptography.X509Certificates;
 
 namespace Fralto.Links.OpcUa;
 
-/// <summary>Who Fralto is to OPC UA servers, and which of them it trusts: a certificate of its own and those of servers, as files.</summary>
+/// <summary>Who Fralto is to OPC UA servers, and which of them it trusts: a certificate of its own and those of servers, as
+/// files.</summary>
 /// <remarks>An application instance certificate as OPC UA Part 6, clause 6.2.2 asks for: its alternative names hold the application's
 /// address and the host.</remarks>
 public sealed class UaIdentity

@@ -71,7 +71,8 @@ public sealed record UaServerCertificate(
                 );
             if (applicationUri.Length > 0 && !uris.Contains(applicationUri, StringComparer.Ordinal))
                 remarks.Add(
-                    $"it is of {(uris.Count > 0 ? string.Join(", ", uris) : "no application")}, while the server says it is {applicationUri}"
+                    $"it is of {(uris.Count > 0 ? string.Join(", ", uris) : "no application")}, while the server says it is "
+                        + applicationUri
                 );
             return new(
                 own,

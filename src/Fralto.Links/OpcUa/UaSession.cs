@@ -69,7 +69,8 @@ internal static class UaSession
 
     /// <summary>Opens a session as a connection says, after looking at what the server offers and at its certificate.</summary>
     /// <returns>What the server offers.</returns>
-    /// <exception cref="LinkException">It is not offered so, the certificate cannot be used or is not trusted, or the server refuses.</exception>
+    /// <exception cref="LinkException">It is not offered so, the certificate cannot be used or is not trusted, or the server
+    /// refuses.</exception>
     public static async Task<UaOffer> OpenAsync(
         UaChild child,
         OpcUaConnection connection,
@@ -91,7 +92,8 @@ internal static class UaSession
         if (!logins.Contains(connection.Login))
             throw new LinkException(
                 new(0x80200000),
-                $"with {security.Text} the server takes {(logins.Count > 0 ? string.Join(" or ", logins.Select(Words)) : "nobody")}, not {Words(connection.Login)}"
+                $"with {security.Text} the server takes "
+                    + $"{(logins.Count > 0 ? string.Join(" or ", logins.Select(Words)) : "nobody")}, not {Words(connection.Login)}"
             );
         // A password must not go to whoever happens to answer, whether or not the rest is secured.
         if (security.IsSecured || connection.Login == UaLogin.Password)

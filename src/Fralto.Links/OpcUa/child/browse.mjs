@@ -19,12 +19,13 @@ async function childrenOf(link, nodeIds, referenceTypeId = 'HierarchicalReferenc
   for (let at = 0; at < nodeIds.length; at += link.limits.browse) {
     const some = nodeIds.slice(at, at + link.limits.browse);
     const results = await link.session.browse(
-      some.map((nodeId) => ({
+      some.map(nodeId => ({
         nodeId,
         browseDirection: BrowseDirection.Forward,
         referenceTypeId,
         includeSubtypes: true,
-        nodeClassMask: NodeClass.Object | NodeClass.Variable | (referenceTypeId === 'HierarchicalReferences' ? 0 : NodeClass.ObjectType),
+        nodeClassMask:
+          NodeClass.Object | NodeClass.Variable | (referenceTypeId === 'HierarchicalReferences' ? 0 : NodeClass.ObjectType),
         resultMask: WANTED,
       })),
     );
@@ -45,7 +46,8 @@ async function childrenOf(link, nodeIds, referenceTypeId = 'HierarchicalReferenc
 /** Values of attributes, as many a call as the server takes. */
 async function readAll(link, asked) {
   const values = [];
-  for (let at = 0; at < asked.length; at += link.limits.read) values.push(...(await link.session.read(asked.slice(at, at + link.limits.read))));
+  for (let at = 0; at < asked.length; at += link.limits.read)
+    values.push(...(await link.session.read(asked.slice(at, at + link.limits.read))));
   return values;
 }
 
@@ -54,7 +56,8 @@ export function browseBelow(link, from) {
   const begin = link.resolve(from);
   let looked = 0;
   async function* walk() {
-    if (begin === null) throw Object.assign(new Error('the server has no such namespace'), { status: ua.StatusCodes.BadNodeIdUnknown.value });
+    if (begin === null)
+      throw Object.assign(new Error('the server has no such namespace'), { status: ua.StatusCodes.BadNodeIdUnknown.value });
     const seen = new Set([begin.toString()]);
     let level = [{ nodeId: begin, path: [], variable: null }];
     for (let depth = 0; level.length > 0 && depth < DEEPEST; depth++) {
@@ -64,7 +67,7 @@ export function browseBelow(link, from) {
         const parents = level.slice(at, at + some);
         const found = await childrenOf(
           link,
-          parents.map((p) => p.nodeId),
+          parents.map(p => p.nodeId),
         );
         looked += parents.length;
         const variables = [];
@@ -76,7 +79,12 @@ export function browseBelow(link, from) {
             const key = reference.nodeId.toString();
             if (SERVER.includes(key) || reference.nodeId.serverIndex > 0) continue;
             const name = reference.browseName.name ?? key;
-            if (parent.variable && reference.nodeClass === NodeClass.Variable && SAID.includes(name) && reference.browseName.namespaceIndex === 0) {
+            if (
+              parent.variable &&
+              reference.nodeClass === NodeClass.Variable &&
+              SAID.includes(name) &&
+              reference.browseName.namespaceIndex === 0
+            ) {
               parent.variable.said[name] = reference.nodeId;
               continue;
             }
@@ -91,7 +99,7 @@ export function browseBelow(link, from) {
           }
         });
         // What a variable says of itself stands below it, so those of a level are told when the next has been looked at.
-        const parentsThatVary = parents.filter((p) => p.variable !== null).map((p) => p.variable);
+        const parentsThatVary = parents.filter(p => p.variable !== null).map(p => p.variable);
         if (parentsThatVary.length > 0) yield await describe(link, parentsThatVary);
       }
       level = next;
@@ -116,8 +124,9 @@ async function dataType(link, nodeId) {
     const answers = await link.session.read([{ nodeId, attributeId: AttributeIds.BrowseName }]);
     name = answers[0].value?.value?.name ?? '';
     const [below] = await childrenOf(link, [nodeId], 'HasProperty');
-    const property = below.references.find((r) => ['EnumStrings', 'EnumValues'].includes(r.browseName.name));
-    if (property !== undefined) states = statesOf((await link.session.read([{ nodeId: property.nodeId, attributeId: AttributeIds.Value }]))[0]);
+    const property = below.references.find(r => ['EnumStrings', 'EnumValues'].includes(r.browseName.name));
+    if (property !== undefined)
+      states = statesOf((await link.session.read([{ nodeId: property.nodeId, attributeId: AttributeIds.Value }]))[0]);
     builtIn = await link.session.getBuiltInDataType(nodeId).catch(() => DataType.Null);
     if (builtIn === DataType.Null) builtIn = await baseOf(link, nodeId);
   }
@@ -149,10 +158,12 @@ async function baseOf(link, nodeId) {
 function statesOf(answer) {
   const value = answer?.value?.value;
   if (!answer?.statusCode?.isGood() || !Array.isArray(value)) return null;
-  return value.map((v, i) => (v?.displayName !== undefined ? [Number(plainNumber(v.value)), v.displayName?.text ?? ''] : [i, v?.text ?? '']));
+  return value.map((v, i) =>
+    v?.displayName !== undefined ? [Number(plainNumber(v.value)), v.displayName?.text ?? ''] : [i, v?.text ?? ''],
+  );
 }
 
-const plainNumber = (v) => plain({ dataType: DataType.Int64, value: v, arrayType: ua.VariantArrayType.Scalar });
+const plainNumber = v => plain({ dataType: DataType.Int64, value: v, arrayType: ua.VariantArrayType.Scalar });
 
 /** What some variables say of themselves. */
 async function describe(link, variables) {
@@ -164,16 +175,28 @@ async function describe(link, variables) {
     AttributeIds.UserAccessLevel,
     AttributeIds.Description,
   ];
-  const asked = variables.flatMap((v) => attributes.map((attributeId) => ({ nodeId: v.nodeId, attributeId })));
+  const asked = variables.flatMap(v => attributes.map(attributeId => ({ nodeId: v.nodeId, attributeId })));
   const answers = await readAll(link, asked);
-  const extras = variables.flatMap((v) => Object.entries(v.said).map(([name, nodeId]) => ({ v, name, nodeId })));
-  const told = extras.length > 0 ? await readAll(link, extras.map((e) => ({ nodeId: e.nodeId, attributeId: AttributeIds.Value }))) : [];
+  const extras = variables.flatMap(v => Object.entries(v.said).map(([name, nodeId]) => ({ v, name, nodeId })));
+  const told =
+    extras.length > 0
+      ? await readAll(
+          link,
+          extras.map(e => ({ nodeId: e.nodeId, attributeId: AttributeIds.Value })),
+        )
+      : [];
   extras.forEach((e, i) => (e.v.said[e.name] = told[i]));
   const items = [];
   for (let i = 0; i < variables.length; i++) {
     const v = variables[i];
-    const [value, type, rank, dimensions, access, description] = answers.slice(i * attributes.length, (i + 1) * attributes.length);
-    const its = type.statusCode.isGood() && type.value?.value ? await dataType(link, type.value.value) : { builtIn: DataType.Null, name: '', states: null };
+    const [value, type, rank, dimensions, access, description] = answers.slice(
+      i * attributes.length,
+      (i + 1) * attributes.length,
+    );
+    const its =
+      type.statusCode.isGood() && type.value?.value
+        ? await dataType(link, type.value.value)
+        : { builtIn: DataType.Null, name: '', states: null };
     const now = plain(value.value);
     const actual = its.builtIn === DataType.Null || its.builtIn > 25 ? (value.value?.dataType ?? DataType.Null) : its.builtIn;
     const length = Array.isArray(now) ? now.length : (dimensions.value?.value?.[0] ?? 1);
@@ -200,18 +223,25 @@ async function describe(link, variables) {
 
 function twoStates(said) {
   const [off, on] = [said.FalseState?.value?.value?.text, said.TrueState?.value?.value?.text];
-  return off && on ? [[0, off], [1, on]] : null;
+  return off && on
+    ? [
+        [0, off],
+        [1, on],
+      ]
+    : null;
 }
 
 /** An object or object type as a tree: variables with what they say, parts with their own types. A type is looked at once. */
 export async function structureOf(link, node) {
   const nodeId = link.resolve(node);
-  if (nodeId === null) throw Object.assign(new Error('the server has no such namespace'), { status: ua.StatusCodes.BadNodeIdUnknown.value });
+  if (nodeId === null)
+    throw Object.assign(new Error('the server has no such namespace'), { status: ua.StatusCodes.BadNodeIdUnknown.value });
   const [nodeClass, browseName] = await link.session.read([
     { nodeId, attributeId: AttributeIds.NodeClass },
     { nodeId, attributeId: AttributeIds.BrowseName },
   ]);
-  if (!nodeClass.statusCode.isGood()) throw Object.assign(new Error(nodeClass.statusCode.description), { status: nodeClass.statusCode.value });
+  if (!nodeClass.statusCode.isGood())
+    throw Object.assign(new Error(nodeClass.statusCode.description), { status: nodeClass.statusCode.value });
   const isType = nodeClass.value.value === NodeClass.ObjectType;
   const types = new Map();
   const type = isType ? await takeType(link, nodeId, types, 0) : await definitionOf(link, nodeId, types, 0);
@@ -266,7 +296,9 @@ async function takeMembers(link, nodeId, its, types, path, depth) {
     if (reference.nodeClass === NodeClass.Variable) {
       if (reference.browseName.namespaceIndex === 0) continue;
       const [said] = await childrenOf(link, [reference.nodeId], 'HasProperty');
-      const of = Object.fromEntries(said.references.filter((r) => SAID.includes(r.browseName.name)).map((r) => [r.browseName.name, r.nodeId]));
+      const of = Object.fromEntries(
+        said.references.filter(r => SAID.includes(r.browseName.name)).map(r => [r.browseName.name, r.nodeId]),
+      );
       variables.push({ nodeId: reference.nodeId, path: [...path, name], said: of, label: name });
     } else if (reference.nodeClass === NodeClass.Object) {
       const type = await definitionOf(link, reference.nodeId, types, depth + 1);
@@ -290,11 +322,12 @@ export async function objectTypesOf(link) {
         if (reference.nodeClass !== NodeClass.ObjectType || seen.has(key)) continue;
         seen.add(key);
         level.push(reference.nodeId);
-        if (reference.nodeId.namespace !== 0) types.push({ node: link.spell(reference.nodeId), name: reference.browseName.name ?? key, objects: 0 });
+        if (reference.nodeId.namespace !== 0)
+          types.push({ node: link.spell(reference.nodeId), name: reference.browseName.name ?? key, objects: 0 });
       }
   }
-  const byNode = new Map(types.map((t) => [t.node, t]));
-  await eachObject(link, (reference) => {
+  const byNode = new Map(types.map(t => [t.node, t]));
+  await eachObject(link, reference => {
     const its = reference.typeDefinition ? byNode.get(link.spell(reference.typeDefinition)) : undefined;
     if (its !== undefined) its.objects++;
   });
@@ -308,7 +341,7 @@ async function eachObject(link, take) {
   for (let depth = 0; level.length > 0 && depth < DEEPEST && seen.size < 200_000; depth++) {
     const answers = await childrenOf(
       link,
-      level.map((l) => l.nodeId),
+      level.map(l => l.nodeId),
     );
     const next = [];
     answers.forEach((answer, i) => {
@@ -328,9 +361,10 @@ async function eachObject(link, take) {
 /** The objects of a type, with the nodes of their variables by path. */
 async function instancesOf(link, type, types) {
   const wanted = new Set([type]);
-  for (let more = true; more; ) {
+  for (let more = true; more;) {
     more = false;
-    for (const t of types.values()) if (t.base !== null && wanted.has(t.base) && !wanted.has(t.node)) more = Boolean(wanted.add(t.node));
+    for (const t of types.values())
+      if (t.base !== null && wanted.has(t.base) && !wanted.has(t.node)) more = Boolean(wanted.add(t.node));
   }
   const found = [];
   await eachObject(link, (reference, path) => {

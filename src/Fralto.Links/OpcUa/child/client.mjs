@@ -38,7 +38,7 @@ let overtaken = 0;
 let due = [];
 
 /** Writes one line; while the parent does not read, data is kept back so that it cannot pile up. */
-const say = (line) => process.stdout.write(`${JSON.stringify(line)}\n`);
+const say = line => process.stdout.write(`${JSON.stringify(line)}\n`);
 
 /** Sends what has changed; when the pipe is behind, the newest of each handle waits and what it overtook is counted. */
 function tell(changes) {
@@ -106,7 +106,7 @@ class Link {
   }
 }
 
-const quietly = (promise) => promise.catch((e) => console.error(String(e?.message ?? e)));
+const quietly = promise => promise.catch(e => console.error(String(e?.message ?? e)));
 
 /** A promise that does not take longer than it may. */
 function within(ms, promise, what) {
@@ -147,13 +147,13 @@ const operations = {
       const all = await within(ask.timeout, client.getEndpoints({ endpointUrl: ask.url }), 'asking what is offered');
       return {
         endpoints: all
-          .filter((e) => e.endpointUrl?.startsWith('opc.tcp'))
-          .map((e) => ({
+          .filter(e => e.endpointUrl?.startsWith('opc.tcp'))
+          .map(e => ({
             url: e.endpointUrl,
             policy: e.securityPolicyUri?.split('#')[1] ?? 'None',
             mode: ua.MessageSecurityMode[e.securityMode],
             level: e.securityLevel,
-            tokens: (e.userIdentityTokens ?? []).map((t) => ua.UserTokenType[t.tokenType]),
+            tokens: (e.userIdentityTokens ?? []).map(t => ua.UserTokenType[t.tokenType]),
             certificate: e.serverCertificate?.length > 0 ? e.serverCertificate.toString('base64') : null,
             application: e.server?.applicationName?.text ?? '',
             applicationUri: e.server?.applicationUri ?? '',
@@ -174,7 +174,11 @@ const operations = {
     try {
       await within(ask.timeout, client.connect(ask.url), 'connecting');
       const session = await within(ask.timeout, client.createSession(loginOf(ask.login)), 'beginning a session');
-      const [table, limits] = await within(ask.timeout, Promise.all([session.readNamespaceArray(), limitsOf(session)]), 'reading namespaces');
+      const [table, limits] = await within(
+        ask.timeout,
+        Promise.all([session.readNamespaceArray(), limitsOf(session)]),
+        'reading namespaces',
+      );
       const opened = new Link(client, session, table, limits);
       client.on('connection_lost', () => opened.lost('the connection broke'));
       client.on('close', () => opened.lost('the connection was closed'));
@@ -206,24 +210,29 @@ const operations = {
   },
 
   async drop(ask) {
-    const gone = ask.handles.map((h) => link.items.get(h)).filter((i) => i !== undefined);
+    const gone = ask.handles.map(h => link.items.get(h)).filter(i => i !== undefined);
     for (const handle of ask.handles) link.items.delete(handle);
-    for (const group of new Set(gone.map((i) => i.group))) {
-      const its = gone.filter((i) => i.group === group).map((i) => i.item);
-      await link.session.deleteMonitoredItems({ subscriptionId: group.subscriptionId, monitoredItemIds: its.map((i) => i.monitoredItemId) });
+    for (const group of new Set(gone.map(i => i.group))) {
+      const its = gone.filter(i => i.group === group).map(i => i.item);
+      await link.session.deleteMonitoredItems({
+        subscriptionId: group.subscriptionId,
+        monitoredItemIds: its.map(i => i.monitoredItemId),
+      });
     }
     return {};
   },
 
   async read(ask) {
-    const nodes = ask.nodes.map((n) => link.resolve(n));
+    const nodes = ask.nodes.map(n => link.resolve(n));
     const values = [];
     for (let at = 0; at < nodes.length; at += link.limits.read) {
       const some = nodes.slice(at, at + link.limits.read);
-      const known = some.filter((n) => n !== null);
-      const answers = known.length > 0 ? await link.session.read(known.map((nodeId) => ({ nodeId, attributeId: ua.AttributeIds.Value }))) : [];
+      const known = some.filter(n => n !== null);
+      const answers =
+        known.length > 0 ? await link.session.read(known.map(nodeId => ({ nodeId, attributeId: ua.AttributeIds.Value }))) : [];
       let next = 0;
-      for (const node of some) values.push(node === null ? [null, ua.StatusCodes.BadNodeIdUnknown.value, null] : told(answers[next++]));
+      for (const node of some)
+        values.push(node === null ? [null, ua.StatusCodes.BadNodeIdUnknown.value, null] : told(answers[next++]));
     }
     return { values };
   },
@@ -306,7 +315,7 @@ function loginOf(login) {
 async function limitsOf(session) {
   const usual = { read: 500, write: 500, browse: 200, monitored: 500 };
   const ids = ['i=11705', 'i=11707', 'i=11710', 'i=11714'];
-  const values = await session.read(ids.map((nodeId) => ({ nodeId, attributeId: ua.AttributeIds.Value }))).catch(() => []);
+  const values = await session.read(ids.map(nodeId => ({ nodeId, attributeId: ua.AttributeIds.Value }))).catch(() => []);
   Object.keys(usual).forEach((key, i) => {
     const said = values[i]?.statusCode?.isGood() ? Number(values[i].value?.value) : 0;
     if (said > 0) usual[key] = Math.min(usual[key], said);
@@ -388,7 +397,7 @@ async function typeOf(nodeId, now) {
 
 const words = readline.createInterface({ input: process.stdin, crlfDelay: Infinity });
 let last = Promise.resolve();
-words.on('line', (line) => {
+words.on('line', line => {
   let ask;
   try {
     ask = JSON.parse(line);
@@ -399,11 +408,18 @@ words.on('line', (line) => {
   const doing = async () => {
     try {
       if (!Object.hasOwn(operations, ask.op)) throw problem(`there is no operation ${ask.op}`);
-      if (link === null && !['endpoints', 'open', 'close'].includes(ask.op)) throw problem('not connected', ua.StatusCodes.BadNotConnected);
+      if (link === null && !['endpoints', 'open', 'close'].includes(ask.op))
+        throw problem('not connected', ua.StatusCodes.BadNotConnected);
       say({ id: ask.id, ok: await operations[ask.op](ask, ask.id) });
     } catch (e) {
       const status = e?.status ?? e?.response?.responseHeader?.serviceResult?.value ?? statusIn(e);
-      say({ id: ask.id, error: String(e?.message ?? e).split('\n')[0].slice(0, 500), status });
+      say({
+        id: ask.id,
+        error: String(e?.message ?? e)
+          .split('\n')[0]
+          .slice(0, 500),
+        status,
+      });
     }
   };
   // Opening and following go one after the other; browsing and writing go beside them.
@@ -411,7 +427,7 @@ words.on('line', (line) => {
   else last = last.then(doing);
 });
 words.on('close', async () => {
-  await Promise.race([operations.close(), new Promise((done) => setTimeout(done, 2000))]);
+  await Promise.race([operations.close(), new Promise(done => setTimeout(done, 2000))]);
   process.exit(0);
 });
 
@@ -421,8 +437,8 @@ function statusIn(e) {
   return named ? ua.StatusCodes[named[1]]?.value : undefined;
 }
 
-process.on('uncaughtException', (e) => {
+process.on('uncaughtException', e => {
   console.error(e);
   process.exit(1);
 });
-process.on('unhandledRejection', (e) => console.error(String(e?.stack ?? e)));
+process.on('unhandledRejection', e => console.error(String(e?.stack ?? e)));

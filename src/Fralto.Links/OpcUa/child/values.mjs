@@ -6,7 +6,7 @@ const { DataType, VariantArrayType } = ua;
 /** A variant as JSON: numbers, texts, arrays of them; members of a structure by name. Null where it holds nothing that can be told. */
 export function plain(variant) {
   if (!variant || variant.dataType === DataType.Null || variant.value === null || variant.value === undefined) return null;
-  if (variant.arrayType !== VariantArrayType.Scalar) return Array.from(variant.value, (v) => single(variant.dataType, v));
+  if (variant.arrayType !== VariantArrayType.Scalar) return Array.from(variant.value, v => single(variant.dataType, v));
   return single(variant.dataType, variant.value);
 }
 
@@ -63,7 +63,7 @@ export function members(value) {
   if (typeof value !== 'object') return String(value);
   const fields = value.schema?.fields;
   if (!fields) return typeof value.text === 'string' ? value.text : null;
-  return Object.fromEntries(fields.map((f) => [f.originalName ?? f.name, members(value[f.name])]));
+  return Object.fromEntries(fields.map(f => [f.originalName ?? f.name, members(value[f.name])]));
 }
 
 /** What is written to a node of a type: the whole value, or one element by its range. */
@@ -71,7 +71,8 @@ export function variantOf(type, now, value, element) {
   const isArray = now && now.arrayType !== VariantArrayType.Scalar && now.dataType !== DataType.Null;
   if (element !== undefined && element !== null) {
     if (!isArray) return { problem: 'it is no array, so it has no elements' };
-    if (element >= now.value.length) return { problem: `it has ${now.value.length} elements; there is none of number ${element}` };
+    if (element >= now.value.length)
+      return { problem: `it has ${now.value.length} elements; there is none of number ${element}` };
   } else if (isArray) return { problem: 'it is an array; an element has to be named' };
   const raw = typed(type, value);
   if (raw === undefined) return { problem: `values of type ${DataType[type]} cannot be written` };

@@ -6,7 +6,12 @@ import { StatusCodes } from 'node-opcua-status-code';
 export const Own = 'urn:corvane:utilities';
 
 const UNECE = 'http://www.opcfoundation.org/UA/units/un/cefact';
-const unit = (id, symbol, name) => ({ namespaceUri: UNECE, unitId: id, displayName: { text: symbol }, description: { text: name } });
+const unit = (id, symbol, name) => ({
+  namespaceUri: UNECE,
+  unitId: id,
+  displayName: { text: symbol },
+  description: { text: name },
+});
 
 // OPC UA Part 8, clause 5.6.4.3: the bytes of the UNECE code.
 const UNITS = {
@@ -27,7 +32,7 @@ export function build(space, { isReordered, many, written }) {
   const variables = new Map();
   const holds = new Map();
 
-  const enumeration = own.addEnumerationType({ browseName: 'CompressorState', enumeration: STATES.map((s) => s) });
+  const enumeration = own.addEnumerationType({ browseName: 'CompressorState', enumeration: STATES.map(s => s) });
   const motorType = own.addObjectType({ browseName: 'MotorType', description: 'A motor, as its starter sees it' });
   const pumpType = own.addObjectType({ browseName: 'PumpType', description: 'A pump with its motor' });
   const compressorType = own.addObjectType({ browseName: 'CompressorType', description: 'Keeps the air net at pressure' });
@@ -57,16 +62,30 @@ export function build(space, { isReordered, many, written }) {
     members(type, typed, null);
 
   /** Keeps a variable under its name in the simulation. */
-  function keep(key, variable, kind, toValue = (v) => v) {
+  function keep(key, variable, kind, toValue = v => v) {
     if (key === null) return;
     variables.set(key, { variable, kind, toValue });
   }
 
   function motor(parent, more, key) {
-    const run = own.addVariable({ componentOf: parent, browseName: 'Run', description: 'Runs', dataType: 'Boolean', accessLevel: 'CurrentRead', userAccessLevel: 'CurrentRead', value: { dataType: DataType.Boolean, value: false }, ...named(key, 'Motor.Run'), ...more });
+    const run = own.addVariable({
+      componentOf: parent,
+      browseName: 'Run',
+      description: 'Runs',
+      dataType: 'Boolean',
+      accessLevel: 'CurrentRead',
+      userAccessLevel: 'CurrentRead',
+      value: { dataType: DataType.Boolean, value: false },
+      ...named(key, 'Motor.Run'),
+      ...more,
+    });
     keep(key && `${key}.Run`, run, DataType.Boolean, Boolean);
     if (key === 'LP2') return;
-    keep(key && `${key}.Current`, analog(parent, 'Current', 'Motor current', 'Double', 60, UNITS.A, { ...named(key, 'Motor.Current'), ...more }), DataType.Double);
+    keep(
+      key && `${key}.Current`,
+      analog(parent, 'Current', 'Motor current', 'Double', 60, UNITS.A, { ...named(key, 'Motor.Current'), ...more }),
+      DataType.Double,
+    );
   }
 
   function pump(parent, more, key) {
@@ -74,22 +93,48 @@ export function build(space, { isReordered, many, written }) {
     else motor(own.addObject({ componentOf: parent, browseName: 'Motor', typeDefinition: motorType }), {}, key);
     // One pump says litres a minute although it counts cubic metres an hour: an honest mistake.
     const wrong = key === 'RWP2' ? unit(19506, 'l/min', 'litre per minute') : UNITS.m3h;
-    keep(key && `${key}.Flow`, analog(parent, 'Flow', 'Flow', 'Float', 120, wrong, { ...named(key, 'Flow'), ...more }), DataType.Float);
+    keep(
+      key && `${key}.Flow`,
+      analog(parent, 'Flow', 'Flow', 'Float', 120, wrong, { ...named(key, 'Flow'), ...more }),
+      DataType.Float,
+    );
   }
 
   function compressor(parent, more, key) {
     if (key === null) own.addObject({ componentOf: parent, browseName: 'Motor', typeDefinition: motorType, ...more });
     else motor(own.addObject({ componentOf: parent, browseName: 'Motor', typeDefinition: motorType }), {}, key);
-    keep(key && `${key}.Pressure`, analog(parent, 'Pressure', 'Pressure behind the compressor', 'Double', 10, UNITS.bar, { ...named(key, 'Pressure'), ...more }), DataType.Double);
-    const setpoint = analog(parent, 'Setpoint', 'Pressure it holds', 'Double', 10, UNITS.bar, { ...named(key, 'Setpoint'), accessLevel: 'CurrentRead | CurrentWrite', userAccessLevel: 'CurrentRead | CurrentWrite', ...more });
+    keep(
+      key && `${key}.Pressure`,
+      analog(parent, 'Pressure', 'Pressure behind the compressor', 'Double', 10, UNITS.bar, {
+        ...named(key, 'Pressure'),
+        ...more,
+      }),
+      DataType.Double,
+    );
+    const setpoint = analog(parent, 'Setpoint', 'Pressure it holds', 'Double', 10, UNITS.bar, {
+      ...named(key, 'Setpoint'),
+      accessLevel: 'CurrentRead | CurrentWrite',
+      userAccessLevel: 'CurrentRead | CurrentWrite',
+      ...more,
+    });
     keep(key && `${key}.Setpoint`, setpoint, DataType.Double);
     if (key !== null) {
       holds.set(`${key}.Setpoint`, setpoint);
-      setpoint.on('value_changed', (value) => {
+      setpoint.on('value_changed', value => {
         if (setpoint.fromOutside !== false) written(`${key}.Setpoint`, value.value.value);
       });
     }
-    const state = own.addVariable({ componentOf: parent, browseName: 'State', description: 'What it does', dataType: enumeration, accessLevel: 'CurrentRead', userAccessLevel: 'CurrentRead', value: { dataType: DataType.Int32, value: 0 }, ...named(key, 'State'), ...more });
+    const state = own.addVariable({
+      componentOf: parent,
+      browseName: 'State',
+      description: 'What it does',
+      dataType: enumeration,
+      accessLevel: 'CurrentRead',
+      userAccessLevel: 'CurrentRead',
+      value: { dataType: DataType.Int32, value: 0 },
+      ...named(key, 'State'),
+      ...more,
+    });
     keep(key && `${key}.State`, state, DataType.Int32, Math.trunc);
     const stages = own.addVariable({
       componentOf: parent,
@@ -125,9 +170,21 @@ export function build(space, { isReordered, many, written }) {
   for (const n of [1, 2]) place(heat, `LoopPump${n}`, pumpType, `LP${n}`, pump);
   const tank = own.addObject({ organizedBy: water, browseName: 'BrineTank', nodeId: 's=Brine' });
   keep('Brine.Level', analog(tank, 'Level', 'Level of brine', 'Double', 5, UNITS.m, named('Brine', 'Level')), DataType.Double);
-  keep('Brine.Temperature', analog(tank, 'Temperature', 'Temperature of brine', 'Double', 60, UNITS.C, named('Brine', 'Temperature')), DataType.Double);
-  keep('Loop.Supply', analog(heat, 'SupplyTemperature', 'Water to the heat exchangers', 'Double', 120, UNITS.C, named('Loop', 'Supply')), DataType.Double);
-  keep('Loop.Return', analog(heat, 'ReturnTemperature', 'Water back from them', 'Double', 120, UNITS.C, named('Loop', 'Return')), DataType.Double);
+  keep(
+    'Brine.Temperature',
+    analog(tank, 'Temperature', 'Temperature of brine', 'Double', 60, UNITS.C, named('Brine', 'Temperature')),
+    DataType.Double,
+  );
+  keep(
+    'Loop.Supply',
+    analog(heat, 'SupplyTemperature', 'Water to the heat exchangers', 'Double', 120, UNITS.C, named('Loop', 'Supply')),
+    DataType.Double,
+  );
+  keep(
+    'Loop.Return',
+    analog(heat, 'ReturnTemperature', 'Water back from them', 'Double', 120, UNITS.C, named('Loop', 'Return')),
+    DataType.Double,
+  );
   own.addVariable({
     componentOf: root,
     browseName: 'ServiceCode',
@@ -142,8 +199,14 @@ export function build(space, { isReordered, many, written }) {
     for (let i = 0; i < many; i++) {
       const group = i % 100 === 0 ? own.addFolder(field, { browseName: `Group${i / 100}` }) : field.last;
       field.last = group;
-      const v = own.addVariable({ componentOf: group, browseName: `V${i}`, nodeId: `s=F.${i}`, dataType: 'Double', value: { dataType: DataType.Double, value: i } });
-      variables.set(`F.${i}`, { variable: v, kind: DataType.Double, toValue: (x) => x });
+      const v = own.addVariable({
+        componentOf: group,
+        browseName: `V${i}`,
+        nodeId: `s=F.${i}`,
+        dataType: 'Double',
+        value: { dataType: DataType.Double, value: i },
+      });
+      variables.set(`F.${i}`, { variable: v, kind: DataType.Double, toValue: x => x });
     }
   }
 
@@ -164,7 +227,10 @@ export function build(space, { isReordered, many, written }) {
     bad(on) {
       const its = variables.get('CMP1.Pressure');
       its.isBad = on;
-      its.variable.setValueFromSource({ dataType: DataType.Double, value: 0 }, on ? StatusCodes.BadSensorFailure : StatusCodes.Good);
+      its.variable.setValueFromSource(
+        { dataType: DataType.Double, value: 0 },
+        on ? StatusCodes.BadSensorFailure : StatusCodes.Good,
+      );
     },
   };
 }

@@ -23,14 +23,17 @@ for (const word of ['log', 'info', 'debug', 'warn']) globalThis.console[word] = 
 
 const [port, directory, many] = [Number(process.argv[2]), process.argv[3], Number(process.argv[4] ?? 0)];
 const standard = path.join(__dirname, 'ua-standard.xml');
-const say = (line) => process.stdout.write(`${JSON.stringify(line)}\n`);
+const say = line => process.stdout.write(`${JSON.stringify(line)}\n`);
 
 let [server, plant, listens] = [null, null, port];
 let [isReordered, round, slow] = [false, 0, null];
 const newest = {};
 
 async function start() {
-  const certificates = new OPCUACertificateManager({ rootFolder: path.join(directory, `pki${round || ''}`), automaticallyAcceptUnknownCertificate: true });
+  const certificates = new OPCUACertificateManager({
+    rootFolder: path.join(directory, `pki${round || ''}`),
+    automaticallyAcceptUnknownCertificate: true,
+  });
   await certificates.initialize();
   const certificateFile = path.join(directory, `own${round || ''}.pem`);
   if (!fs.existsSync(certificateFile))
@@ -72,7 +75,8 @@ const stop = () => (server === null ? Promise.resolve() : server.shutdown(0).the
 
 const faults = {
   async session() {
-    for (const session of Object.values(server?.engine?._sessions ?? {})) server.engine.closeSession(session.authenticationToken, true, 'Terminated');
+    for (const session of Object.values(server?.engine?._sessions ?? {}))
+      server.engine.closeSession(session.authenticationToken, true, 'Terminated');
   },
   async certificate() {
     round++;
@@ -101,22 +105,27 @@ const faults = {
 };
 
 let last = start();
-readline.createInterface({ input: process.stdin, crlfDelay: Infinity }).on('line', (line) => {
-  const said = JSON.parse(line);
-  if (said.values) {
-    Object.assign(newest, said.values);
-    plant?.take(said.values);
-  } else if (Object.hasOwn(faults, said.fault)) {
-    last = last.then(() => faults[said.fault](said.on)).then(
-      () => say({ done: said.fault, on: said.on }),
-      (e) => say({ failed: said.fault, why: String(e) }),
-    );
-  }
-}).on('close', () => {
-  setTimeout(() => process.exit(0), 1500).unref();
-  void stop().finally(() => process.exit(0));
-});
-last.catch((e) => {
+readline
+  .createInterface({ input: process.stdin, crlfDelay: Infinity })
+  .on('line', line => {
+    const said = JSON.parse(line);
+    if (said.values) {
+      Object.assign(newest, said.values);
+      plant?.take(said.values);
+    } else if (Object.hasOwn(faults, said.fault)) {
+      last = last
+        .then(() => faults[said.fault](said.on))
+        .then(
+          () => say({ done: said.fault, on: said.on }),
+          e => say({ failed: said.fault, why: String(e) }),
+        );
+    }
+  })
+  .on('close', () => {
+    setTimeout(() => process.exit(0), 1500).unref();
+    void stop().finally(() => process.exit(0));
+  });
+last.catch(e => {
   console.error(String(e?.message ?? e));
   process.exit(1);
 });
