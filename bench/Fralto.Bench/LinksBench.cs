@@ -37,6 +37,7 @@ internal static class LinksBench
         await ModbusAsync(seconds: 20);
         await MqttAsync(50_000, seconds: 15);
         await MqttAsync(0, seconds: 10);
+        await UaBench.RunAsync(seconds: 15);
         Import();
     }
 
@@ -201,7 +202,7 @@ internal static class LinksBench
     }
 
     /// <summary>As many points as tags, each with a scale and two limits.</summary>
-    private static (Plan Plan, Tag[] Tags) Plant(int count, Func<int, TagAddress> address, RawType type)
+    internal static (Plan Plan, Tag[] Tags) Plant(int count, Func<int, TagAddress> address, RawType type)
     {
         const long Template = 10,
             Property = 11,
@@ -211,7 +212,12 @@ internal static class LinksBench
             .Select(i => new Controller(
                 i,
                 $"plc-{i}",
-                address(0) is TopicAddress ? new MqttConnection("h", 1883) : new ModbusConnection("h", 502, 1),
+                address(0) switch
+                {
+                    TopicAddress => new MqttConnection("h", 1883),
+                    Core.OpcUa.NodeAddress => new Core.OpcUa.OpcUaConnection("opc.tcp://h"),
+                    _ => new ModbusConnection("h", 502, 1),
+                },
                 TimeSpan.FromSeconds(1)
             ));
         var tags = Enumerable
@@ -252,7 +258,7 @@ internal static class LinksBench
         return (Planner.Compile(model).Plan, tags);
     }
 
-    private static Process Child(params string[] args) =>
+    internal static Process Child(params string[] args) =>
         Process.Start(
             new ProcessStartInfo(Environment.ProcessPath!, [typeof(LinksBench).Assembly.Location, .. args])
             {

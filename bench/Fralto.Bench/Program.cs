@@ -66,6 +66,16 @@ if (args is ["links"])
     await LinksBench.RunAsync();
     return 0;
 }
+if (args is ["opcua"])
+{
+    await UaBench.RunAsync(seconds: 15);
+    return 0;
+}
+if (args is ["links-ua", var nodes, var changes])
+{
+    await UaBench.ServeAsync(int.Parse(nodes, CultureInfo.InvariantCulture), int.Parse(changes, CultureInfo.InvariantCulture));
+    return 0;
+}
 if (args is ["links-devices"])
 {
     await LinksBench.ServeDevicesAsync();

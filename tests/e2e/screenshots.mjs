@@ -7,7 +7,7 @@ import config from './playwright.config.mjs';
 import { startFralto } from './fralto.mjs';
 
 const target = fileURLToPath(new URL('../../docs/screenshots/', import.meta.url));
-const fralto = await startFralto('demo', undefined, true, 2);
+const fralto = await startFralto('demo', undefined, true, 2, true);
 const browser = await chromium.launch(config.use.launchOptions);
 const page = await browser.newPage({ viewport: config.use.viewport });
 const id = async (path, holds) => (await fralto.api(path)).find(holds).id;
@@ -84,15 +84,13 @@ await page.locator('#file').setInputFiles(join(fralto.directory, 'equipment.csv'
 await page.getByRole('button', { name: 'Show what it would do' }).click();
 await page.waitForTimeout(1000);
 await page.screenshot({ path: `${target}files.png` });
-// One controller that is gone.
-await page.goto(`${fralto.base}/stand-ins`);
-await page.getByRole('button', { name: 'Edge node gone' }).click();
-await page.getByRole('link', { name: 'box-edge', exact: true }).click();
-await page.getByText('death received').first().waitFor();
-await page.waitForTimeout(2500);
-await page.screenshot({ path: `${target}controller.png` });
-await page.goto(`${fralto.base}/stand-ins`);
-await page.getByRole('button', { name: 'Edge node gone: broken, mend it' }).click();
+// What an OPC UA server offers, with its certificate.
+await page.goto(`${fralto.base}/controllers?open=change&at=${await id('/controllers', c => c.name === 'utility-ua')}`);
+await page.getByRole('button', { name: 'Test connection' }).click();
+await page.locator('.offer').waitFor({ timeout: 60_000 });
+await page.locator('#verdict').scrollIntoViewIfNeeded();
+await page.waitForTimeout(500);
+await page.screenshot({ path: `${target}opcua.png` });
 // The review of a few edits, tried for some seconds: limits, a formula, a unit that was wrong, tags taken away.
 const model = await (await fetch(`${fralto.base}/api/v1/model`)).json();
 const property = (template, code) => model.templates.find(t => t.code === template).properties.find(p => p.code === code);

@@ -69,7 +69,8 @@ public sealed class UaIdentity
     /// <summary>Trusts the certificate of a server no longer.</summary>
     public void Distrust(byte[] der)
     {
-        File.Delete(FileOf(der));
+        if (IsTrusted(der))
+            File.Delete(FileOf(der));
         TrustChanged?.Invoke();
     }
 
