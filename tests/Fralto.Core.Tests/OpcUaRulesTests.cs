@@ -1,7 +1,9 @@
 using Fralto.Core.Controllers;
+using Fralto.Core.Edits;
 using Fralto.Core.OpcUa;
 using Fralto.Core.Protocols;
 using Fralto.Core.Quality;
+using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Tests;
 
@@ -75,5 +77,29 @@ public class OpcUaRulesTests
         UaStatusText.Words(StatusCode.BadNodeIdUnknown).ShouldBe("the server has no such node");
         UaStatusText.Words(new(0x803B0000)).ShouldBe("the node cannot be written");
         UaStatusText.Words(new(0x80990000)).ShouldBe("the server says Bad 0x80990000");
+    }
+
+    [Fact]
+    public void Enumerations_come_along_as_state_lists_once_each()
+    {
+        var plant = new PlantBuilder().Do(new SaveController(null, "ua", new OpcUaConnection("opc.tcp://h"), 500), "ua");
+        SourceItem Item(string name, string states, params string[] all) =>
+            new(new NodeAddress("urn:x", $"s={name}"), [name], RawType.Int32, 1, "")
+            {
+                States = [.. all.Select((s, i) => ((long)i, s))],
+                StatesName = states,
+            };
+        var outcome = new DeclareTags(
+            plant["ua"],
+            [Item("A", "Mode", "Off", "On"), Item("B", "Mode", "Off", "On"), Item("C", "", "x", "y"), Item("D", "Twice", "same", "same")]
+        ).On(plant.Model);
+        outcome.Problems.ShouldBeEmpty();
+        var after = plant.Model.Apply(outcome.Changes);
+        after.Tags.Count.ShouldBe(4);
+        // What has no name of its own, or names two states alike, is no list.
+        var list = after.StateLists.Values.Single();
+        (list.Code, list.NameOf(1)).ShouldBe(("Mode", "On"));
+        var again = new DeclareTags(plant["ua"], [Item("E", "Mode", "Other", "States")]).On(after);
+        after.Apply(again.Changes).StateLists.Values.Single().ShouldBe(list);
     }
 }

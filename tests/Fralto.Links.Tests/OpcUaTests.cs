@@ -147,6 +147,23 @@ public sealed class OpcUaTests(UaFixture ua) : IClassFixture<UaFixture>
     }
 
     [Fact]
+    public async Task A_member_of_a_structure_is_listed_by_its_path_and_read()
+    {
+        await using var heard = ua.Run(ua.At());
+        await BrowseAsync(heard);
+        // The server's own status is a structure the standard has (OPC UA Part 5, clause 12.10).
+        var below = await heard.Link.BrowseAsync(new("i=2253"), TestContext.Current.CancellationToken);
+        var product = below.Items.Single(i => i.Address.ToString() == "i=2256 | member BuildInfo/ProductName");
+        (product.Type, product.Value).ShouldBe((RawType.Text, "utility-ua"));
+        heard.Link.Retag([TagOf(product, 1), UaFixture.Tag(2, "i=2256 | member BuildInfo/Nothing", RawType.Text)]);
+        await Heard.Eventually(() => heard[1] is { Status.IsGood: true, Text: "utility-ua" }, else_: () => $"{heard[1]}");
+        await heard.IsBad(2, StatusCode.BadTypeMismatch, "has no member Nothing");
+        (await heard.Link.WriteAsync(new(TagOf(product, 1), double.NaN, "x"), TestContext.Current.CancellationToken)).Reason.ShouldContain(
+            "member of a structure"
+        );
+    }
+
+    [Fact]
     public async Task A_type_is_told_with_its_parts_units_and_states_and_its_objects_are_bound_by_their_structure()
     {
         await using var heard = ua.Run(ua.At());

@@ -31,6 +31,9 @@ public sealed record SourceItem(
     /// <summary>States of its numbers by what they are called; empty where it is none of states.</summary>
     public IReadOnlyList<(long Number, string Name)> States { get; init; } = [];
 
+    /// <summary>What the device calls those states together; empty where it does not.</summary>
+    public string StatesName { get; init; } = "";
+
     /// <summary>The path in one line.</summary>
     public string PathText => string.Join('/', Path);
 }

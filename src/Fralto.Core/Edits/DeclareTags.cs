@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
 using Fralto.Core.Plant;
+using Fralto.Core.Properties;
 using Fralto.Core.Rules;
 using Fralto.Core.Scaling;
 
@@ -22,6 +23,7 @@ public sealed record DeclareTags(long ControllerId, ImmutableArray<SourceItem> I
         var names = model.Index.TagsOf(ControllerId).Select(t => t.Name).ToHashSet(StringComparer.OrdinalIgnoreCase);
         var places = model.Index.TagsOf(ControllerId).Select(t => t.Address.Place).ToHashSet(StringComparer.Ordinal);
         var (changes, problems, next) = (new List<ModelChange>(), new List<Problem>(), model.NextId);
+        var listed = model.StateLists.Values.Select(s => s.Code).ToHashSet(StringComparer.OrdinalIgnoreCase);
         foreach (var item in Items.SelectMany(i => Unfold ? Elements(i) : [i]))
         {
             if (!places.Add(item.Address.Place))
@@ -50,12 +52,42 @@ public sealed record DeclareTags(long ControllerId, ImmutableArray<SourceItem> I
                 EntityRules.Problems(model, controller, tag).Select(p => p with { Message = $"{item.PathText}: {p.Message}" })
             );
             changes.Add(Added(tag));
+            // States that have a name of their own are good for more than this tag.
+            if (StatesOf(model, item, next, listed) is { } states)
+            {
+                next++;
+                changes.Add(Added(states));
+            }
         }
         if (problems.Count > 0)
             return EditOutcome.Refused(problems);
         return changes.Count == 0
             ? EditOutcome.Refused("", Items.IsEmpty ? "Choose what to take first." : "All of these are tags already.")
             : EditOutcome.Changed($"Take {Count(changes.Count, "tag")} from {controller.Name}", [.. changes]);
+    }
+
+    /// <summary>The state list an item brings along; null where it has none, or one of that code is there.</summary>
+    private static StateList? StatesOf(PlantModel model, SourceItem item, long id, HashSet<string> listed)
+    {
+        var code = Naming.Suggest(item.StatesName);
+        if (item.StatesName.Length == 0 || item.States.Count == 0 || listed.Contains(code))
+            return null;
+        var list = new StateList(
+            id,
+            code,
+            Naming.SuggestName(item.StatesName),
+            [
+                .. item
+                    .States.Where(s => s.Number is >= int.MinValue and <= int.MaxValue)
+                    .Select(s => new State((int)s.Number, s.Name))
+                    .OrderBy(s => s.Value),
+            ]
+        );
+        // What would be no good list is left: the tag is what was asked for.
+        if (new SaveStateList(null, code, list.Name, list.States).On(model).IsRefused)
+            return null;
+        listed.Add(code);
+        return list;
     }
 
     /// <summary>The elements of an array, each by itself, where its protocol can name them: members of JSON by pointer, those of a metric

@@ -35,6 +35,7 @@ internal static class BrowsedNode
                 UnitCode = code,
                 Rights = Access(node),
                 States = StatesOf(node),
+                StatesName = node.GetProperty("enumeration").GetString() ?? "",
             },
         ];
     }
