@@ -370,4 +370,28 @@ public sealed class ExchangeTests
         var named = table with { Columns = table.Columns.Replace("stateList", "stateSet") };
         new ImportTable(TableKind.Properties, named).Preview(_plant.Model).Lines.ShouldBeEmpty();
     }
+
+    [Fact]
+    public void A_list_says_again_what_is_there_also_of_a_formula_that_names_what_is_gone()
+    {
+        var plant = new PlantBuilder().Do(new SaveTemplate(null, "Pump", "Pump", null, ""), "Pump");
+        plant.Do(new SaveProperty(plant["Pump"], null, "Flow", "Flow", PropertyKind.Measured, PropertyType.Number, PropertyPatch.Empty));
+        plant.Do(
+            new SaveProperty(
+                plant["Pump"],
+                null,
+                "Twice",
+                "Twice",
+                PropertyKind.Calculated,
+                PropertyType.Number,
+                new() { Formula = "Flow * 2" }
+            )
+        );
+        plant.Do(new RemoveProperty(plant["Pump"], plant.Model.Index.PropertiesOf(plant["Pump"])[0].Id));
+        var table = ImportTable.Of(plant.Model, TableKind.Properties);
+        new ImportTable(TableKind.Properties, table).Preview(plant.Model).Lines.ShouldBeEmpty();
+        // What is changed is looked at as ever.
+        var other = table with { Rows = [.. table.Rows.Select(r => r.Select(c => c == "Flow * 2" ? "Flow * 3" : c).ToArray())] };
+        new ImportTable(TableKind.Properties, other).Preview(plant.Model).Lines.Single().Outcome.ShouldBe(ImportOutcome.Refused);
+    }
 }

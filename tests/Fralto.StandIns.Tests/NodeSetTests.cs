@@ -1,4 +1,5 @@
 using System.Xml;
+using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
@@ -53,6 +54,35 @@ public class NodeSetTests
                 );
         }
         static string? Unit(ResolvedProperty p) => p.Declaration.Type is PropertyType.Number or PropertyType.Integer ? p.Facts.Unit : null;
+    }
+
+    [Fact]
+    public void A_unit_of_ones_own_has_no_number_and_is_known_again_by_its_symbol()
+    {
+        static PlantModel WithBags(PlantModel model)
+        {
+            var made = new SaveOwnUnit(null, "BAGS", "bag", "bag of malt", 25, "KGM").On(model);
+            made.Problems.ShouldBeEmpty();
+            return model.Apply(made.Changes);
+        }
+        var model = WithBags(Shipped.Value);
+        var bags = new SaveProperty(
+            model.Templates.Values.Single(t => t.Code == "Kiln").Id,
+            null,
+            "Bags",
+            "Bags",
+            PropertyKind.Measured,
+            PropertyType.Number,
+            new() { Unit = "BAGS", Range = new(0, 100) }
+        ).On(model);
+        bags.Problems.ShouldBeEmpty();
+        var text = NodeSetWriter.Write(model.Apply(bags.Changes), At);
+        text.ShouldContain("<UnitId>-1</UnitId>");
+        var taken = Taken(text, WithBags(PlantModel.Empty));
+        taken
+            .Index.PropertiesOf(taken.Templates.Values.Single(t => t.Code == "Kiln").Id)
+            .Single(p => p.Code == "Bags")
+            .Facts.Unit.ShouldBe("BAGS");
     }
 
     [Fact]

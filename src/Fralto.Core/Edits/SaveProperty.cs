@@ -52,6 +52,9 @@ public sealed record SaveProperty(
         };
         ModelChange[] changes =
             known is not null && known.Code != Code ? Renaming(model, known, template, after) : [new ModelChange(template, after)];
+        // What is as it was is not refused for what others have taken from under it: a formula that names what is gone is a finding.
+        if (known is not null && after.Equals(template))
+            return EditOutcome.Changed($"Change {Name} on {template.Name}", changes);
         var next = model.Apply(changes);
         if (FactRules.BelowProblems(next, TemplateId, property.Id).ToArray() is { Length: > 0 } below)
             return EditOutcome.Refused(below);

@@ -8,7 +8,7 @@ namespace Fralto.Core.Exchange;
 /// <param name="Name">What people call it.</param>
 /// <param name="Type">What its value is.</param>
 /// <param name="Kind">Measured, commanded, or fixed.</param>
-/// <param name="Unit">Code of its unit; null for none that is known.</param>
+/// <param name="Unit">Code of its unit, or its spelling where it has no code of UNECE; null for none.</param>
 /// <param name="Range">Its range; null where none is said.</param>
 /// <param name="States">Name of its enumeration; null for none.</param>
 /// <param name="Value">What it holds where it is fixed; null for nothing.</param>

@@ -228,8 +228,9 @@ public static class NodeSetReader
                 {
                     var number = value.Descendants(Types + "UnitId").Select(u => (int?)Whole(u.Value)).FirstOrDefault();
                     var space = value.Descendants(Types + "NamespaceUri").Select(u => u.Value.Trim()).FirstOrDefault();
-                    unit =
-                        number is { } known && space is null or UnitNumber.Namespace ? UnitNumber.CodeOf(number ?? UnitNumber.None) : null;
+                    var spelled = value.Descendants(Types + "DisplayName").Elements(Types + "Text").Select(t => t.Value.Trim());
+                    var known = space is null or UnitNumber.Namespace ? UnitNumber.CodeOf(number ?? UnitNumber.None) : null;
+                    unit = known ?? spelled.FirstOrDefault();
                 }
                 else if (
                     Code(node) == "EURange"

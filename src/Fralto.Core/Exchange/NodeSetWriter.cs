@@ -258,7 +258,7 @@ public static class NodeSetWriter
                 new XElement(
                     Types + "EUInformation",
                     new XElement(Types + "NamespaceUri", UnitNumber.Namespace),
-                    new XElement(Types + "UnitId", UnitNumber.Of(unit.Code)),
+                    new XElement(Types + "UnitId", unit.OpcUaId),
                     new XElement(Types + "DisplayName", new XElement(Types + "Text", unit.Symbol)),
                     new XElement(Types + "Description", new XElement(Types + "Text", unit.Name))
                 )

@@ -294,7 +294,7 @@ public sealed record TakeLibrary(TypeLibrary Library, long? PlaceId = null, long
                 type,
                 new PropertyPatch
                 {
-                    Unit = isNumber ? _at.Units.Find(variable.Unit)?.Code : null,
+                    Unit = isNumber ? (_at.Units.Find(variable.Unit) ?? _at.Units.Match(variable.Unit ?? ""))?.Code : null,
                     Range = isNumber ? variable.Range : null,
                     StateListId = list?.Id,
                     Value = variable.Kind == PropertyKind.Fixed ? variable.Value : null,

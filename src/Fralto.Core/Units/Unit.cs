@@ -22,5 +22,5 @@ public sealed record Unit(string Code, string Symbol, string Name, string Quanti
     /// <summary>The number OPC UA identifies the unit by: the bytes of the code, most significant first; -1 for a unit without a Rec 20
     /// code.</summary>
     /// <remarks>OPC UA Part 8, clause 5.6.4.3.</remarks>
-    public int OpcUaId => IsOwn || Code.Any(char.IsAsciiLetterLower) ? -1 : Code.Aggregate(0, (id, c) => (id << 8) | c);
+    public int OpcUaId => IsOwn || Code.Any(char.IsAsciiLetterLower) ? UnitNumber.None : UnitNumber.Of(Code);
 }

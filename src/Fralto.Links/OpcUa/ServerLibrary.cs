@@ -71,7 +71,8 @@ internal static class ServerLibrary
                 )
             );
         }
-        var unit = BrowsedNode.UnitOf(node).Code;
+        var (spelled, unece) = BrowsedNode.UnitOf(node);
+        var unit = unece ?? spelled;
         var kind =
             list is not null ? PropertyType.State
             : raw == RawType.Bool ? PropertyType.Boolean
