@@ -33,7 +33,7 @@ internal static class UaBench
         server.Start();
         await server.Ready;
         Console.WriteLine(server.Port);
-        var ended = Console.In.ReadToEndAsync();
+        var ended = Task.Run(Console.In.ReadToEnd);
         using var timer = new PeriodicTimer(TimeSpan.FromMilliseconds(100));
         for (var round = 0; changes > 0 && !ended.IsCompleted && await timer.WaitForNextTickAsync(); round++)
         {
@@ -92,6 +92,11 @@ internal static class UaBench
                 break;
         }
         var elapsed = watch!.Elapsed;
+        if (late.Count == 0)
+        {
+            Console.WriteLine($"No value came: {link.Status}");
+            return;
+        }
         var (cores, childCores) = ((Environment.CpuUsage.TotalTime - own) / elapsed, (ChildCpu() - its) / elapsed);
         late.Sort();
         Figure("OPC UA changes through child, pipe, scale and limits", late.Count / elapsed.TotalSeconds, "changes/s", $"{ChangesASecond}");
