@@ -1,4 +1,3 @@
-using System.Diagnostics;
 using System.Text.Json.Nodes;
 using Fralto.Core.Basics;
 using Fralto.Core.Controllers;
@@ -20,24 +19,11 @@ public sealed class OpcUaTests(UaFixture ua) : IClassFixture<UaFixture>
 {
     private const string Own = "nsu=urn:corvane:utilities;";
 
-    /// <summary>The stand-in has named its objects by text, and numbers what stands below: browsing finds them.</summary>
-    private static async Task<Dictionary<string, SourceItem>> BrowseAsync(Heard heard)
-    {
-        await Heard.Eventually(() => heard.Link.Status.State is LinkState.Up or LinkState.Partial, 30, () => $"{heard.Link.Status}");
-        var result = await heard.Link.BrowseAsync(new(""), TestContext.Current.CancellationToken);
-        result.Problem.ShouldBeNull();
-        result.Continuation.ShouldBeNull();
-        return result.Items.ToDictionary(i => i.PathText);
-    }
-
-    private static Tag TagOf(SourceItem item, long id) =>
-        new(id, 1, $"T{id}", item.Address, item.Type, WordOrder.HighFirst, "", item.Count);
-
     [Fact]
     public async Task Every_security_is_spoken_once_the_server_is_trusted()
     {
         ua.Identity.Trust(ua.Server.Certificate!);
-        await using var child = UaChild.Start(_ => { });
+        await using var child = UaChild.Start("test", _ => { });
         foreach (var security in UaSecurity.All.Where(s => !s.IsOld))
         {
             var offer = await UaSession.OpenAsync(
@@ -121,7 +107,7 @@ public sealed class OpcUaTests(UaFixture ua) : IClassFixture<UaFixture>
     public async Task Browsing_brings_units_ranges_states_arrays_and_rights()
     {
         await using var heard = ua.Run(ua.At());
-        var items = await BrowseAsync(heard);
+        var items = await UaFixture.BrowseAsync(heard);
         var pressure = items["Utilities/CompressedAir/Compressor1/Pressure"];
         (pressure.Type, pressure.Unit, pressure.UnitCode, pressure.Range, pressure.Count).ShouldBe(
             (RawType.Float64, "bar", "BAR", new Span(0, 10), 1)
@@ -150,24 +136,24 @@ public sealed class OpcUaTests(UaFixture ua) : IClassFixture<UaFixture>
     public async Task A_member_of_a_structure_is_listed_by_its_path_and_read()
     {
         await using var heard = ua.Run(ua.At());
-        await BrowseAsync(heard);
+        await UaFixture.BrowseAsync(heard);
         // The server's own status is a structure the standard has (OPC UA Part 5, clause 12.10).
         var below = await heard.Link.BrowseAsync(new("i=2253"), TestContext.Current.CancellationToken);
         var product = below.Items.Single(i => i.Address.ToString() == "i=2256 | member BuildInfo/ProductName");
         (product.Type, product.Value).ShouldBe((RawType.Text, "utility-ua"));
-        heard.Link.Retag([TagOf(product, 1), UaFixture.Tag(2, "i=2256 | member BuildInfo/Nothing", RawType.Text)]);
+        heard.Link.Retag([UaFixture.TagOf(product, 1), UaFixture.Tag(2, "i=2256 | member BuildInfo/Nothing", RawType.Text)]);
         await Heard.Eventually(() => heard[1] is { Status.IsGood: true, Text: "utility-ua" }, else_: () => $"{heard[1]}");
         await heard.IsBad(2, StatusCode.BadTypeMismatch, "has no member Nothing");
-        (await heard.Link.WriteAsync(new(TagOf(product, 1), double.NaN, "x"), TestContext.Current.CancellationToken)).Reason.ShouldContain(
-            "member of a structure"
-        );
+        (
+            await heard.Link.WriteAsync(new(UaFixture.TagOf(product, 1), double.NaN, "x"), TestContext.Current.CancellationToken)
+        ).Reason.ShouldContain("member of a structure");
     }
 
     [Fact]
     public async Task A_type_is_told_with_its_parts_units_and_states_and_its_objects_are_bound_by_their_structure()
     {
         await using var heard = ua.Run(ua.At());
-        await BrowseAsync(heard);
+        await UaFixture.BrowseAsync(heard);
         var source = (ITypeSource)heard.Link;
         var types = await source.TypesAsync(TestContext.Current.CancellationToken);
         types.Select(t => (t.Name, t.Objects)).ShouldBe([("CompressorType", 2), ("MotorType", 6), ("PumpType", 4)]);
@@ -241,15 +227,15 @@ public sealed class OpcUaTests(UaFixture ua) : IClassFixture<UaFixture>
     public async Task Values_come_by_themselves_are_written_and_read_back()
     {
         await using var heard = ua.Run(ua.At());
-        var items = await BrowseAsync(heard);
+        var items = await UaFixture.BrowseAsync(heard);
         Tag[] tags =
         [
-            TagOf(items["Utilities/CompressedAir/Compressor1/Pressure"], 1),
-            TagOf(items["Utilities/CompressedAir/Compressor1/StageTemperatures"], 2),
-            TagOf(items["Utilities/CompressedAir/Compressor1/Motor/Run"], 3),
-            TagOf(items["Utilities/CompressedAir/Compressor1/Setpoint"], 4),
-            TagOf(items["Utilities/CompressedAir/Compressor1/Hours"], 5),
-            TagOf(items["Utilities/CompressedAir/Compressor1/Pressure"], 6) with
+            UaFixture.TagOf(items["Utilities/CompressedAir/Compressor1/Pressure"], 1),
+            UaFixture.TagOf(items["Utilities/CompressedAir/Compressor1/StageTemperatures"], 2),
+            UaFixture.TagOf(items["Utilities/CompressedAir/Compressor1/Motor/Run"], 3),
+            UaFixture.TagOf(items["Utilities/CompressedAir/Compressor1/Setpoint"], 4),
+            UaFixture.TagOf(items["Utilities/CompressedAir/Compressor1/Hours"], 5),
+            UaFixture.TagOf(items["Utilities/CompressedAir/Compressor1/Pressure"], 6) with
             {
                 Type = RawType.Text,
             },
@@ -283,7 +269,7 @@ public sealed class OpcUaTests(UaFixture ua) : IClassFixture<UaFixture>
         await heard.Holds(2, 80.5, 1);
         (await heard.Link.WriteAsync(new(tags[1], 12), TestContext.Current.CancellationToken)).Outcome.ShouldBe(WriteOutcome.Confirmed);
         (await heard.Link.WriteAsync(new(tags[6], 1), TestContext.Current.CancellationToken)).Reason.ShouldContain("no such node");
-        var code = TagOf(items["Utilities/ServiceCode"], 20);
+        var code = UaFixture.TagOf(items["Utilities/ServiceCode"], 20);
         (await heard.Link.WriteAsync(new(code, double.NaN, "1234"), TestContext.Current.CancellationToken)).Outcome.ShouldBe(
             WriteOutcome.Refused
         );
@@ -291,83 +277,6 @@ public sealed class OpcUaTests(UaFixture ua) : IClassFixture<UaFixture>
         // Other tags are followed without connecting anew, and what a node held before is news to a tag that comes later.
         heard.Link.Retag([tags[0] with { Id = 30 }, tags[2]]);
         await heard.Holds(30, 7.25);
-    }
-
-    [Fact]
-    public async Task Whatever_breaks_the_link_is_back_by_itself_and_says_why_meanwhile()
-    {
-        ua.Identity.Trust(ua.Server.Certificate!);
-        await using var heard = ua.Run(ua.At(UaSecurity.Usual));
-        var items = await BrowseAsync(heard);
-        heard.Link.Retag([
-            TagOf(items["Utilities/HeatLoop/SupplyTemperature"], 1),
-            TagOf(items["Utilities/CompressedAir/Compressor1/Pressure"], 2),
-        ]);
-        await Says("Loop.Supply", 80, 1);
-
-        await ua.Server.SetFaultAsync("bad", true);
-        await heard.IsBad(2, StatusCode.BadSensorFailure, "the sensor has failed");
-        await ua.Server.SetFaultAsync("bad", false);
-
-        await ua.Server.SetFaultAsync("session", true);
-        await Says("Loop.Supply", 81, 1);
-
-        // The child is killed: another takes its place.
-        KillChildren();
-        await Heard.Eventually(() => heard.Link.Status.State == LinkState.Down, 20);
-        await Says("Loop.Supply", 82, 1);
-
-        await ua.Server.SetFaultAsync("gone", true);
-        await Heard.Eventually(() => heard.Link.Status.State == LinkState.Down && heard[1]!.Value.Status.IsBad, 30);
-        await ua.Server.SetFaultAsync("gone", false);
-        await Says("Loop.Supply", 83, 1);
-
-        // The namespaces have other numbers after this start; tags are kept by their address.
-        await ua.Server.SetFaultAsync("namespaces", true);
-        await Says("Loop.Supply", 84, 1);
-        await ua.Server.SetFaultAsync("namespaces", false);
-
-        // Another certificate is another server, until somebody says otherwise.
-        await ua.Server.SetFaultAsync("certificate", true);
-        await Heard.Eventually(
-            () => heard.Link.Status.Reason?.Contains("not trusted yet", StringComparison.Ordinal) == true,
-            30,
-            () => $"{heard.Link.Status}"
-        );
-        ua.Identity.Trust(ua.Server.Certificate!);
-        await Says("Loop.Supply", 85, 1);
-
-        // Whom we trust no longer is left at once.
-        ua.Identity.Distrust(ua.Server.Certificate!);
-        await Heard.Eventually(() => heard.Link.Status.Reason?.Contains("no longer trusted", StringComparison.Ordinal) == true);
-        ua.Identity.Trust(ua.Server.Certificate!);
-        await Says("Loop.Supply", 86, 1);
-
-        async Task Says(string name, double value, long tag)
-        {
-            await ua.Server.SayAsync(new() { [name] = value });
-            await Heard.Eventually(
-                () => heard[tag] is { Status.IsGood: true } s && s.Raw == value,
-                40,
-                () => $"{heard[tag]}; {heard.Link.Status}"
-            );
-        }
-
-        static void KillChildren()
-        {
-            foreach (var process in Process.GetProcessesByName("node"))
-                if (
-                    File.ReadAllText($"/proc/{process.Id}/cmdline").Contains("ua-client.cjs", StringComparison.Ordinal)
-                    && ParentOf(process.Id) == Environment.ProcessId
-                )
-                    process.Kill();
-        }
-
-        static int ParentOf(int id) =>
-            int.Parse(
-                File.ReadLines($"/proc/{id}/status").First(l => l.StartsWith("PPid:", StringComparison.Ordinal))[5..],
-                System.Globalization.CultureInfo.InvariantCulture
-            );
     }
 
     private static JsonObject Json(string text) => JsonNode.Parse(text)!.AsObject();

@@ -37,15 +37,8 @@ public sealed class UaFixture : IAsyncLifetime
     }
 
     /// <summary>Runs a link to it.</summary>
-    internal Heard Run(OpcUaConnection connection, string? password = null, params Tag[] tags) =>
-        new(mailbox =>
-            Driver.Create(
-                new(new(1, "utility-ua", connection, TimeSpan.FromMilliseconds(100)), tags, mailbox, TimeProvider.System)
-                {
-                    Password = password,
-                }
-            )
-        );
+    internal Heard Run(OpcUaConnection connection, string name = "utility-ua") =>
+        new(mailbox => Driver.Create(new(new(1, name, connection, TimeSpan.FromMilliseconds(100)), [], mailbox, TimeProvider.System)));
 
     internal static Tag Tag(long id, string node, RawType type = RawType.Float64, int count = 1) =>
         new(
@@ -58,4 +51,17 @@ public sealed class UaFixture : IAsyncLifetime
             "",
             count
         );
+
+    /// <summary>The stand-in has named its objects by text, and numbers what stands below: browsing finds them.</summary>
+    internal static async Task<Dictionary<string, SourceItem>> BrowseAsync(Heard heard)
+    {
+        await Heard.Eventually(() => heard.Link.Status.State is LinkState.Up or LinkState.Partial, 30, () => $"{heard.Link.Status}");
+        var result = await heard.Link.BrowseAsync(new(""), TestContext.Current.CancellationToken);
+        result.Problem.ShouldBeNull();
+        result.Continuation.ShouldBeNull();
+        return result.Items.ToDictionary(i => i.PathText);
+    }
+
+    internal static Tag TagOf(SourceItem item, long id) =>
+        new(id, 1, $"T{id}", item.Address, item.Type, WordOrder.HighFirst, "", item.Count);
 }

@@ -35,7 +35,18 @@ internal sealed partial class RunningFralto : IAsyncDisposable
     {
         var fralto = await StartAsync(
             "dotnet",
-            [Program(), "demo", "--data", directory, "--stand-in-ports", $"{FreePort()}", "--past-days", $"{pastDays}"]
+            [
+                Program(),
+                "demo",
+                "--data",
+                directory,
+                "--stand-in-ports",
+                $"{FreePort()}",
+                "--past-days",
+                $"{pastDays}",
+                "--without",
+                "utility-ua",
+            ]
         );
         if (!isReleased)
             (await fralto.Http.PutAsJsonAsync("/api/v1/releases/automatic", new { automatic = true })).EnsureSuccessStatusCode();
@@ -67,7 +78,7 @@ internal sealed partial class RunningFralto : IAsyncDisposable
                 if ((await fralto.Http.GetAsync("/healthz")).IsSuccessStatusCode)
                     return fralto;
             }
-            catch (HttpRequestException) when (tries < 600 && !process.HasExited)
+            catch (HttpRequestException) when (tries < 600)
             {
                 // Not listening yet.
             }

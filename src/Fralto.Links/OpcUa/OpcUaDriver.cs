@@ -21,7 +21,7 @@ public sealed class OpcUaDriver(UaIdentity identity, TimeProvider clock) : IProt
         UaOffer? offer = null;
         try
         {
-            await using var child = UaChild.Start(_ => { });
+            await using var child = UaChild.Start("test", _ => { });
             offer = await UaSession.LookAsync(child, its, identity, clock, stop);
             var opened = await UaSession.OpenAsync(child, its, password, identity, clock, stop);
             var words = $"{opened.Application} answers.";

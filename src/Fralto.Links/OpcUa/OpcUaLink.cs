@@ -180,7 +180,7 @@ public sealed class OpcUaLink : Link, ITypeSource
         if (_child is null or { IsGone: true })
         {
             await EndChildAsync();
-            _child = UaChild.Start(Hear);
+            _child = UaChild.Start(Controller.Name, Hear);
         }
         var child = _child;
         try

@@ -48,10 +48,11 @@ internal sealed class UaChild : IAsyncDisposable
     public string LastWords => _lastWords;
 
     /// <summary>Starts it.</summary>
+    /// <param name="name">What it is started for, so that a list of processes says so.</param>
     /// <param name="heard">Takes what it says without being asked: data, and that the connection is lost. Called one line after the
     /// other.</param>
     /// <exception cref="LinkException">There is no Node.js, or the program is missing.</exception>
-    public static UaChild Start(Action<JsonElement> heard)
+    public static UaChild Start(string name, Action<JsonElement> heard)
     {
         var program = Path.Combine(AppContext.BaseDirectory, "ua-client.cjs");
         if (!File.Exists(program))
@@ -61,7 +62,7 @@ internal sealed class UaChild : IAsyncDisposable
             );
         var start = new ProcessStartInfo("node")
         {
-            ArgumentList = { "--max-old-space-size=512", program },
+            ArgumentList = { "--max-old-space-size=512", program, name },
             RedirectStandardInput = true,
             RedirectStandardOutput = true,
             RedirectStandardError = true,
