@@ -4,7 +4,7 @@ using Fralto.Core.Quality;
 
 namespace Fralto.Links.Tests;
 
-/// <summary>An OPC UA server that breaks in every way it can, beside the tests of one that does not (npm node-opcua-server 2.140).</summary>
+/// <summary>An OPC UA server that breaks, beside the tests of one that does not (npm node-opcua-server 2.140).</summary>
 [Trait("source", "npm node-opcua-server 2.140.0")]
 public sealed class OpcUaFaultTests(UaFixture ua) : IClassFixture<UaFixture>
 {

@@ -133,6 +133,38 @@ public sealed class OpcUaTests(UaFixture ua) : IClassFixture<UaFixture>
     }
 
     [Fact]
+    public async Task Two_look_through_a_server_at_once_and_each_goes_on_where_he_left_off()
+    {
+        var stop = TestContext.Current.CancellationToken;
+        await using var child = UaChild.Start("test", _ => { });
+        await UaSession.OpenAsync(child, ua.At(), null, ua.Identity, TimeProvider.System, stop);
+        var (all, _) = await Look(new() { ["from"] = "", ["most"] = 10_000 });
+        var (one, oneOn) = await Look(new() { ["from"] = "", ["most"] = 3 });
+        var (other, otherOn) = await Look(new() { ["from"] = "", ["most"] = 3 });
+        while (oneOn is not null || otherOn is not null)
+        {
+            if (oneOn is { } on)
+                (one, oneOn) = await Look(new() { ["on"] = on, ["most"] = 3 }, one);
+            if (otherOn is { } also)
+                (other, otherOn) = await Look(new() { ["on"] = also, ["most"] = 3 }, other);
+        }
+        all.Count.ShouldBeGreaterThan(20);
+        one.ShouldBe(all);
+        other.ShouldBe(all);
+        (await Should.ThrowAsync<LinkException>(() => Look(new() { ["on"] = 1, ["most"] = 3 }))).Message.ShouldContain("browse anew");
+
+        async Task<(List<string> Nodes, long? On)> Look(JsonObject ask, List<string>? before = null)
+        {
+            var nodes = before ?? [];
+            var said = await child.AskAsync("browse", ask, TimeSpan.FromSeconds(20), stop, part =>
+                nodes.AddRange(part.EnumerateArray().Select(n => n.GetProperty("node").GetString()!))
+            );
+            var on = said.GetProperty("on");
+            return (nodes, on.ValueKind == System.Text.Json.JsonValueKind.Number ? on.GetInt64() : null);
+        }
+    }
+
+    [Fact]
     public async Task A_member_of_a_structure_is_listed_by_its_path_and_read()
     {
         await using var heard = ua.Run(ua.At());

@@ -88,8 +88,8 @@ await page.screenshot({ path: `${target}files.png` });
 await page.goto(`${fralto.base}/controllers?open=change&at=${await id('/controllers', c => c.name === 'utility-ua')}`);
 await page.getByRole('button', { name: 'Test connection' }).click();
 await page.locator('.offer').waitFor({ timeout: 60_000 });
+await page.locator('.offer tbody tr').last().waitFor();
 await page.locator('#verdict').scrollIntoViewIfNeeded();
-await page.waitForTimeout(500);
 await page.screenshot({ path: `${target}opcua.png` });
 // The review of a few edits, tried for some seconds: limits, a formula, a unit that was wrong, tags taken away.
 const model = await (await fetch(`${fralto.base}/api/v1/model`)).json();

@@ -123,7 +123,9 @@ public sealed class OpcUaLink : Link, ITypeSource
         if (!_isOpen || _child is not { } child)
             return new([], Status.Reason ?? "not connected");
         var ask = new JsonObject { ["most"] = NodesABrowse };
-        if (request.Continuation is null)
+        if (request.Continuation is { } continuation)
+            ask["on"] = long.TryParse(continuation, out var left) ? left : 0;
+        else
         {
             var from = request.Filter is "" or "#" ? "" : request.Filter;
             if (from.Length > 0 && NodeAddress.Parse(from, out var wrong) is null)
@@ -138,11 +140,11 @@ public sealed class OpcUaLink : Link, ITypeSource
                 foreach (var node in part.EnumerateArray())
                     items.AddRange(BrowsedNode.ItemsOf(node));
             });
-            var more = said.GetProperty("more").GetBoolean();
+            var on = said.GetProperty("on").ValueKind == JsonValueKind.Number ? said.GetProperty("on").GetRawText() : null;
             return new(
                 [.. items.OrderBy(i => i.PathText, StringComparer.Ordinal)],
-                items.Count == 0 && !more ? "The server lists no variables there." : null,
-                more ? "on" : null
+                items.Count == 0 && on is null ? "The server lists no variables there." : null,
+                on
             );
         }
         catch (LinkException e)
@@ -195,7 +197,6 @@ public sealed class OpcUaLink : Link, ITypeSource
             _identity.TrustChanged += Judge;
             connected();
             _isOpen = true;
-            Set(s => s with { RequestsPerPoll = 0 });
             while (true)
             {
                 await FollowAsync(child, stop);

@@ -215,12 +215,17 @@ internal sealed class UaChild : IAsyncDisposable
                         ? new(number)
                         : null;
                 var message = said.TryGetProperty("error", out var error) ? error.GetString() : null;
-                waiting.Answer.TrySetException(new LinkException(status ?? StatusCode.BadDeviceFailure, Words(status, message)));
+                waiting.Answer.TrySetException(
+                    new LinkException(
+                        status ?? StatusCode.BadDeviceFailure,
+                        said.TryGetProperty("ours", out _) && message is not null ? message : Words(status, message)
+                    )
+                );
             }
         }
     }
 
-    /// <summary>What a refusal says: the words of its status where it has some, else what the library says.</summary>
+    /// <summary>What a refusal of the server says: the words of its status where it has some, else what the library says.</summary>
     private static string Words(StatusCode? status, string? message)
     {
         var known = status is { } code ? UaStatusText.Words(code) : null;

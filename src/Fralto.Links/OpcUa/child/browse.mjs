@@ -54,7 +54,6 @@ async function readAll(link, asked) {
 /** Variables below a node, some at a time, breadth first. A node that is reached twice is told once, so a cycle ends. */
 export function browseBelow(link, from) {
   const begin = link.resolve(from);
-  let looked = 0;
   async function* walk() {
     if (begin === null)
       throw Object.assign(new Error('the server has no such namespace'), { status: ua.StatusCodes.BadNodeIdUnknown.value });
@@ -69,7 +68,6 @@ export function browseBelow(link, from) {
           link,
           parents.map(p => p.nodeId),
         );
-        looked += parents.length;
         const variables = [];
         found.forEach((answer, i) => {
           if (depth === 0 && !answer.status.isGood())
@@ -92,7 +90,7 @@ export function browseBelow(link, from) {
             seen.add(key);
             const node = { nodeId: reference.nodeId, path: [...parent.path, name], variable: null };
             if (reference.nodeClass === NodeClass.Variable) {
-              node.variable = { nodeId: reference.nodeId, path: node.path, said: {}, label: reference.displayName?.text ?? name };
+              node.variable = { nodeId: reference.nodeId, path: node.path, said: {} };
               variables.push(node.variable);
             }
             next.push(node);
@@ -105,9 +103,7 @@ export function browseBelow(link, from) {
       level = next;
     }
   }
-  const its = walk();
-  its.looked = () => looked;
-  return its;
+  return walk();
 }
 
 const typesOf = new WeakMap();
@@ -247,7 +243,6 @@ export async function structureOf(link, node) {
   const type = isType ? await takeType(link, nodeId, types, 0) : await definitionOf(link, nodeId, types, 0);
   return {
     name: browseName.value?.value?.name ?? '',
-    isType,
     type,
     types: [...types.values()],
     instances: type === null ? [] : await instancesOf(link, type, types),
@@ -299,7 +294,7 @@ async function takeMembers(link, nodeId, its, types, path, depth) {
       const of = Object.fromEntries(
         said.references.filter(r => SAID.includes(r.browseName.name)).map(r => [r.browseName.name, r.nodeId]),
       );
-      variables.push({ nodeId: reference.nodeId, path: [...path, name], said: of, label: name });
+      variables.push({ nodeId: reference.nodeId, path: [...path, name], said: of });
     } else if (reference.nodeClass === NodeClass.Object) {
       const type = await definitionOf(link, reference.nodeId, types, depth + 1);
       if (type !== null) its.parts.push({ path: [...path, name], type });

@@ -7,12 +7,13 @@
 //   {"id":4,"op":"drop","handles":[...]}
 //   {"id":5,"op":"read","nodes":[node,...]}
 //   {"id":6,"op":"write","node":node,"value":v,"element":n}    one value, or one element of an array
-//   {"id":7,"op":"browse","from":node,"most":n}                variables below a node, in parts; "more":true where it left off
+//   {"id":7,"op":"browse","from":node,"most":n}                variables below a node, in parts; {"on":n} to go on with
 //   {"id":8,"op":"types"}                                      object types, and how many objects are of each
-//   {"id":8,"op":"structure","node":node}                      an object or object type as a tree, and the objects of it
-//   {"id":9,"op":"close"}
+//   {"id":9,"op":"structure","node":node}                      an object or object type as a tree, and the objects of it
+//   {"id":10,"op":"close"}
 //
-// Answered by {"id":1,"ok":{...}} or {"id":1,"error":"...","status":number}; in parts by {"id":7,"part":[...]} before that.
+// Answered by {"id":1,"ok":{...}} or {"id":1,"error":"...","status":number}, with "ours":true where the words are ours; in parts by
+// {"id":7,"part":[...]} before that.
 // Unasked: {"data":[[handle,value,status,time],...]}, {"lost":"why"}, {"overtaken":n}.
 // Nodes are written as OPC UA Part 6, 5.3.1.11 writes them, with their namespace's address: nsu=http://x/;s=Name. 64-bit integers, NaN and
 // infinities are texts, for JSON has no such numbers.
@@ -31,6 +32,8 @@ for (const word of ['log', 'info', 'debug', 'warn']) globalThis.console[word] = 
 const HANDLES_A_CALL = 500;
 const KEEP_ALIVE_MS = 5000;
 const MOST_BUFFERED = 4 * 1024 * 1024;
+/** Walks through the address space that are kept to be gone on with; older ones are forgotten. */
+const MOST_WALKS = 8;
 
 let link = null;
 let waiting = null;
@@ -77,7 +80,7 @@ class Link {
     Object.assign(this, { client, session, namespaces, limits });
     this.subscriptions = new Map();
     this.items = new Map();
-    this.walk = null;
+    this.walks = new Map();
     this.isOver = false;
   }
 
@@ -118,7 +121,7 @@ function within(ms, promise, what) {
 }
 
 function problem(message, status = ua.StatusCodes.BadConfigurationError) {
-  return Object.assign(new Error(message), { status: status.value });
+  return Object.assign(new Error(message), { status: status.value, isOurs: true });
 }
 
 function makeClient(ask, security) {
@@ -250,32 +253,35 @@ const operations = {
       indexRange: written.range === undefined ? undefined : new NumericRange(written.range),
       value: { value: written.variant },
     });
-    if (!status.isGood()) throw problem(status.description, status);
+    if (!status.isGood()) throw Object.assign(new Error(status.description), { status: status.value });
     const back = told(await link.session.read({ nodeId, attributeId: ua.AttributeIds.Value }));
     return { value: back[0], status: back[1] };
   },
 
   async browse(ask, id) {
-    if (ask.from !== undefined) link.walk = browseBelow(link, ask.from === '' ? 'i=85' : ask.from);
-    else if (link.walk === null) throw problem('there is nothing to go on with; browse anew');
-    let [said, part, more] = [0, [], false];
-    const walk = link.walk;
+    // Several may look through a server at once, and each goes on where he left off.
+    const walk = ask.from === undefined ? link.walks.get(ask.on) : browseBelow(link, ask.from === '' ? 'i=85' : ask.from);
+    if (walk === undefined) throw problem('where it left off is no longer known; browse anew');
+    link.walks.delete(ask.on);
+    let [said, part, more] = [0, [], true];
     while (said < ask.most) {
       const next = await walk.next();
       if (next.done) {
-        link.walk = null;
+        more = false;
         break;
       }
       part.push(...next.value);
       said += next.value.length;
-      more = true;
       if (part.length >= HANDLES_A_CALL) {
         say({ id, part });
         part = [];
       }
     }
     if (part.length > 0) say({ id, part });
-    return { more: more && link?.walk === walk, looked: walk.looked?.() ?? 0 };
+    if (!more || link === null) return { on: null };
+    link.walks.set(id, walk);
+    while (link.walks.size > MOST_WALKS) link.walks.delete(link.walks.keys().next().value);
+    return { on: id };
   },
 
   async types() {
@@ -419,6 +425,7 @@ words.on('line', line => {
           .split('\n')[0]
           .slice(0, 500),
         status,
+        ours: e?.isOurs,
       });
     }
   };

@@ -30,7 +30,6 @@ export function build(space, { isReordered, many, written }) {
   if (isReordered) space.registerNamespace('urn:corvane:put-in-between');
   const own = space.registerNamespace(Own);
   const variables = new Map();
-  const holds = new Map();
 
   const enumeration = own.addEnumerationType({ browseName: 'CompressorState', enumeration: STATES.map(s => s) });
   const motorType = own.addObjectType({ browseName: 'MotorType', description: 'A motor, as its starter sees it' });
@@ -119,7 +118,6 @@ export function build(space, { isReordered, many, written }) {
     });
     keep(key && `${key}.Setpoint`, setpoint, DataType.Double);
     if (key !== null) {
-      holds.set(`${key}.Setpoint`, setpoint);
       setpoint.on('value_changed', value => {
         if (setpoint.fromOutside !== false) written(`${key}.Setpoint`, value.value.value);
       });
