@@ -99,7 +99,7 @@ public sealed class OpcUaTests(UaFixture ua) : IClassFixture<UaFixture>
             TestContext.Current.CancellationToken
         );
         test.Succeeded.ShouldBeFalse();
-        test.Message.ShouldContain("opc.tcp://127.0.0.1:1");
+        test.Message.ShouldContain("nobody answers at opc.tcp://127.0.0.1:1; is the server running, and is the address right?");
         test.Offer.ShouldBeNull();
     }
 

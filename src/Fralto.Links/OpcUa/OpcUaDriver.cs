@@ -36,7 +36,7 @@ public sealed class OpcUaDriver(UaIdentity identity, TimeProvider clock) : IProt
         }
         catch (LinkException e)
         {
-            return new(false, $"{its.Endpoint}: {e.Message}.") { Offer = offer };
+            return new(false, $"{its.Endpoint}: {e.Message}{(e.Message.EndsWith('?') ? "" : ".")}") { Offer = offer };
         }
     }
 }

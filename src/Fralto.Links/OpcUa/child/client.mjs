@@ -146,7 +146,14 @@ const operations = {
   async endpoints(ask) {
     const client = makeClient(ask, {});
     try {
-      await within(ask.timeout, client.connect(ask.url), 'connecting');
+      await within(ask.timeout, client.connect(ask.url), 'connecting').catch(e => {
+        throw e.isOurs
+          ? e
+          : problem(
+              `nobody answers at ${ask.url}; is the server running, and is the address right?`,
+              ua.StatusCodes.BadNotConnected,
+            );
+      });
       const all = await within(ask.timeout, client.getEndpoints({ endpointUrl: ask.url }), 'asking what is offered');
       return {
         endpoints: all
