@@ -17,6 +17,7 @@ public sealed class OpcUaLink : Link, ITypeSource
     /// <summary>The publishing interval where none is said.</summary>
     private static readonly TimeSpan UsualInterval = TimeSpan.FromSeconds(1);
 
+    private static readonly TimeSpan ReadBackEvery = TimeSpan.FromMilliseconds(100);
     private static readonly TimeSpan AnswersWithin = TimeSpan.FromSeconds(20);
     private static readonly TimeSpan BrowsesWithin = TimeSpan.FromSeconds(60);
 
@@ -103,13 +104,24 @@ public sealed class OpcUaLink : Link, ITypeSource
             );
             CountRequest(2);
             var (back, held) = (said.GetProperty("value"), new StatusCode(said.GetProperty("status").GetUInt32()));
-            if (element is { } one && back.ValueKind == JsonValueKind.Array && one < back.GetArrayLength())
-                back = back[one];
-            if (held.IsBad)
-                return WriteResult.NotConfirmed($"it was sent, but cannot be read back: {UaStatusText.Words(held)}");
-            return Holds(back, write.Text, raw, write.Tag.Type)
-                ? WriteResult.Confirmed
-                : WriteResult.NotConfirmed($"it was sent, but the server holds {NodeValue.Words(back)}");
+            // A server may say that it has taken a value and show it a scan of its device later.
+            for (var written = Clock.GetTimestamp(); ; )
+            {
+                if (element is { } one && back.ValueKind == JsonValueKind.Array && one < back.GetArrayLength())
+                    back = back[one];
+                if (!held.IsBad && Holds(back, write.Text, raw, write.Tag.Type))
+                    return WriteResult.Confirmed;
+                if (Clock.GetElapsedTime(written) > ReadBackWithin)
+                    break;
+                await Task.Delay(ReadBackEvery, Clock, stop);
+                (back, held) = await UaSession.ReadAsync(child, address, stop);
+                CountRequest();
+            }
+            return WriteResult.NotConfirmed(
+                held.IsBad
+                    ? $"it was sent, but cannot be read back: {UaStatusText.Words(held)}"
+                    : $"it was sent, but the server holds {NodeValue.Words(back)}"
+            );
         }
         catch (LinkException e)
         {

@@ -30,6 +30,7 @@ export function build(space, { isReordered, many, written }) {
   if (isReordered) space.registerNamespace('urn:corvane:put-in-between');
   const own = space.registerNamespace(Own);
   const variables = new Map();
+  const commanded = new Set();
 
   const enumeration = own.addEnumerationType({ browseName: 'CompressorState', enumeration: STATES.map(s => s) });
   const motorType = own.addObjectType({ browseName: 'MotorType', description: 'A motor, as its starter sees it' });
@@ -119,7 +120,10 @@ export function build(space, { isReordered, many, written }) {
     keep(key && `${key}.Setpoint`, setpoint, DataType.Double);
     if (key !== null) {
       setpoint.on('value_changed', value => {
-        if (setpoint.fromOutside !== false) written(`${key}.Setpoint`, value.value.value);
+        if (setpoint.fromOutside === false) return;
+        // What an operator has written is his; the simulation hears of it and does not say its own again.
+        commanded.add(`${key}.Setpoint`);
+        written(`${key}.Setpoint`, value.value.value);
       });
     }
     const state = own.addVariable({
@@ -212,7 +216,7 @@ export function build(space, { isReordered, many, written }) {
     take(values) {
       for (const [key, value] of Object.entries(values)) {
         const its = variables.get(key);
-        if (its === undefined || (its.isBad && key === 'CMP1.Pressure')) continue;
+        if (its === undefined || commanded.has(key) || (its.isBad && key === 'CMP1.Pressure')) continue;
         its.variable.fromOutside = false;
         its.variable.setValueFromSource(
           its.isArray
