@@ -82,6 +82,9 @@ public sealed class LinkSupervisor
     /// <summary>A controller's link where it knows types of objects; null where it does not, or has none yet.</summary>
     public ITypeSource? TypesOf(long controllerId) => Find(controllerId)?.Link as ITypeSource;
 
+    /// <summary>A controller's link where its objects form a tree; null where they do not, or it has none yet.</summary>
+    public INodeTree? TreeOf(long controllerId) => Find(controllerId)?.Link as INodeTree;
+
     /// <summary>Makes the running links those of a model, soon; of several models that come while one is being followed only the newest
     /// is.</summary>
     public void Follow(PlantModel model) => _wanted.Writer.TryWrite(model);

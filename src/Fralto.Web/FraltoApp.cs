@@ -99,7 +99,7 @@ internal static class FraltoApp
         builder.Services.AddSingleton(new BackupPlace(options.DataDirectory));
         builder.Services.AddSingleton<TrialDesk>();
         builder.Services.AddSingleton<ReleaseDesk>();
-        builder.Services.AddSingleton<Exchange.RecentResults<Links.BrowseResult>>();
+        builder.Services.AddSingleton<Exchange.RecentResults<Exchange.Browsing>>();
         builder.Services.AddSingleton<Exchange.RecentResults<Core.Exchange.TypeLibrary>>();
         builder.Services.AddSingleton<HeaderFigures>();
         builder.Services.AddSingleton<Listings.ListingMemory>();

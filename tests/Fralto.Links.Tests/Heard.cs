@@ -10,6 +10,7 @@ internal sealed class Heard : IAsyncDisposable
 {
     private readonly CancellationTokenSource _stop = new();
     private readonly ConcurrentDictionary<(long Tag, int Element), Sample> _newest = new();
+    private readonly ConcurrentDictionary<long, ConcurrentQueue<double>> _raws = new();
     private readonly Task _running;
     private readonly Task _hearing;
     private long _count;
@@ -30,6 +31,9 @@ internal sealed class Heard : IAsyncDisposable
     public long Count => Interlocked.Read(ref _count);
 
     public Sample? this[long tag, int element = 0] => _newest.TryGetValue((tag, element), out var sample) ? sample : null;
+
+    /// <summary>The Good raw values of a tag, in the order they were heard.</summary>
+    public IReadOnlyList<double> RawsOf(long tag) => _raws.TryGetValue(tag, out var raws) ? [.. raws] : [];
 
     /// <summary>Waits until something holds.</summary>
     public static async Task Eventually(Func<bool> holds, double seconds = 10, Func<string>? else_ = null)
@@ -75,6 +79,8 @@ internal sealed class Heard : IAsyncDisposable
             {
                 _newest[(sample.TagId, sample.Element)] = sample;
                 Interlocked.Increment(ref _count);
+                if (sample.Status.IsGood)
+                    _raws.GetOrAdd(sample.TagId, _ => []).Enqueue(sample.Raw);
             }
             batches.Clear();
             await Task.Delay(2, CancellationToken.None);

@@ -8,7 +8,7 @@ using Fralto.StandIns.OpcUa;
 namespace Fralto.Links.Tests;
 
 /// <summary>One independent OPC UA server (npm node-opcua-server) for many tests: starting it costs seconds.</summary>
-public sealed class UaFixture : IAsyncLifetime
+public class UaFixture : IAsyncLifetime
 {
     private readonly string _directory = Directory.CreateTempSubdirectory("fralto-ua-").FullName;
 
@@ -24,21 +24,25 @@ public sealed class UaFixture : IAsyncLifetime
 
     public async ValueTask InitializeAsync()
     {
-        Server = new(0, Path.Combine(_directory, "server"));
         Identity = new(Path.Combine(_directory, "client"));
+        Server = Make(Path.Combine(_directory, "server"));
         Server.Start();
         await Server.Ready.WaitAsync(TimeSpan.FromSeconds(60));
     }
 
+    /// <summary>Makes the server.</summary>
+    protected virtual UaServer Make(string directory) => new(0, directory);
+
     public async ValueTask DisposeAsync()
     {
+        GC.SuppressFinalize(this);
         await Server.DisposeAsync();
         Directory.Delete(_directory, recursive: true);
     }
 
     /// <summary>Runs a link to it.</summary>
-    internal Heard Run(OpcUaConnection connection, string name = "utility-ua") =>
-        new(mailbox => Driver.Create(new(new(1, name, connection, TimeSpan.FromMilliseconds(100)), [], mailbox, TimeProvider.System)));
+    internal Heard Run(OpcUaConnection connection, string name = "utility-ua", int everyMs = 100) =>
+        new(mailbox => Driver.Create(new(new(1, name, connection, TimeSpan.FromMilliseconds(everyMs)), [], mailbox, TimeProvider.System)));
 
     internal static Tag Tag(long id, string node, RawType type = RawType.Float64, int count = 1) =>
         new(

@@ -22,6 +22,9 @@ public abstract class ProtocolRules
     /// <summary>True when what there is can be listed.</summary>
     public virtual bool CanBrowse => IsPushed;
 
+    /// <summary>True when the device samples by itself, so that an update class may say how.</summary>
+    public virtual bool IsSampled => false;
+
     /// <summary>True when there is a device to reach; false where people and programs write the values.</summary>
     public virtual bool HasDevice => true;
 

@@ -187,7 +187,7 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
             $"{it.Protocol.Words()}, {it.Connection.Place}",
             $"{it.UpdateInterval.TotalMilliseconds} ms"
         );
-        fields["update classes"] = string.Join(", ", it.UpdateClasses.Select(c => $"{c.Name} {c.Interval.TotalMilliseconds} ms"));
+        fields["update classes"] = UpdateClassText.Of(it.UpdateClasses, "; ");
         fields["connection"] = string.Join(", ", it.Protocol.Rules().Details(it.Connection));
         return fields;
     }

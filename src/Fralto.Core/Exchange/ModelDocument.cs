@@ -381,12 +381,21 @@ public sealed record ModelDocument
         /// <summary>Other intervals, in milliseconds, by name.</summary>
         public IReadOnlyDictionary<string, double>? UpdateClasses { get; init; }
 
+        /// <summary>How the device samples, by name of an update class, where that is not as the connection says.</summary>
+        public IReadOnlyDictionary<string, SamplingEntry>? Sampling { get; init; }
+
         /// <summary>Tags of its own; those of devices are generated.</summary>
         public IReadOnlyList<TagEntry>? Tags { get; init; }
 
         /// <summary>Devices whose tags are generated.</summary>
         public IReadOnlyList<DeviceEntry>? Devices { get; init; }
     }
+
+    /// <summary>How a device samples the tags of an update class.</summary>
+    /// <param name="SamplingMs">Time between two samples, in milliseconds.</param>
+    /// <param name="Queue">Values kept between two publishes.</param>
+    /// <param name="Deadband">Smallest change told, in percent of a tag's range.</param>
+    public sealed record SamplingEntry(double? SamplingMs, int? Queue, double? Deadband);
 
     /// <summary>What a kind of device exposes.</summary>
     public sealed record LayoutEntry(

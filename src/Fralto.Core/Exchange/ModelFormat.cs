@@ -214,6 +214,11 @@ public static class ModelFormat
             UpdateClasses = controller.UpdateClasses.IsEmpty
                 ? null
                 : controller.UpdateClasses.ToDictionary(c => c.Name, c => c.Interval.TotalMilliseconds),
+            Sampling = !controller.UpdateClasses.Any(c => c.IsSampled)
+                ? null
+                : controller
+                    .UpdateClasses.Where(c => c.IsSampled)
+                    .ToDictionary(c => c.Name, c => new ModelDocument.SamplingEntry(c.Sampling?.TotalMilliseconds, c.Queue, c.Deadband)),
             Tags =
             [
                 .. model

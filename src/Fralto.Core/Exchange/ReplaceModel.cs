@@ -690,12 +690,20 @@ public sealed record ReplaceModel(ModelDocument Document) : Edit
                 {
                     UpdateClasses =
                     [
-                        .. (entry.UpdateClasses ?? ImmutableDictionary<string, double>.Empty).Select(c => new UpdateClass(
-                            c.Key,
-                            Time(c.Value)
-                        )),
+                        .. (entry.UpdateClasses ?? ImmutableDictionary<string, double>.Empty).Select(c =>
+                            entry.Sampling?.GetValueOrDefault(c.Key) is not { } its
+                                ? new UpdateClass(c.Key, Time(c.Value))
+                                : new(c.Key, Time(c.Value))
+                                {
+                                    Sampling = its.SamplingMs is { } ms ? Time(ms) : null,
+                                    Queue = its.Queue,
+                                    Deadband = its.Deadband,
+                                }
+                        ),
                     ],
                 };
+                foreach (var nobody in entry.Sampling?.Keys.Where(k => entry.UpdateClasses?.ContainsKey(k) != true) ?? [])
+                    Refuse($"{place}.sampling.{nobody}", $"{entry.Name} has no update class {nobody}.");
                 Refuse(place, EntityRules.Problems(controller));
                 if (!_controllers.TryAdd(entry.Name, controller))
                     Refuse($"{place}.name", $"The controller {entry.Name} stands there twice.");

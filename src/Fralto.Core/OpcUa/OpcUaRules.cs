@@ -24,6 +24,9 @@ public sealed class OpcUaRules : ProtocolRules
     public override bool IsPushed => true;
 
     /// <inheritdoc/>
+    public override bool IsSampled => true;
+
+    /// <inheritdoc/>
     public override string AddressHint => "nsu=http://namespace/;s=Name, as browsing lists them";
 
     /// <inheritdoc/>
@@ -163,11 +166,18 @@ public sealed class OpcUaRules : ProtocolRules
             yield return new("User", "Give the name of the user.");
         if (its.Login == UaLogin.Certificate && !its.Security.IsSecured)
             yield return new("Login", "A server that is not secured takes no certificate; choose a security first.");
-        if (its.Sampling != TimeSpan.Zero && (its.Sampling < TimeSpan.FromMilliseconds(1) || its.Sampling > Controller.LongestInterval))
+        foreach (var problem in SamplingProblems(its.Sampling == TimeSpan.Zero ? null : its.Sampling, its.Queue, its.Deadband))
+            yield return problem;
+    }
+
+    /// <summary>What is wrong with how a server is asked to sample; null for what is not said.</summary>
+    internal static IEnumerable<Problem> SamplingProblems(TimeSpan? sampling, int? queue, double? deadband)
+    {
+        if (sampling is { } every && (every < TimeSpan.FromMilliseconds(1) || every > Controller.LongestInterval))
             yield return new("SamplingMs", "A sampling interval is 1 to 3600000 ms; leave it empty for as often as it publishes.");
-        if (its.Queue is < 1 or > OpcUaConnection.MostQueued)
-            yield return new("Queue", $"A server can be asked to keep 1 to {OpcUaConnection.MostQueued} values, not {its.Queue}.");
-        if (its.Deadband is not (>= 0 and <= 100))
+        if (queue is < 1 or > OpcUaConnection.MostQueued)
+            yield return new("Queue", $"A server can be asked to keep 1 to {OpcUaConnection.MostQueued} values, not {queue}.");
+        if (deadband is not (null or (>= 0 and <= 100)))
             yield return new("Deadband", "The smallest change is 0 to 100 % of the range (OPC UA Part 8, clause 6.2).");
     }
 

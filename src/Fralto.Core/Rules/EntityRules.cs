@@ -4,6 +4,7 @@ using Fralto.Core.Hierarchy;
 using Fralto.Core.Limits;
 using Fralto.Core.Modbus;
 using Fralto.Core.Mqtt;
+using Fralto.Core.OpcUa;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
 using Fralto.Core.Protocols;
@@ -119,6 +120,13 @@ public static class EntityRules
                 yield return new("UpdateClasses", $"Update class '{its.Name}': {wrong}");
             if (IntervalProblem(controller, its.Interval) is { } bad)
                 yield return new("UpdateClasses", $"Update class {its.Name}: {bad}");
+            if (its.IsSampled && !controller.Protocol.Rules().IsSampled)
+                yield return new(
+                    "UpdateClasses",
+                    $"Update class {its.Name}: {controller.Protocol.Words()} has neither sampling nor queue nor deadband; leave them out."
+                );
+            foreach (var problem in OpcUaRules.SamplingProblems(its.Sampling, its.Queue, its.Deadband))
+                yield return new("UpdateClasses", $"Update class {its.Name}: {problem.Message}");
         }
         foreach (var twice in controller.UpdateClasses.GroupBy(c => c.Name, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() > 1))
             yield return new("UpdateClasses", $"The update class {twice.Key} is named twice.");

@@ -12,7 +12,7 @@ namespace Fralto.Links.OpcUa;
 /// <summary>An OPC UA server: nodes are subscribed, and a child process speaks to it.</summary>
 /// <remarks>The child is kept while the server is gone, and started again when it ends. Whatever breaks, a session is begun anew and every
 /// node subscribed anew, so that what a server forgot, or numbers otherwise since, does no harm.</remarks>
-public sealed class OpcUaLink : Link, ITypeSource
+public sealed class OpcUaLink : Link, ITypeSource, INodeTree
 {
     /// <summary>The publishing interval where none is said.</summary>
     private static readonly TimeSpan UsualInterval = TimeSpan.FromSeconds(1);
@@ -25,7 +25,7 @@ public sealed class OpcUaLink : Link, ITypeSource
     private const int NodesAnAsk = 2000;
 
     /// <summary>Nodes that one answer of browsing lists.</summary>
-    private const int NodesABrowse = 20_000;
+    private const int NodesABrowse = 200_000;
 
     private readonly OpcUaConnection _connection;
     private readonly UaIdentity _identity;
@@ -35,7 +35,7 @@ public sealed class OpcUaLink : Link, ITypeSource
     );
     private readonly Lock _gate = new();
     private readonly SourceClock _clock = new();
-    private readonly Dictionary<(string Node, TimeSpan Interval), int> _handles = [];
+    private readonly Dictionary<Subscribed, int> _handles = [];
     private readonly Dictionary<int, StatusCode> _refused = [];
     private volatile Followed?[] _followed = [];
     private volatile UaChild? _child;
@@ -147,22 +147,58 @@ public sealed class OpcUaLink : Link, ITypeSource
         var items = new List<SourceItem>();
         try
         {
-            var said = await child.AskAsync("browse", ask, BrowsesWithin, stop, part =>
+            var browsing = child.AskAsync("browse", ask, BrowsesWithin, stop, part =>
             {
                 foreach (var node in part.EnumerateArray())
                     items.AddRange(BrowsedNode.ItemsOf(node));
+                request.Found?.Invoke(items.Count);
             });
+            var number = ask["id"]!.GetValue<long>();
+            await using var enough = request.Enough.Register(() =>
+                _ = child.AskAsync("enough", new() { ["browse"] = number }, AnswersWithin, stop)
+            );
+            var said = await browsing;
             var on = said.GetProperty("on").ValueKind == JsonValueKind.Number ? said.GetProperty("on").GetRawText() : null;
-            return new(
-                [.. items.OrderBy(i => i.PathText, StringComparer.Ordinal)],
-                items.Count == 0 && on is null ? "The server lists no variables there." : null,
+            return Sorted(
+                items.Count == 0 && on is null ? "The server lists no variables there."
+                    : said.TryGetProperty("tooDeep", out var deep) && deep.GetBoolean()
+                        ? "What stands more than 200 levels deep was not looked at; browse below a node further down."
+                    : null,
                 on
             );
         }
         catch (LinkException e)
         {
-            return new([.. items.OrderBy(i => i.PathText, StringComparer.Ordinal)], e.Message);
+            return Sorted(e.Message, null);
         }
+
+        BrowseResult Sorted(string? problem, string? on) =>
+            new([.. items.OrderBy(i => i.PathText, StringComparer.Ordinal)], problem, on);
+    }
+
+    public async Task<NodeLevel> LevelAsync(string node, CancellationToken stop)
+    {
+        if (node.Length > 0 && NodeAddress.Parse(node, out var wrong) is null)
+            throw new LinkException(StatusCode.BadConfigurationError, wrong!);
+        var said = await AskAsync("level", new() { ["node"] = node.Length > 0 ? NodeAddress.Parse(node, out _)!.Node : "i=85" }, stop);
+        return new(
+            [.. said.GetProperty("above").EnumerateArray().Select(o => new NodeObject(Address(o), Text(o, "name")))],
+            [
+                .. said.GetProperty("objects")
+                    .EnumerateArray()
+                    .Select(o => new NodeObject(
+                        Address(o),
+                        Text(o, "name"),
+                        o.GetProperty("objects").GetInt32(),
+                        o.GetProperty("variables").GetInt32()
+                    )),
+            ],
+            said.GetProperty("more").GetInt32()
+        );
+
+        static string Address(JsonElement of) => NodeAddress.OfNode(Text(of, "node"))?.ToString() ?? Text(of, "node");
+
+        static string Text(JsonElement of, string name) => of.GetProperty(name).GetString()!;
     }
 
     public async Task<IReadOnlyList<ServerType>> TypesAsync(CancellationToken stop)
@@ -251,9 +287,9 @@ public sealed class OpcUaLink : Link, ITypeSource
     /// <summary>Subscribes what is not yet, and lets go of what no tag asks for any more.</summary>
     private async Task FollowAsync(UaChild child, CancellationToken stop)
     {
-        var wanted = Tags.GroupBy(t => (((NodeAddress)t.Address).Node, IntervalOf(t))).ToDictionary(g => g.Key, g => g.ToArray());
+        var wanted = Tags.GroupBy(AskedFor).ToDictionary(g => g.Key, g => g.ToArray());
         var gone = _handles.Where(h => !wanted.ContainsKey(h.Key)).ToArray();
-        var added = new List<(int Handle, string Node, TimeSpan Interval)>();
+        var added = new List<(int Handle, Subscribed Its)>();
         var fresh = new List<Tag>();
         var followed = _followed;
         foreach (var (key, tags) in wanted)
@@ -261,7 +297,7 @@ public sealed class OpcUaLink : Link, ITypeSource
             if (!_handles.TryGetValue(key, out var handle))
             {
                 _handles[key] = handle = _nextHandle++;
-                added.Add((handle, key.Node, key.Item2));
+                added.Add((handle, key));
             }
             if (handle >= followed.Length)
                 Array.Resize(ref followed, Math.Max(64, Math.Max(handle + 1, followed.Length * 2)));
@@ -291,20 +327,13 @@ public sealed class OpcUaLink : Link, ITypeSource
                 handles.Add(handle);
             await child.AskAsync("drop", new() { ["handles"] = handles }, AnswersWithin, stop);
         }
-        foreach (var group in added.GroupBy(a => a.Interval))
+        var unfiltered = 0;
+        foreach (var group in added.GroupBy(a => a.Its.Interval))
         foreach (var some in group.Chunk(NodesAnAsk))
         {
             var items = new JsonArray();
-            foreach (var (handle, node, interval) in some)
-                items.Add(
-                    new JsonArray(
-                        handle,
-                        node,
-                        (_connection.Sampling > TimeSpan.Zero ? _connection.Sampling : interval).TotalMilliseconds,
-                        _connection.Queue,
-                        _connection.Deadband
-                    )
-                );
+            foreach (var (handle, its) in some)
+                items.Add(new JsonArray(handle, its.Node, its.Sampling.TotalMilliseconds, its.Queue, its.Deadband));
             var said = await child.AskAsync(
                 "follow",
                 new() { ["interval"] = group.Key.TotalMilliseconds, ["items"] = items },
@@ -313,7 +342,10 @@ public sealed class OpcUaLink : Link, ITypeSource
             );
             foreach (var refused in said.GetProperty("refused").EnumerateArray())
                 Refuse(refused[0].GetInt32(), new(refused[1].GetUInt32()));
+            unfiltered += said.GetProperty("unfiltered").GetInt32();
         }
+        if (unfiltered > 0)
+            Note($"{unfiltered} nodes are followed without a deadband: they say no range, or the server knows none");
         Enter(
             _refused.Count > 0 ? LinkState.Partial : LinkState.Up,
             _refused.Count > 0
@@ -331,7 +363,19 @@ public sealed class OpcUaLink : Link, ITypeSource
         Post([.. bad]);
     }
 
-    private TimeSpan IntervalOf(Tag tag) => Controller.IntervalOf(tag) is { Ticks: > 0 } interval ? interval : UsualInterval;
+    /// <summary>What is asked of the server for a tag: what its update class says, else the connection.</summary>
+    private Subscribed AskedFor(Tag tag)
+    {
+        var its = Controller.ClassOf(tag);
+        var interval = Controller.IntervalOf(tag) is { Ticks: > 0 } some ? some : UsualInterval;
+        return new(
+            ((NodeAddress)tag.Address).Node,
+            interval,
+            its?.Sampling ?? (_connection.Sampling > TimeSpan.Zero ? _connection.Sampling : interval),
+            its?.Queue ?? _connection.Queue,
+            its?.Deadband ?? _connection.Deadband
+        );
+    }
 
     /// <summary>Takes what the child says unasked.</summary>
     private void Hear(JsonElement said)
@@ -395,6 +439,9 @@ public sealed class OpcUaLink : Link, ITypeSource
             return false;
         return held.Equals(raw) || Math.Abs(held - raw) <= (type is RawType.Float32 or RawType.Float64 ? 1e-6 * Math.Abs(raw) : 0);
     }
+
+    /// <summary>A node, how often changes of it are sent, and how the server samples it.</summary>
+    private readonly record struct Subscribed(string Node, TimeSpan Interval, TimeSpan Sampling, int Queue, double Deadband);
 
     /// <summary>A subscribed node: the tags it is of, and what it held when it was told last.</summary>
     private sealed class Followed(Tag[] tags)

@@ -16,6 +16,11 @@ internal static class UaSession
 
     private static readonly StatusCode ModeRejected = new(0x80540000);
 
+    private static readonly StatusCode TokenInvalid = new(0x80200000);
+
+    /// <summary>What servers answer who do not know the user: not allowed, token refused, token invalid.</summary>
+    private static readonly StatusCode[] LetsNobodyIn = [StatusCode.BadUserAccessDenied, new(0x80210000), TokenInvalid];
+
     /// <summary>Asks a server what it offers, without any security and without a session.</summary>
     /// <exception cref="LinkException">It does not answer.</exception>
     public static async Task<UaOffer> LookAsync(
@@ -91,7 +96,7 @@ internal static class UaSession
         var logins = offer.Ways.First(w => w.Security == security).Logins;
         if (!logins.Contains(connection.Login))
             throw new LinkException(
-                new(0x80200000),
+                TokenInvalid,
                 $"with {security.Text} the server takes "
                     + $"{(logins.Count > 0 ? string.Join(" or ", logins.Select(Words)) : "nobody")}, not {Words(connection.Login)}"
             );
@@ -132,7 +137,7 @@ internal static class UaSession
         {
             await child.AskAsync("open", ask, Longer, stop);
         }
-        catch (LinkException e) when (e.Status == StatusCode.BadUserAccessDenied && connection.Login != UaLogin.Anonymous)
+        catch (LinkException e) when (LetsNobodyIn.Contains(e.Status) && connection.Login != UaLogin.Anonymous)
         {
             throw new LinkException(
                 e.Status,

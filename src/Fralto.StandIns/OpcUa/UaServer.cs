@@ -13,18 +13,22 @@ public sealed class UaServer : IAsyncDisposable
 
     private readonly int _port;
     private readonly string _directory;
-    private readonly int _many;
+    private readonly JsonObject _setup;
     private readonly Lock _lock = new();
     private readonly Dictionary<string, bool> _faults = [];
     private readonly TaskCompletionSource _ready = new(TaskCreationOptions.RunContinuationsAsynchronously);
     private readonly Dictionary<string, TaskCompletionSource> _doing = [];
     private Process? _process;
+    private volatile string _lastWords = "";
     private Task _reading = Task.CompletedTask;
 
     /// <param name="port">Where it listens; 0 lets the system choose.</param>
     /// <param name="directory">Where it keeps its key and certificate.</param>
     /// <param name="many">How many further variables it has, for measuring.</param>
-    public UaServer(int port, string directory, int many = 0) => (_port, _directory, _many) = (port, directory, many);
+    /// <param name="isOdd">Whether it also has what servers seldom have: levels without end, a clock that is off, limits it does not keep
+    /// to, an old way to secure a connection; for trying clients.</param>
+    public UaServer(int port, string directory, int many = 0, bool isOdd = false) =>
+        (_port, _directory, _setup) = (port, directory, new() { ["many"] = many, ["odd"] = isOdd });
 
     /// <summary>Where it listens, once it does; before that the port it was given.</summary>
     public int Port { get; private set; }
@@ -60,7 +64,7 @@ public sealed class UaServer : IAsyncDisposable
                 Path.Combine(AppContext.BaseDirectory, "ua-server.cjs"),
                 _port.ToString(CultureInfo.InvariantCulture),
                 _directory,
-                _many.ToString(CultureInfo.InvariantCulture),
+                _setup.ToJsonString(),
             },
             RedirectStandardInput = true,
             RedirectStandardOutput = true,
@@ -156,7 +160,7 @@ public sealed class UaServer : IAsyncDisposable
             else if (root.TryGetProperty("failed", out var failed))
                 Done(failed.GetString()!);
         }
-        _ready.TrySetException(new InvalidOperationException("The stand-in utility-ua ended before it listened."));
+        _ready.TrySetException(new InvalidOperationException($"The stand-in utility-ua ended before it listened. {_lastWords}"));
     }
 
     private void Done(string fault)
@@ -166,8 +170,10 @@ public sealed class UaServer : IAsyncDisposable
                 doing.TrySetResult();
     }
 
-    private static async Task DrainAsync(Process process)
+    private async Task DrainAsync(Process process)
     {
-        while (await process.StandardError.ReadLineAsync() is not null) { }
+        while (await process.StandardError.ReadLineAsync() is { } line)
+            if (line.Trim().Length > 0)
+                _lastWords = line.Trim();
     }
 }

@@ -51,6 +51,6 @@ public static class TagChoices
     public static IEnumerable<(string Value, string Text)> ClassesOf(Controller controller) =>
         [
             ("", "as the controller"),
-            .. controller.UpdateClasses.Select(c => (c.Name, $"{c.Name}, every {c.Interval.TotalMilliseconds:0} ms")),
+            .. controller.UpdateClasses.Select(c => (c.Name, UpdateClassText.Of(c))),
         ];
 }

@@ -11,8 +11,14 @@ using Controller = Fralto.Core.Controllers.Controller;
 namespace Fralto.Web.Pages;
 
 /// <summary>What a controller tells of itself, to take tags from: one by one, a branch, or an array as a whole.</summary>
-public sealed class BrowseModel(RecentResults<BrowseResult> browsings) : ListingPage
+public sealed class BrowseModel(RecentResults<Browsing> browsings, TimeProvider clock) : ListingPage
 {
+    /// <summary>What ends sooner is shown at once; for what takes longer a page says how far it is.</summary>
+    private static readonly TimeSpan ShownAtOnce = TimeSpan.FromMilliseconds(800);
+
+    /// <summary>A server that takes longer to list a level has none beside what was found.</summary>
+    private static readonly TimeSpan LevelWithin = TimeSpan.FromSeconds(3);
+
     /// <summary>The controller.</summary>
     [BindProperty(SupportsGet = true)]
     public long At { get; set; }
@@ -31,14 +37,21 @@ public sealed class BrowseModel(RecentResults<BrowseResult> browsings) : Listing
 
     public Controller? Selected { get; private set; }
 
-    public BrowseResult? Result { get; private set; }
+    /// <summary>What is being looked through, or was; null before anybody has said where to look.</summary>
+    public Browsing? Browsing { get; private set; }
+
+    /// <summary>What was found; null while it goes on.</summary>
+    public BrowseResult? Result => Browsing?.Result;
+
+    /// <summary>Where in the server's tree this is; null where it has none, or does not say.</summary>
+    public NodeLevel? Level { get; private set; }
 
     /// <inheritdoc/>
     protected override string ListingName => BrowseListing.Name;
 
     /// <inheritdoc/>
     protected override IListing? MakeListing() =>
-        Find() && (Result ??= browsings.Find(Token)) is { } result
+        Find() && (Browsing ??= browsings.Find(Token))?.Result is { } result
             ? BrowseListing.Of(Model, Selected!, result, $"/browse?at={At}&token={Token}")
             : null;
 
@@ -46,23 +59,68 @@ public sealed class BrowseModel(RecentResults<BrowseResult> browsings) : Listing
     {
         if (!Find())
             return NotFound();
-        var before = browsings.Find(On);
-        if (browsings.Find(Token) is { } kept)
-            Result = kept;
-        else if (Selected!.Protocol.Rules().BrowseHint is null || Listen is not null)
+        var rules = Selected!.Protocol.Rules();
+        Browsing = browsings.Find(Token);
+        if (Browsing is null && (rules.BrowseHint is null || Listen is not null))
         {
-            Result = await Runtime.Links.BrowseAsync(
-                At,
-                new(
-                    string.IsNullOrWhiteSpace(Listen) ? Selected.Protocol.Rules().BrowseFilter?.Usual ?? "" : Listen.Trim(),
-                    before?.Continuation
-                ),
-                HttpContext.RequestAborted
-            );
-            Result = before?.With(Result) ?? Result;
-            Token = browsings.Add(_ => Result);
+            var before = browsings.Find(On)?.Result;
+            var from = string.IsNullOrWhiteSpace(Listen) ? rules.BrowseFilter?.Usual ?? "" : Listen.Trim();
+            Browsing = Browsing.Begin(Runtime.Links, At, new(from, before?.Continuation), before, clock);
+            Token = browsings.Add(_ => Browsing);
         }
+        var level = LevelAsync();
+        if (Browsing is not null)
+            await Task.WhenAny(Browsing.Ended, Task.Delay(ShownAtOnce, clock, HttpContext.RequestAborted));
+        Level = await level;
         return Page();
+    }
+
+    /// <summary>How far it is; once it has ended, to what was found.</summary>
+    public IActionResult OnGetProgress()
+    {
+        if (!Find() || browsings.Find(Token) is not { } its)
+            return StatusCode(StatusCodes.Status204NoContent);
+        Browsing = its;
+        if (Result is not null)
+            Response.Headers["HX-Redirect"] = Address(Token);
+        return Partial("_Browsing", this);
+    }
+
+    /// <summary>Ends it with what it has found.</summary>
+    public async Task<IActionResult> OnPostStopAsync()
+    {
+        if (!Find())
+            return NotFound();
+        if (browsings.Find(Token) is { } its)
+        {
+            its.Stop();
+            await Task.WhenAny(its.Ended, Task.Delay(LevelWithin, clock, HttpContext.RequestAborted));
+        }
+        return Redirect(Address(Token));
+    }
+
+    /// <summary>The address of this page below a node, or with what was found.</summary>
+    public string Address(string? token, string? listen = null) =>
+        "/browse"
+        + QueryString.Create(
+            new KeyValuePair<string, string?>[] { new("at", $"{At}"), new("listen", listen ?? Listen), new("token", token) }.Where(p =>
+                p.Value is not null
+            )
+        );
+
+    private async Task<NodeLevel?> LevelAsync()
+    {
+        if (Runtime.Links.TreeOf(At) is not { } tree)
+            return null;
+        try
+        {
+            return await tree.LevelAsync(Listen?.Trim() ?? "", HttpContext.RequestAborted).WaitAsync(LevelWithin, HttpContext.RequestAborted);
+        }
+        catch (Exception e) when (e is LinkException or TimeoutException)
+        {
+            // What is wrong is said by what is looked through.
+            return null;
+        }
     }
 
     /// <summary>Makes tags of what was chosen.</summary>
@@ -71,7 +129,7 @@ public sealed class BrowseModel(RecentResults<BrowseResult> browsings) : Listing
         if (!Find())
             return NotFound();
         var reader = new FormReader(Request.Form);
-        Result = browsings.Find(Token);
+        Browsing = browsings.Find(Token);
         if (Result is null)
             reader.Refuse("", "What was listed is no longer kept; browse again.");
         else if ((ListingPick.Read(picked) is { } pick ? Orders.Picked<SourceItem>(list, pick) : null) is not { } chosen)

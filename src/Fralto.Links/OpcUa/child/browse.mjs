@@ -1,5 +1,6 @@
 // Looking through a server's address space.
 import ua from 'node-opcua-client';
+import { inCalls } from './calls.mjs';
 import { plain } from './values.mjs';
 
 const { AttributeIds, DataType, NodeClass, BrowseDirection } = ua;
@@ -8,16 +9,18 @@ const TYPE_DEFINITION = 'i=40';
 const WANTED = 63;
 /** What the standard itself puts below every server, which is no value of the plant: the server, and its aliases. */
 const SERVER = ['ns=0;i=2253', 'ns=0;i=23470'];
-const DEEPEST = 40;
+/** Levels that are looked at; what stands deeper is told to have been left out. */
+const DEEPEST = 200;
+const OBJECTS = 'ns=0;i=85';
+/** Characters of a text that a list of nodes tells. */
+const LONGEST_TOLD = 200;
 const MOST_OBJECTS = 2000;
 /** Properties of a variable that say what it is: OPC UA Part 8, 5.3.2 and 5.3.3. */
 const SAID = ['EngineeringUnits', 'EURange', 'InstrumentRange', 'EnumStrings', 'EnumValues', 'TrueState', 'FalseState'];
 
 /** Everything below some nodes, a level of each: references forward and hierarchical, with all continuation points followed. */
 async function childrenOf(link, nodeIds, referenceTypeId = 'HierarchicalReferences') {
-  const all = [];
-  for (let at = 0; at < nodeIds.length; at += link.limits.browse) {
-    const some = nodeIds.slice(at, at + link.limits.browse);
+  return inCalls(link.limits, 'browse', nodeIds, async some => {
     const results = await link.session.browse(
       some.map(nodeId => ({
         nodeId,
@@ -29,6 +32,7 @@ async function childrenOf(link, nodeIds, referenceTypeId = 'HierarchicalReferenc
         resultMask: WANTED,
       })),
     );
+    const all = [];
     for (const result of results) {
       const references = [...(result.references ?? [])];
       let point = result.continuationPoint;
@@ -39,17 +43,12 @@ async function childrenOf(link, nodeIds, referenceTypeId = 'HierarchicalReferenc
       }
       all.push({ references, status: result.statusCode });
     }
-  }
-  return all;
+    return all;
+  });
 }
 
 /** Values of attributes, as many a call as the server takes. */
-async function readAll(link, asked) {
-  const values = [];
-  for (let at = 0; at < asked.length; at += link.limits.read)
-    values.push(...(await link.session.read(asked.slice(at, at + link.limits.read))));
-  return values;
-}
+const readAll = (link, asked) => inCalls(link.limits, 'read', asked, some => link.session.read(some));
 
 /** Variables below a node, some at a time, breadth first. A node that is reached twice is told once, so a cycle ends. */
 export function browseBelow(link, from) {
@@ -102,8 +101,65 @@ export function browseBelow(link, from) {
       }
       level = next;
     }
+    if (level.length > 0) link.tooDeep = true;
   }
   return walk();
+}
+
+/** Objects and folders directly below a node, each with how much stands below it, and those above it, the topmost first. */
+export async function levelOf(link, from) {
+  const nodeId = link.resolve(from);
+  if (nodeId === null)
+    throw Object.assign(new Error('the server has no such namespace'), { status: ua.StatusCodes.BadNodeIdUnknown.value });
+  const [{ references, status }] = await childrenOf(link, [nodeId]);
+  if (!status.isGood()) throw Object.assign(new Error(status.description), { status: status.value });
+  const objects = new Map();
+  for (const reference of references)
+    if (
+      reference.nodeClass === NodeClass.Object &&
+      !SERVER.includes(reference.nodeId.toString()) &&
+      !(reference.nodeId.serverIndex > 0)
+    )
+      objects.set(reference.nodeId.toString(), reference);
+  const some = [...objects.values()].slice(0, MOST_OBJECTS);
+  const below = await childrenOf(
+    link,
+    some.map(r => r.nodeId),
+  );
+  return {
+    above: await aboveOf(link, nodeId),
+    more: objects.size - some.length,
+    objects: some.map((r, i) => ({
+      node: link.spell(r.nodeId),
+      name: nameOf(r),
+      objects: below[i].references.filter(b => b.nodeClass === NodeClass.Object).length,
+      variables: below[i].references.filter(b => b.nodeClass === NodeClass.Variable).length,
+    })),
+  };
+}
+
+const nameOf = reference => reference.displayName?.text || reference.browseName.name || reference.nodeId.toString();
+
+/** A node and what stands above it, up to the objects folder, by the first reference upwards of each. */
+async function aboveOf(link, nodeId) {
+  const [path, seen] = [[], new Set()];
+  const own = await link.session.read({ nodeId, attributeId: AttributeIds.DisplayName });
+  let at = { nodeId, name: own.value?.value?.text ?? nodeId.toString() };
+  while (at !== null && at.nodeId.toString() !== OBJECTS && !seen.has(at.nodeId.toString()) && path.length < DEEPEST) {
+    seen.add(at.nodeId.toString());
+    path.unshift({ node: link.spell(at.nodeId), name: at.name });
+    const up = await link.session.browse({
+      nodeId: at.nodeId,
+      browseDirection: BrowseDirection.Inverse,
+      referenceTypeId: 'HierarchicalReferences',
+      includeSubtypes: true,
+      nodeClassMask: NodeClass.Object | NodeClass.Variable,
+      resultMask: WANTED,
+    });
+    const first = up.references?.[0];
+    at = first === undefined ? null : { nodeId: first.nodeId, name: nameOf(first) };
+  }
+  return path;
 }
 
 const typesOf = new WeakMap();
@@ -204,7 +260,7 @@ async function describe(link, variables) {
       path: v.path,
       type: DataType[actual] ?? 'Null',
       count: (rank.value?.value ?? -1) >= 0 || Array.isArray(now) ? Math.max(1, Number(length)) : 1,
-      value: Array.isArray(now) ? now.slice(0, 8) : now,
+      value: Array.isArray(now) ? now.slice(0, 8).map(brief) : brief(now),
       status: value.statusCode.value,
       access: access.statusCode.isGood() ? Number(access.value?.value ?? 0) : 0,
       description: description.value?.value?.text ?? '',
@@ -216,6 +272,8 @@ async function describe(link, variables) {
   }
   return items;
 }
+
+const brief = value => (typeof value === 'string' && value.length > LONGEST_TOLD ? `${value.slice(0, LONGEST_TOLD)}…` : value);
 
 function twoStates(said) {
   const [off, on] = [said.FalseState?.value?.value?.text, said.TrueState?.value?.value?.text];

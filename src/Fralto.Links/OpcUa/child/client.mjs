@@ -8,9 +8,11 @@
 //   {"id":5,"op":"read","nodes":[node,...]}
 //   {"id":6,"op":"write","node":node,"value":v,"element":n}    one value, or one element of an array
 //   {"id":7,"op":"browse","from":node,"most":n}                variables below a node, in parts; {"on":n} to go on with
-//   {"id":8,"op":"types"}                                      object types, and how many objects are of each
-//   {"id":9,"op":"structure","node":node}                      an object or object type as a tree, and the objects of it
-//   {"id":10,"op":"close"}
+//   {"id":8,"op":"enough","browse":7}                          ends browsing number 7 with what it has found; it can be gone on with
+//   {"id":9,"op":"level","node":node}                          objects directly below a node, and those above it
+//   {"id":10,"op":"types"}                                     object types, and how many objects are of each
+//   {"id":11,"op":"structure","node":node}                     an object or object type as a tree, and the objects of it
+//   {"id":12,"op":"close"}
 //
 // Answered by {"id":1,"ok":{...}} or {"id":1,"error":"...","status":number}, with "ours":true where the words are ours; in parts by
 // {"id":7,"part":[...]} before that.
@@ -23,7 +25,8 @@ import readline from 'node:readline';
 import { OPCUACertificateManager } from 'node-opcua-certificate-manager';
 import ua from 'node-opcua-client';
 import { NumericRange } from 'node-opcua-numeric-range';
-import { browseBelow, objectTypesOf, structureOf } from './browse.mjs';
+import { browseBelow, levelOf, objectTypesOf, structureOf } from './browse.mjs';
+import { inCalls, statusOf } from './calls.mjs';
 import { plain, variantOf } from './values.mjs';
 
 // Standard output is the protocol's alone.
@@ -32,6 +35,13 @@ for (const word of ['log', 'info', 'debug', 'warn']) globalThis.console[word] = 
 const HANDLES_A_CALL = 500;
 const KEEP_ALIVE_MS = 5000;
 const MOST_BUFFERED = 4 * 1024 * 1024;
+/** A server that knows no deadband for a node, or no range to take a percent of. */
+const NO_FILTER = [
+  ua.StatusCodes.BadFilterNotAllowed,
+  ua.StatusCodes.BadMonitoredItemFilterInvalid,
+  ua.StatusCodes.BadMonitoredItemFilterUnsupported,
+  ua.StatusCodes.BadDeadbandFilterInvalid,
+].map(s => s.value);
 /** Walks through the address space that are kept to be gone on with; older ones are forgotten. */
 const MOST_WALKS = 8;
 
@@ -81,6 +91,8 @@ class Link {
     this.subscriptions = new Map();
     this.items = new Map();
     this.walks = new Map();
+    this.enough = new Set();
+    this.tooDeep = false;
     this.isOver = false;
   }
 
@@ -213,10 +225,16 @@ const operations = {
       if (nodeId === null) refused.push([handle, ua.StatusCodes.BadNodeIdUnknown.value]);
       else alike.get(key).of.push([handle, nodeId]);
     }
-    for (const group of alike.values())
-      for (let at = 0; at < group.of.length; at += link.limits.monitored)
-        await monitor(its, group, group.of.slice(at, at + link.limits.monitored), refused);
-    return { interval: its.publishingInterval, refused };
+    let unfiltered = 0;
+    for (const group of alike.values()) {
+      const wrong = await monitorAll(its, group, group.of);
+      // A node without a range has no percent of it, and many a server knows no deadband: its changes are told all the same.
+      const filtered = wrong.filter(([, status]) => group.deadband > 0 && NO_FILTER.includes(status));
+      const plainly = group.of.filter(([handle]) => filtered.some(([its]) => its === handle));
+      unfiltered += plainly.length;
+      refused.push(...wrong.filter(w => !filtered.includes(w)), ...(await monitorAll(its, { ...group, deadband: 0 }, plainly)));
+    }
+    return { interval: its.publishingInterval, refused, unfiltered };
   },
 
   async drop(ask) {
@@ -234,16 +252,14 @@ const operations = {
 
   async read(ask) {
     const nodes = ask.nodes.map(n => link.resolve(n));
-    const values = [];
-    for (let at = 0; at < nodes.length; at += link.limits.read) {
-      const some = nodes.slice(at, at + link.limits.read);
-      const known = some.filter(n => n !== null);
-      const answers =
-        known.length > 0 ? await link.session.read(known.map(nodeId => ({ nodeId, attributeId: ua.AttributeIds.Value }))) : [];
-      let next = 0;
-      for (const node of some)
-        values.push(node === null ? [null, ua.StatusCodes.BadNodeIdUnknown.value, null] : told(answers[next++]));
-    }
+    const answers = await inCalls(
+      link.limits,
+      'read',
+      nodes.filter(n => n !== null),
+      some => link.session.read(some.map(nodeId => ({ nodeId, attributeId: ua.AttributeIds.Value }))),
+    );
+    let next = 0;
+    const values = nodes.map(n => (n === null ? [null, ua.StatusCodes.BadNodeIdUnknown.value, null] : told(answers[next++])));
     return { values };
   },
 
@@ -271,7 +287,8 @@ const operations = {
     if (walk === undefined) throw problem('where it left off is no longer known; browse anew');
     link.walks.delete(ask.on);
     let [said, part, more] = [0, [], true];
-    while (said < ask.most) {
+    link.enough.delete(id);
+    while (said < ask.most && !link.enough.has(id)) {
       const next = await walk.next();
       if (next.done) {
         more = false;
@@ -285,10 +302,19 @@ const operations = {
       }
     }
     if (part.length > 0) say({ id, part });
-    if (!more || link === null) return { on: null };
+    if (!more || link === null) return { on: null, tooDeep: link?.tooDeep };
     link.walks.set(id, walk);
     while (link.walks.size > MOST_WALKS) link.walks.delete(link.walks.keys().next().value);
     return { on: id };
+  },
+
+  async enough(ask) {
+    link.enough.add(ask.browse);
+    return {};
+  },
+
+  async level(ask) {
+    return levelOf(link, ask.node);
   },
 
   async types() {
@@ -365,7 +391,11 @@ async function subscriptionOf(interval) {
   return its;
 }
 
-async function monitor(subscription, group, some, refused) {
+/** Follows nodes, as many a call as the server takes; those it refuses, with why. */
+const monitorAll = (subscription, group, nodes) =>
+  inCalls(link.limits, 'monitored', nodes, some => monitor(subscription, group, some));
+
+async function monitor(subscription, group, some) {
   const items = some.map(([, nodeId]) => ({ nodeId, attributeId: ua.AttributeIds.Value }));
   const made = await subscription.monitorItems(
     items,
@@ -388,12 +418,14 @@ async function monitor(subscription, group, some, refused) {
     const known = link?.items.get(some[index][0]);
     if (known?.item === item) push([some[index][0], ...told(value)]);
   });
+  const refused = [];
   for (let i = 0; i < some.length; i++) {
     const item = made.monitoredItems[i];
     link.items.set(some[i][0], { item, group: subscription });
     const status = item.statusCode ?? item.result?.statusCode;
     if (status !== undefined && !status.isGood()) refused.push([some[i][0], status.value]);
   }
+  return refused;
 }
 
 /** A value with its status and the time its source gives it, in ms since 1970. */
@@ -407,6 +439,9 @@ async function typeOf(nodeId, now) {
   const declared = await link.session.getBuiltInDataType(nodeId);
   return declared;
 }
+
+/** Opening and following go one after the other; the rest goes beside them. */
+const BESIDE = ['browse', 'enough', 'level', 'types', 'structure', 'write', 'read', 'endpoints'];
 
 const words = readline.createInterface({ input: process.stdin, crlfDelay: Infinity });
 let last = Promise.resolve();
@@ -425,31 +460,23 @@ words.on('line', line => {
         throw problem('not connected', ua.StatusCodes.BadNotConnected);
       say({ id: ask.id, ok: await operations[ask.op](ask, ask.id) });
     } catch (e) {
-      const status = e?.status ?? e?.response?.responseHeader?.serviceResult?.value ?? statusIn(e);
       say({
         id: ask.id,
         error: String(e?.message ?? e)
           .split('\n')[0]
           .slice(0, 500),
-        status,
+        status: statusOf(e),
         ours: e?.isOurs,
       });
     }
   };
-  // Opening and following go one after the other; browsing and writing go beside them.
-  if (['browse', 'types', 'structure', 'write', 'read', 'endpoints'].includes(ask.op)) quietly(doing());
+  if (BESIDE.includes(ask.op)) quietly(doing());
   else last = last.then(doing);
 });
 words.on('close', async () => {
   await Promise.race([operations.close(), new Promise(done => setTimeout(done, 2000))]);
   process.exit(0);
 });
-
-/** The status a message of the library names, for it often hands on no more than the words. */
-function statusIn(e) {
-  const named = /\b(Bad[A-Z][A-Za-z]+)\b/.exec(String(e?.message ?? e));
-  return named ? ua.StatusCodes[named[1]]?.value : undefined;
-}
 
 process.on('uncaughtException', e => {
   console.error(e);

@@ -16,12 +16,23 @@ import path from 'node:path';
 import process from 'node:process';
 import readline from 'node:readline';
 import { OPCUACertificateManager } from 'node-opcua-certificate-manager';
+import { SecurityPolicy } from 'node-opcua-secure-channel';
 import { OPCUAServer } from 'node-opcua-server';
+import { addOddities, truth } from './odd.mjs';
 import { build, Own } from './plant.mjs';
 
 for (const word of ['log', 'info', 'debug', 'warn']) globalThis.console[word] = globalThis.console.error;
 
-const [port, directory, many] = [Number(process.argv[2]), process.argv[3], Number(process.argv[4] ?? 0)];
+const [port, directory] = [Number(process.argv[2]), process.argv[3]];
+// {"many":n} further variables, {"odd":true} what servers seldom are.
+const { many = 0, odd = false } = JSON.parse(process.argv[4] ?? '{}');
+const OLD_AND_NEW = [
+  SecurityPolicy.None,
+  SecurityPolicy.Basic256,
+  SecurityPolicy.Basic256Sha256,
+  SecurityPolicy.Aes128_Sha256_RsaOaep,
+  SecurityPolicy.Aes256_Sha256_RsaPss,
+];
 const standard = path.join(__dirname, 'ua-standard.xml');
 const say = line => process.stdout.write(`${JSON.stringify(line)}\n`);
 
@@ -46,10 +57,17 @@ async function start() {
       validity: 3650,
       outputFile: certificateFile,
     });
+  // Users by certificate: those in users/trusted/certs, and nobody else.
+  const users = new OPCUACertificateManager({
+    rootFolder: path.join(directory, 'users'),
+    automaticallyAcceptUnknownCertificate: false,
+  });
+  await users.initialize();
   server = new OPCUAServer({
     port: listens,
     hostname: '127.0.0.1',
     serverCertificateManager: certificates,
+    userCertificateManager: users,
     certificateFile,
     privateKeyFile: certificates.privateKey,
     nodeset_filename: [standard],
@@ -57,14 +75,18 @@ async function start() {
     buildInfo: { productName: 'utility-ua', buildNumber: '1', manufacturerName: 'the maltings' },
     serverCapabilities: {
       maxSessions: 50,
-      operationLimits: { maxNodesPerRead: 1000, maxNodesPerBrowse: 500, maxMonitoredItemsPerCall: 500, maxNodesPerWrite: 500 },
+      operationLimits: odd
+        ? truth
+        : { maxNodesPerRead: 1000, maxNodesPerBrowse: 500, maxMonitoredItemsPerCall: 500, maxNodesPerWrite: 500 },
     },
+    ...(odd ? { securityPolicies: OLD_AND_NEW } : {}),
     allowAnonymous: true,
     userManager: { isValidUser: (user, password) => user === 'operator' && password === 'malt' },
     disableDiscovery: true,
   });
   await server.initialize();
   plant = build(server.engine.addressSpace, { isReordered, many, written: (name, value) => say({ written: { [name]: value } }) });
+  if (odd) addOddities(server.engine.addressSpace, server.engine.addressSpace.getNamespace(Own));
   plant.take(newest);
   await server.start();
   listens = server.endpoints[0].port;
