@@ -16,7 +16,7 @@ public abstract class Link(Controller controller, IReadOnlyList<Tag> tags, Sampl
     private static readonly TimeSpan HasHeld = TimeSpan.FromSeconds(10);
     private static readonly TimeSpan FirstBackOff = TimeSpan.FromMilliseconds(200);
 
-    private LinkStatus _status = new(LinkState.Starting, clock.GetUtcNow());
+    private LinkStatus _status = new(LinkState.Connecting, clock.GetUtcNow());
     private IReadOnlyList<Tag> _tags = tags;
     private long _requests;
     private long _errors;

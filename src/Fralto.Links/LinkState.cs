@@ -3,8 +3,8 @@ namespace Fralto.Links;
 /// <summary>How a controller's link stands.</summary>
 public enum LinkState
 {
-    /// <summary>Not yet asked.</summary>
-    Starting,
+    /// <summary>Being connected; it has not answered yet since it was started.</summary>
+    Connecting,
 
     /// <summary>Connected and answering.</summary>
     Up,

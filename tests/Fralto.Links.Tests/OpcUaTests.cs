@@ -124,11 +124,12 @@ public sealed class OpcUaTests(UaFixture ua) : IClassFixture<UaFixture>
         items["Utilities/Water/RawWaterPump2/Flow"].Unit.ShouldBe("l/min");
         items["Utilities/ServiceCode"].Rights.ShouldBe("may not be read");
         items.Keys.ShouldAllBe(k => !k.Contains("EURange", StringComparison.Ordinal) && !k.StartsWith("Server/", StringComparison.Ordinal));
-        // Below one object alone.
+        // Below one object alone, under the names they have in the whole.
         var below = await heard.Link.BrowseAsync(new($"{Own}s=CMP1"), TestContext.Current.CancellationToken);
         below
             .Items.Select(i => i.PathText)
-            .ShouldBe(["Hours", "Motor/Current", "Motor/Run", "Pressure", "Setpoint", "StageTemperatures", "State"]);
+            .ShouldBe(items.Keys.Where(k => k.StartsWith("Utilities/CompressedAir/Compressor1/", StringComparison.Ordinal)), ignoreOrder: true);
+        below.Items.Count.ShouldBe(7);
         (await heard.Link.BrowseAsync(new($"{Own}s=Nobody"), TestContext.Current.CancellationToken)).Problem!.ShouldContain("no such node");
     }
 

@@ -213,7 +213,7 @@ public sealed class SparkplugTests
     {
         await using var broker = await Mosquitto.StartAsync();
         await using var heard = Run(broker.Port, Tag(1, "G/E/D#t", RawType.Float64));
-        await Heard.Eventually(() => heard.Link.Status.State != LinkState.Starting);
+        await Heard.Eventually(() => heard.Link.Status.State != LinkState.Connecting);
         await using var listener = await TestPublisher.ConnectAsync(broker.Port, null, "spBv1.0/+/NCMD/+");
         await using var crowd = await TestPublisher.ConnectAsync(broker.Port);
         var begin = DateTime.UtcNow;
@@ -241,7 +241,7 @@ public sealed class SparkplugTests
     {
         await using var broker = await Mosquitto.StartAsync();
         await using var heard = Run(broker.Port, Tag(1, "G/E/D#t", RawType.Float64));
-        await Heard.Eventually(() => heard.Link.Status.State != LinkState.Starting);
+        await Heard.Eventually(() => heard.Link.Status.State != LinkState.Connecting);
         await using var edge = await Edge.ConnectAsync(broker.Port, 9);
         await edge.BearAsync();
         await heard.Holds(1, 20);
@@ -268,7 +268,7 @@ public sealed class SparkplugTests
     {
         await using var broker = await Mosquitto.StartAsync();
         await using var heard = Run(broker.Port, Tag(1, "G/E/D#t", RawType.Float64));
-        await Heard.Eventually(() => heard.Link.Status.State != LinkState.Starting);
+        await Heard.Eventually(() => heard.Link.Status.State != LinkState.Connecting);
         await using var edge = await Edge.ConnectAsync(broker.Port, 0);
         await edge.BearAsync();
         await heard.Holds(1, 20);

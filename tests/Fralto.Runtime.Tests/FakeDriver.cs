@@ -38,7 +38,7 @@ internal sealed class FakeDriver(Protocol protocol = Protocol.Modbus) : IProtoco
 
         public LinkSetup Setup => setup;
 
-        public LinkStatus Status { get; private set; } = new(LinkState.Starting, default);
+        public LinkStatus Status { get; private set; } = new(LinkState.Connecting, default);
 
         public int Runs { get; private set; }
 

@@ -10,7 +10,12 @@ public sealed class Browsing
     private readonly long _since;
     private int _found;
 
-    private Browsing(Func<BrowseRequest, Task<BrowseResult>> browse, BrowseRequest request, BrowseResult? before, TimeProvider clock)
+    /// <summary>Begins to look.</summary>
+    /// <param name="browse">Looks.</param>
+    /// <param name="request">What is asked for.</param>
+    /// <param name="before">What an earlier look has found, which this one goes on from.</param>
+    /// <param name="clock">The clock.</param>
+    public Browsing(Func<BrowseRequest, Task<BrowseResult>> browse, BrowseRequest request, BrowseResult? before, TimeProvider clock)
     {
         (_clock, _since) = (clock, clock.GetTimestamp());
         var enough = new CancellationTokenSource();
@@ -26,7 +31,7 @@ public sealed class Browsing
             }
             catch (LinkException e)
             {
-                return before ?? new([], e.Message);
+                return (before ?? new([])) with { Problem = e.Message };
             }
         }
     }
@@ -42,20 +47,6 @@ public sealed class Browsing
 
     /// <summary>What it has found; null while it goes on.</summary>
     public BrowseResult? Result => Ended.IsCompletedSuccessfully ? Ended.Result : null;
-
-    /// <summary>Begins to look.</summary>
-    /// <param name="links">The links.</param>
-    /// <param name="controllerId">The controller that is asked.</param>
-    /// <param name="request">What is asked for.</param>
-    /// <param name="before">What an earlier look has found, which this one goes on from.</param>
-    /// <param name="clock">The clock.</param>
-    public static Browsing Begin(
-        LinkSupervisor links,
-        long controllerId,
-        BrowseRequest request,
-        BrowseResult? before,
-        TimeProvider clock
-    ) => new(its => links.BrowseAsync(controllerId, its, CancellationToken.None), request, before, clock);
 
     /// <summary>Ends it with what it has found so far.</summary>
     public void Stop() => _enough();

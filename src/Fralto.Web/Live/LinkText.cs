@@ -12,13 +12,14 @@ public static class LinkText
 
     private const int ShortAddress = 15;
 
-    /// <summary>State of a link in one word.</summary>
+    /// <summary>State of a link in one word; null before there is a link.</summary>
     public static string Word(LinkState? state) =>
         state switch
         {
             LinkState.Up => "up",
             LinkState.Partial => "up, not all there",
             LinkState.Down => "down",
+            LinkState.Connecting => "connecting",
             _ => "starting",
         };
 }

@@ -65,7 +65,8 @@ public sealed class BrowseModel(RecentResults<Browsing> browsings, TimeProvider 
         {
             var before = browsings.Find(On)?.Result;
             var from = string.IsNullOrWhiteSpace(Listen) ? rules.BrowseFilter?.Usual ?? "" : Listen.Trim();
-            Browsing = Browsing.Begin(Runtime.Links, At, new(from, before?.Continuation), before, clock);
+            var links = Runtime.Links;
+            Browsing = new(its => links.BrowseAsync(At, its, CancellationToken.None), new(from, before?.Continuation), before, clock);
             Token = browsings.Add(_ => Browsing);
         }
         var level = LevelAsync();
@@ -75,15 +76,15 @@ public sealed class BrowseModel(RecentResults<Browsing> browsings, TimeProvider 
         return Page();
     }
 
-    /// <summary>How far it is; once it has ended, to what was found.</summary>
+    /// <summary>How far it is; once it has ended, what was found.</summary>
     public IActionResult OnGetProgress()
     {
         if (!Find() || browsings.Find(Token) is not { } its)
             return StatusCode(StatusCodes.Status204NoContent);
         Browsing = its;
         if (Result is not null)
-            Response.Headers["HX-Redirect"] = Address(Token);
-        return Partial("_Browsing", this);
+            Response.Headers["HX-Replace-Url"] = Address(Token);
+        return Partial("_Browsed", this);
     }
 
     /// <summary>Ends it with what it has found.</summary>

@@ -50,14 +50,18 @@ async function childrenOf(link, nodeIds, referenceTypeId = 'HierarchicalReferenc
 /** Values of attributes, as many a call as the server takes. */
 const readAll = (link, asked) => inCalls(link.limits, 'read', asked, some => link.session.read(some));
 
-/** Variables below a node, some at a time, breadth first. A node that is reached twice is told once, so a cycle ends. */
-export function browseBelow(link, from) {
+/**
+ * Variables below a node, some at a time, breadth first. A node that is reached twice is told once, so a cycle ends. Their paths begin at
+ * the objects folder, or at the node where that is asked for.
+ */
+export function browseBelow(link, from, isRelative = false) {
   const begin = link.resolve(from);
   async function* walk() {
     if (begin === null)
       throw Object.assign(new Error('the server has no such namespace'), { status: ua.StatusCodes.BadNodeIdUnknown.value });
     const seen = new Set([begin.toString()]);
-    let level = [{ nodeId: begin, path: [], variable: null }];
+    const path = isRelative ? [] : (await aboveOf(link, begin)).map(n => n.browseName);
+    let level = [{ nodeId: begin, path, variable: null }];
     for (let depth = 0; level.length > 0 && depth < DEEPEST; depth++) {
       const next = [];
       const some = Math.max(1, Math.min(link.limits.browse, 200));
@@ -143,11 +147,15 @@ const nameOf = reference => reference.displayName?.text || reference.browseName.
 /** A node and what stands above it, up to the objects folder, by the first reference upwards of each. */
 async function aboveOf(link, nodeId) {
   const [path, seen] = [[], new Set()];
-  const own = await link.session.read({ nodeId, attributeId: AttributeIds.DisplayName });
-  let at = { nodeId, name: own.value?.value?.text ?? nodeId.toString() };
+  const [shown, named] = await link.session.read([
+    { nodeId, attributeId: AttributeIds.DisplayName },
+    { nodeId, attributeId: AttributeIds.BrowseName },
+  ]);
+  const browseName = named.value?.value?.name ?? nodeId.toString();
+  let at = { nodeId, name: shown.value?.value?.text ?? browseName, browseName };
   while (at !== null && at.nodeId.toString() !== OBJECTS && !seen.has(at.nodeId.toString()) && path.length < DEEPEST) {
     seen.add(at.nodeId.toString());
-    path.unshift({ node: link.spell(at.nodeId), name: at.name });
+    path.unshift({ node: link.spell(at.nodeId), name: at.name, browseName: at.browseName });
     const up = await link.session.browse({
       nodeId: at.nodeId,
       browseDirection: BrowseDirection.Inverse,
@@ -157,7 +165,10 @@ async function aboveOf(link, nodeId) {
       resultMask: WANTED,
     });
     const first = up.references?.[0];
-    at = first === undefined ? null : { nodeId: first.nodeId, name: nameOf(first) };
+    at =
+      first === undefined
+        ? null
+        : { nodeId: first.nodeId, name: nameOf(first), browseName: first.browseName.name ?? first.nodeId.toString() };
   }
   return path;
 }
@@ -427,7 +438,7 @@ async function instancesOf(link, type, types) {
   const all = [];
   for (const object of found) {
     const variables = [];
-    for await (const some of browseBelow(link, link.spell(object.nodeId))) variables.push(...some);
+    for await (const some of browseBelow(link, link.spell(object.nodeId), true)) variables.push(...some);
     all.push({ path: object.path, node: link.spell(object.nodeId), type: object.type, variables });
   }
   return all;
