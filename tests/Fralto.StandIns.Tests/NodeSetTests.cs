@@ -57,6 +57,47 @@ public class NodeSetTests
     }
 
     [Fact]
+    public void A_type_that_is_chosen_comes_with_what_it_is_made_of_and_with_its_objects_alone()
+    {
+        var (library, shipped) = (NodeSetReader.Read(File2.Value, out _)!, Shipped.Value);
+        foreach (var type in library.Types)
+        {
+            var outcome = new TakeLibrary(library.Only([type.Id])).On(PlantModel.Empty);
+            outcome.Problems.ShouldBeEmpty(type.Name);
+            var taken = PlantModel.Empty.Apply(outcome.Changes);
+            // By force: what is reached from its template in the plant that was given out.
+            var template = shipped.Templates.Values.Single(t => t.Name == type.Name);
+            var needed = new HashSet<long>();
+            Reach(template.Id);
+            taken.Templates.Values.Select(t => t.Code).Order().ShouldBe(needed.Select(id => shipped.Templates[id].Code).Order(), type.Name);
+            var instances = shipped.Equipment.Values.Where(e => needed.Contains(e.TemplateId ?? 0)).ToArray();
+            taken
+                .Equipment.Values.Where(e => e.TemplateId is not null)
+                .Select(e => taken.Index.PathOf(e.Id))
+                .Order()
+                .ShouldBe(instances.Select(e => shipped.Index.PathOf(e.Id)).Order(), type.Name);
+            taken
+                .Equipment.Values.Where(e => e.TemplateId is null)
+                .Select(e => taken.Index.PathOf(e.Id))
+                .ShouldBeSubsetOf(instances.SelectMany(e => shipped.Index.LineageOf(e.Id)).Select(e => shipped.Index.PathOf(e.Id)));
+            taken.StateLists.Values.Select(s => s.Code).ShouldBeSubsetOf(shipped.StateLists.Values.Select(s => s.Code));
+
+            void Reach(long id)
+            {
+                if (!needed.Add(id))
+                    return;
+                if (shipped.Templates[id].ParentId is { } parent)
+                    Reach(parent);
+                foreach (var part in shipped.Templates[id].Parts)
+                    Reach(part.TemplateId);
+                if (shipped.Templates[id].Code == "SiloPark")
+                    Reach(shipped.Templates.Values.Single(t => t.Code == "Silo").Id);
+            }
+        }
+        new TakeLibrary(library.Only([])).On(PlantModel.Empty).Problems.Single().Message.ShouldBe("No type is chosen; choose at least one.");
+    }
+
+    [Fact]
     public void A_unit_of_ones_own_has_no_number_and_is_known_again_by_its_symbol()
     {
         static PlantModel WithBags(PlantModel model)

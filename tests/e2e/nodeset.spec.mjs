@@ -43,6 +43,18 @@ test('an independent server loads what is given out, and an empty plant takes it
   await page.getByLabel(/A file as given out here/).setInputFiles(file);
   await page.getByRole('button', { name: 'Show what it would do' }).click();
   await expect(page.locator('[data-import-words]')).toContainText('types and objects of OPC UA');
+  // One type alone, then all of them after all.
+  await page.getByText(/^All \d+ types,/).click();
+  const types = page.locator('details').filter({ hasText: 'with what they are made of' });
+  const [boxes, words] = [types.getByRole('checkbox'), page.locator('[data-import-words]')];
+  const whole = await words.textContent();
+  for (const box of await boxes.all()) if (!(await box.evaluate(b => b.closest('li').textContent.includes('Motor')))) await box.uncheck();
+  await types.getByRole('button', { name: 'Show what these would do' }).click();
+  await expect(page.getByText(/^\d of \d+ types,/)).toBeVisible();
+  expect(await words.textContent()).not.toBe(whole);
+  for (const box of await boxes.all()) await box.check();
+  await types.getByRole('button', { name: 'Show what these would do' }).click();
+  await expect(words).toHaveText(whole);
   await page.getByRole('button', { name: 'Take them in' }).click();
   await expect(page).toHaveURL(/exchange$/);
   const [there, here] = [await fralto.api('/equipment'), await empty.api('/equipment')];

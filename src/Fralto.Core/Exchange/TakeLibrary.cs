@@ -26,6 +26,8 @@ public sealed record TakeLibrary(TypeLibrary Library, long? PlaceId = null, long
             return Gone("The place");
         if (ControllerId is { } controller && !model.Controllers.ContainsKey(controller))
             return Gone("The controller");
+        if (Library.Types.IsEmpty && Library.Objects.IsEmpty)
+            return EditOutcome.Refused("", "No type is chosen; choose at least one.");
         if (Library.Types.Length + Library.Objects.Length > Most)
             return EditOutcome.Refused(
                 "",

@@ -20,6 +20,9 @@ public sealed record PendingImport(string Token, string FileName, string What, E
     /// <summary>What follows it in the same workbook, the nearest first.</summary>
     public ImmutableArray<(TableKind Kind, Table Table)> Rest { get; init; } = [];
 
+    /// <summary>All types and objects of a file of which some are chosen; null for any other file.</summary>
+    public TypeLibrary? Library { get; init; }
+
     /// <summary>The edit it asks for.</summary>
     public Edit Edit => Draft?.Kept ?? Whole!;
 

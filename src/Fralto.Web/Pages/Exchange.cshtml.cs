@@ -28,7 +28,15 @@ public sealed class ExchangeModel : ImportPage
         }
         if (TextOf(bytes) is { } text && NodeSetReader.LooksLikeOne(text))
             return NodeSetReader.Read(text, out var unread) is { } library
-                ? Wait(name, "types and objects of OPC UA", new TakeLibrary(library), null)
+                ? RedirectToPage(
+                    new
+                    {
+                        token = Imports.Add(made => new(made, name, "types and objects of OPC UA", new TakeLibrary(library), null)
+                        {
+                            Library = library,
+                        }),
+                    }
+                )
                 : Refuse($"{name}: {unread}");
         var sheets = TableFile.ReadAll(bytes, out var problem, HttpContext.RequestAborted);
         if (problem is not null)
@@ -46,6 +54,15 @@ public sealed class ExchangeModel : ImportPage
         // What is named by others is taken in first, in whatever order the sheets stand.
         return (IActionResult?)Next(name, [.. lists.OrderBy(l => l.Kind)], showFirst: lists.Count == 1)
             ?? Refuse($"{name} says what is there already; there is nothing to take in.");
+    }
+
+    /// <summary>Shows what some types of a file would do, with their objects.</summary>
+    public IActionResult OnPostTypes(string[] types)
+    {
+        if (Imports.Find(Token) is not { Library: { } library } waiting)
+            return Refuse("That file is no longer kept; choose it again.");
+        Imports.Replace(waiting.Token, waiting with { Whole = new TakeLibrary(library.Only(types)) });
+        return RedirectToPage(new { token = waiting.Token });
     }
 
     public IActionResult OnPostTake()
