@@ -19,6 +19,9 @@ internal static class UaBench
     private const int ChangesASecond = 20_000;
     private const int Large = 100_000;
 
+    /// <summary>Changes a second that are followed while a large server is browsed.</summary>
+    private const int FollowedChanges = 1000;
+
     public static async Task RunAsync(int seconds)
     {
         await ChangesAsync(seconds);
@@ -113,37 +116,67 @@ internal static class UaBench
 
     private static async Task BrowseAsync()
     {
-        using var child = LinksBench.Child("links-ua", $"{Large}", "0");
+        using var child = LinksBench.Child("links-ua", $"{Large}", $"{FollowedChanges}");
         var port = int.Parse((await child.StandardOutput.ReadLineAsync())!, CultureInfo.InvariantCulture);
         using var stop = new CancellationTokenSource();
         var identity = new UaIdentity(Directory.CreateTempSubdirectory("fralto-bench-").FullName);
+        var mailbox = new SampleMailbox();
+        var (_, tags) = LinksBench.Plant(
+            FollowedChanges / 10,
+            i => new NodeAddress("urn:corvane:utilities", $"s=F.{i}"),
+            RawType.Float64
+        );
         var link = new OpcUaDriver(identity, TimeProvider.System).Create(
             new(
-                new(1, "ua", new OpcUaConnection($"opc.tcp://127.0.0.1:{port}") { Security = UaSecurity.None }, TimeSpan.FromSeconds(1)),
-                [],
-                new(),
+                new(
+                    1,
+                    "ua",
+                    new OpcUaConnection($"opc.tcp://127.0.0.1:{port}") { Security = UaSecurity.None },
+                    TimeSpan.FromMilliseconds(100)
+                ),
+                tags,
+                mailbox,
                 TimeProvider.System
             )
         );
         var running = link.RunAsync(stop.Token);
         while (link.Status.State != LinkState.Up)
             await Task.Delay(50);
+        await Task.Delay(TimeSpan.FromSeconds(2));
+        var before = await LateAsync(Task.Delay(TimeSpan.FromSeconds(5)));
         var watch = Stopwatch.StartNew();
-        var all = await link.BrowseAsync(new(""), stop.Token);
-        var (parts, first) = (1, watch.Elapsed.TotalSeconds);
-        while (all.Continuation is not null && all.Problem is null)
-        {
-            all = all.With(await link.BrowseAsync(new("", all.Continuation), stop.Token));
-            parts++;
-        }
-        Figure($"OPC UA browse of {all.Items.Count} variables in {parts} answers", watch.Elapsed.TotalSeconds, "s", "60");
-        Figure("OPC UA browse, first answer", first, "s", "none");
+        var first = 0.0;
+        var browsing = link.BrowseAsync(new("") { Found = _ => first = first == 0 ? watch.Elapsed.TotalSeconds : first }, stop.Token);
+        var meanwhile = await LateAsync(browsing);
+        var all = await browsing;
+        Figure($"OPC UA browse of {all.Items.Count} variables", watch.Elapsed.TotalSeconds, "s", "60");
+        Figure("OPC UA browse, until it says how many were found", first, "s", "none");
+        Figure("OPC UA latency p99 before browsing, published every 100 ms", before, "ms", "none");
+        Figure("OPC UA latency p99 while browsing", meanwhile, "ms", "none");
         if (all.Problem is not null)
             Console.WriteLine(all.Problem);
         await stop.CancelAsync();
         await running;
         child.StandardInput.Close();
         await child.WaitForExitAsync();
+
+        // How late 99 of 100 values are, from the server's time to here, until something has ended.
+        async Task<double> LateAsync(Task ends)
+        {
+            var (late, batches) = (new List<double>(), new List<SampleBatch>());
+            mailbox.Take(int.MaxValue, batches);
+            batches.Clear();
+            while (!ends.IsCompleted)
+            {
+                mailbox.Take(int.MaxValue, batches);
+                var now = DateTime.UtcNow.Ticks;
+                late.AddRange(batches.SelectMany(b => b.Samples).Select(s => (now - s.TimeTicks) / (double)TimeSpan.TicksPerMillisecond));
+                batches.Clear();
+                await Task.Delay(5);
+            }
+            late.Sort();
+            return late.Count == 0 ? double.NaN : late[late.Count * 99 / 100];
+        }
     }
 
     /// <summary>What the children of this process that speak OPC UA have used.</summary>

@@ -174,19 +174,22 @@ public sealed class OpcUaOddTests(UaOddFixture ua) : IClassFixture<UaOddFixture>
         var connection = ua.At(UaSecurity.Usual) with { Login = UaLogin.Certificate };
         var known = await ua.Driver.TestAsync(connection, null, null, Stop);
         known.Succeeded.ShouldBeTrue(known.Message);
-        var somebody = Directory.CreateTempSubdirectory("fralto-ua-");
-        try
-        {
-            var other = new UaIdentity(somebody.FullName);
-            other.Trust(ua.Server.Certificate!);
-            var refused = await new OpcUaDriver(other, TimeProvider.System).TestAsync(connection, null, null, Stop);
-            refused.Succeeded.ShouldBeFalse();
-            refused.Message.ShouldContain("is the certificate trusted there as that of a user");
-        }
-        finally
-        {
-            somebody.Delete(recursive: true);
-        }
+        ua.Visitor.Trust(ua.Server.Certificate!);
+        var refused = await new OpcUaDriver(ua.Visitor, TimeProvider.System).TestAsync(connection, null, null, Stop);
+        refused.Succeeded.ShouldBeFalse();
+        refused.Message.ShouldContain("is the certificate trusted there as that of a user");
+    }
+
+    [Fact]
+    public async Task A_server_that_does_not_trust_us_is_said_so_with_what_to_hand_over()
+    {
+        ua.Stranger.Trust(ua.Server.Certificate!);
+        var driver = new OpcUaDriver(ua.Stranger, TimeProvider.System);
+        var refused = await driver.TestAsync(ua.At(UaSecurity.Usual), null, null, Stop);
+        refused.Succeeded.ShouldBeFalse();
+        refused.Message.ShouldContain("Hand it our certificate");
+        // It comes in where nobody has to be trusted.
+        (await driver.TestAsync(ua.At(), null, null, Stop)).Succeeded.ShouldBeTrue();
     }
 
     [Fact]

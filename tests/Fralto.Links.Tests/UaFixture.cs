@@ -33,7 +33,7 @@ public class UaFixture : IAsyncLifetime
     /// <summary>Makes the server.</summary>
     protected virtual UaServer Make(string directory) => new(0, directory);
 
-    public async ValueTask DisposeAsync()
+    public virtual async ValueTask DisposeAsync()
     {
         GC.SuppressFinalize(this);
         await Server.DisposeAsync();

@@ -1,3 +1,4 @@
+using Fralto.Links.OpcUa;
 using Fralto.StandIns.OpcUa;
 
 namespace Fralto.Links.Tests;
@@ -7,12 +8,34 @@ public sealed class UaOddFixture : UaFixture
 {
     public const int Many = 10_000;
 
+    private readonly string _others = Directory.CreateTempSubdirectory("fralto-ua-").FullName;
+
+    /// <summary>An application the server trusts, but not as a user.</summary>
+    internal UaIdentity Visitor { get; private set; } = null!;
+
+    /// <summary>An application the server does not trust.</summary>
+    internal UaIdentity Stranger { get; private set; } = null!;
+
+    public override ValueTask DisposeAsync()
+    {
+        Directory.Delete(_others, recursive: true);
+        return base.DisposeAsync();
+    }
+
     protected override UaServer Make(string directory)
     {
-        // Its operator has taken our certificate for that of a user.
-        var users = Directory.CreateDirectory(Path.Combine(directory, "users", "trusted", "certs"));
-        using var own = Identity.Certificate();
-        File.WriteAllText(Path.Combine(users.FullName, "fralto.pem"), own.ExportCertificatePem());
+        (Visitor, Stranger) = (new(Path.Combine(_others, "visitor")), new(Path.Combine(_others, "stranger")));
+        Put(Identity, "pki");
+        Put(Identity, "users");
+        Put(Visitor, "pki");
         return new(0, directory, Many, isOdd: true);
+
+        // What its operator does who takes a certificate that is handed to him.
+        void Put(UaIdentity identity, string among)
+        {
+            var trusted = Directory.CreateDirectory(Path.Combine(directory, among, "trusted", "certs"));
+            using var own = identity.Certificate();
+            File.WriteAllText(Path.Combine(trusted.FullName, $"{own.Thumbprint}.pem"), own.ExportCertificatePem());
+        }
     }
 }

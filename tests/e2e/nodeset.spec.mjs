@@ -11,33 +11,67 @@ test.beforeAll(async () => {
 });
 test.afterAll(async () => empty?.forget());
 
-// The packages of the stand-in: the address space of npm node-opcua-server.
+// The packages of the stand-in and of the link: npm node-opcua-server and node-opcua-client.
 const require = createRequire(new URL('../../src/Fralto.StandIns/OpcUa/server/package.json', import.meta.url));
+const requireClient = createRequire(new URL('../../src/Fralto.Links/OpcUa/child/package.json', import.meta.url));
 
-test('an independent server loads what is given out, and an empty plant takes it in', async ({ page, demo }) => {
+// What a client sees of the model in a server that has loaded it.
+async function browsedByAnother(port) {
+  const ua = requireClient('node-opcua-client');
+  const { OPCUACertificateManager } = requireClient('node-opcua-certificate-manager');
+  const client = ua.OPCUAClient.create({
+    endpointMustExist: false,
+    connectionStrategy: { maxRetry: 1 },
+    clientCertificateManager: new OPCUACertificateManager({ rootFolder: join(empty.directory, 'client') }),
+  });
+  await client.connect(`opc.tcp://127.0.0.1:${port}`);
+  const session = await client.createSession();
+  const own = (await session.readNamespaceArray()).indexOf('urn:fralto:model');
+  const kiln = `ns=${own};s=Corvane/TarnQuay/Kilning/KilnHouse/KLN1`;
+  const valueOf = async (node, name) => {
+    const { targets } = await session.translateBrowsePath(ua.makeBrowsePath(node, `.${name}`));
+    return (await session.read({ nodeId: targets[0].targetId, attributeId: ua.AttributeIds.Value })).value.value;
+  };
+  const below = await session.browse({ nodeId: kiln, referenceTypeId: 'HierarchicalReferences', includeSubtypes: true, resultMask: 63 });
+  expect(below.references.map(r => r.browseName.name)).toEqual(expect.arrayContaining(['AirOn', 'Phase']));
+  const type = await session.browse({ nodeId: kiln, referenceTypeId: 'HasTypeDefinition', resultMask: 63 });
+  expect(type.references[0].browseName.name).toBe('KilnType');
+  const base = await session.browse({
+    nodeId: type.references[0].nodeId,
+    referenceTypeId: 'HasSubtype',
+    browseDirection: ua.BrowseDirection.Inverse,
+    resultMask: 63,
+  });
+  expect(base.references[0].browseName.name).toBe('AirSweptBedType');
+  const unit = await valueOf(`${kiln}/AirOn`, 'EngineeringUnits');
+  expect([unit.unitId, unit.displayName.text]).toEqual([4408652, '°C']);
+  const range = await valueOf(`${kiln}/AirOn`, 'EURange');
+  expect(range.high).toBeGreaterThan(range.low);
+  const phases = await session.read({ nodeId: `ns=${own};s=states/KilnPhase`, attributeId: ua.AttributeIds.NodeClass });
+  expect(phases.value.value).toBe(ua.NodeClass.DataType);
+  await session.close();
+  await client.disconnect();
+}
+
+test('an independent server loads what is given out, another client sees it, and an empty plant takes it in', async ({ page, demo }) => {
   const fralto = await demo.asShipped();
   const answer = await fetch(`${fralto.base}/api/v1/model/nodeset2`);
   expect(answer.headers.get('content-type')).toContain('application/xml');
   const file = join(empty.directory, 'maltings.NodeSet2.xml');
   writeFileSync(file, await answer.text());
 
-  const { AddressSpace } = require('node-opcua-address-space');
-  const { generateAddressSpace } = require('node-opcua-address-space/nodeJS');
+  const { OPCUAServer } = require('node-opcua-server');
+  const { OPCUACertificateManager } = require('node-opcua-certificate-manager');
   const { nodesets } = require('node-opcua-nodesets');
-  const space = AddressSpace.create();
-  await generateAddressSpace(space, [nodesets.standard, file]);
-  const own = space.getNamespaceIndex('urn:fralto:model');
-  const airOn = space.findNode(`ns=${own};s=Corvane/TarnQuay/Kilning/KilnHouse/KLN1/AirOn`);
-  const unit = airOn.getPropertyByName('EngineeringUnits').readValue().value.value;
-  expect([unit.unitId, unit.displayName.text]).toEqual([4408652, '°C']);
-  const range = airOn.getPropertyByName('EURange').readValue().value.value;
-  expect(range.high).toBeGreaterThan(range.low);
-  const kiln = space.findNode(`ns=${own};s=Corvane/TarnQuay/Kilning/KilnHouse/KLN1`);
-  expect(kiln.typeDefinitionObj.browseName.name).toBe('KilnType');
-  expect(kiln.typeDefinitionObj.subtypeOfObj.browseName.name).toBe('AirSweptBedType');
-  const phases = space.findNode(`ns=${own};s=states/KilnPhase`);
-  expect(phases.nodeClass).toBe(64);
-  space.dispose();
+  const serverCertificateManager = new OPCUACertificateManager({ rootFolder: join(empty.directory, 'pki') });
+  const server = new OPCUAServer({ port: 0, hostname: '127.0.0.1', nodeset_filename: [nodesets.standard, file], serverCertificateManager });
+  await server.initialize();
+  await server.start();
+  try {
+    await browsedByAnother(server.endpoints[0].port);
+  } finally {
+    await server.shutdown(0);
+  }
 
   await page.goto(`${empty.base}/exchange`);
   await page.getByLabel(/A file as given out here/).setInputFiles(file);

@@ -1,4 +1,6 @@
 // Looking through a server's address space.
+import { performance } from 'node:perf_hooks';
+import { setTimeout } from 'node:timers/promises';
 import ua from 'node-opcua-client';
 import { inCalls } from './calls.mjs';
 import { plain } from './values.mjs';
@@ -12,6 +14,7 @@ const SERVER = ['ns=0;i=2253', 'ns=0;i=23470'];
 /** Levels that are looked at; what stands deeper is told to have been left out. */
 const DEEPEST = 200;
 const OBJECTS = 'ns=0;i=85';
+const LONGEST_BREATH_MS = 500;
 /** Characters of a text that a list of nodes tells. */
 const LONGEST_TOLD = 200;
 const MOST_OBJECTS = 2000;
@@ -56,7 +59,14 @@ const readAll = (link, asked) => inCalls(link.limits, 'read', asked, some => lin
  */
 export function browseBelow(link, from, isRelative = false) {
   const begin = link.resolve(from);
+  // A server has others to answer: it is left alone for as long as it has worked for us.
+  let since = performance.now();
+  const breathe = async () => {
+    await setTimeout(Math.min(LONGEST_BREATH_MS, performance.now() - since));
+    since = performance.now();
+  };
   async function* walk() {
+    since = performance.now();
     if (begin === null)
       throw Object.assign(new Error('the server has no such namespace'), { status: ua.StatusCodes.BadNodeIdUnknown.value });
     const seen = new Set([begin.toString()]);
@@ -71,6 +81,7 @@ export function browseBelow(link, from, isRelative = false) {
           link,
           parents.map(p => p.nodeId),
         );
+        await breathe();
         const variables = [];
         found.forEach((answer, i) => {
           if (depth === 0 && !answer.status.isGood())
@@ -102,6 +113,7 @@ export function browseBelow(link, from, isRelative = false) {
         // What a variable says of itself stands below it, so those of a level are told when the next has been looked at.
         const parentsThatVary = parents.filter(p => p.variable !== null).map(p => p.variable);
         if (parentsThatVary.length > 0) yield await describe(link, parentsThatVary);
+        await breathe();
       }
       level = next;
     }

@@ -42,6 +42,20 @@ const NO_FILTER = [
   ua.StatusCodes.BadMonitoredItemFilterUnsupported,
   ua.StatusCodes.BadDeadbandFilterInvalid,
 ].map(s => s.value);
+/** How servers refuse a client they do not trust: with a status, or by breaking off without a word (OPC UA Part 6, clause 6.7.4). */
+const DISTRUST = [
+  undefined,
+  ...[
+    ua.StatusCodes.BadSecurityChecksFailed,
+    ua.StatusCodes.BadCertificateUntrusted,
+    ua.StatusCodes.BadConnectionRejected,
+    ua.StatusCodes.BadConnectionClosed,
+    ua.StatusCodes.BadSecureChannelClosed,
+  ].map(s => s.value),
+];
+const NOT_TRUSTED =
+  'the server broke off when the connection was to be secured; as a rule it does not trust us yet. Hand it our certificate, ' +
+  'which the page Certificates gives out, and have it trusted there';
 /** Walks through the address space that are kept to be gone on with; older ones are forgotten. */
 const MOST_WALKS = 8;
 
@@ -194,7 +208,9 @@ const operations = {
       serverCertificate: ask.serverCertificate ? Buffer.from(ask.serverCertificate, 'base64') : undefined,
     });
     try {
-      await within(ask.timeout, client.connect(ask.url), 'connecting');
+      await within(ask.timeout, client.connect(ask.url), 'connecting').catch(e => {
+        throw ask.mode !== 'None' && !e.isOurs && DISTRUST.includes(statusOf(e)) ? problem(NOT_TRUSTED, ua.StatusCodes.BadSecurityChecksFailed) : e;
+      });
       const session = await within(ask.timeout, client.createSession(loginOf(ask.login)), 'beginning a session');
       const [table, limits] = await within(
         ask.timeout,

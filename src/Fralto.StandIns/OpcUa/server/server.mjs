@@ -43,7 +43,8 @@ const newest = {};
 async function start() {
   const certificates = new OPCUACertificateManager({
     rootFolder: path.join(directory, `pki${round || ''}`),
-    automaticallyAcceptUnknownCertificate: true,
+    // One that is odd takes only applications in pki/trusted/certs.
+    automaticallyAcceptUnknownCertificate: !odd,
   });
   await certificates.initialize();
   const certificateFile = path.join(directory, `own${round || ''}.pem`);
