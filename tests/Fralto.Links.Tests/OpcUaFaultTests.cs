@@ -92,4 +92,49 @@ public sealed class OpcUaFaultTests(UaFixture ua) : IClassFixture<UaFixture>
             }
         }
     }
+
+    [Fact]
+    public async Task A_wire_that_is_cut_or_goes_dead_is_told_and_the_link_is_back_by_itself()
+    {
+        ua.Identity.Trust(ua.Server.Certificate!);
+        using var relay = new Relay(ua.Server.Port);
+        await using var heard = ua.Run(
+            ua.At(UaSecurity.Usual) with
+            {
+                Endpoint = $"opc.tcp://127.0.0.1:{relay.Port}",
+            },
+            "wire-ua"
+        );
+        heard.Link.Retag([UaFixture.Tag(1, "nsu=urn:corvane:utilities;s=Loop.Return")]);
+        await IsBack();
+        // In the middle of a message: of the greeting, of the channel, of a session, of values.
+        foreach (var bytes in new[] { 10, 2000, 9000 })
+        {
+            var before = relay.Cuts;
+            relay.CutAfter = bytes;
+            await Heard.Eventually(() => relay.Cuts > before, 30, () => $"{bytes}: {heard.Link.Status}");
+            await Heard.Eventually(
+                () => heard.Link.Status.State == LinkState.Down && heard[1]!.Value.Status.IsBad,
+                30,
+                () => $"{bytes}: {heard[1]}; {heard.Link.Status}"
+            );
+            relay.CutAfter = int.MaxValue;
+            await IsBack();
+        }
+        relay.IsDead = true;
+        await Heard.Eventually(
+            () => heard.Link.Status.State == LinkState.Down && heard[1]!.Value.Status.IsBad,
+            60,
+            () => $"{heard[1]}; {heard.Link.Status}"
+        );
+        relay.IsDead = false;
+        await IsBack();
+
+        Task IsBack() =>
+            Heard.Eventually(
+                () => heard.Link.Status.State == LinkState.Up && heard[1] is { Status.IsGood: true },
+                60,
+                () => $"{heard[1]}; {heard.Link.Status}"
+            );
+    }
 }

@@ -22,7 +22,7 @@ public class UaFixture : IAsyncLifetime
 
     internal OpcUaDriver Driver => new(Identity, TimeProvider.System);
 
-    public async ValueTask InitializeAsync()
+    public virtual async ValueTask InitializeAsync()
     {
         Identity = new(Path.Combine(_directory, "client"));
         Server = Make(Path.Combine(_directory, "server"));

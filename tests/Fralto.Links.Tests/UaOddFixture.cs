@@ -16,10 +16,21 @@ public sealed class UaOddFixture : UaFixture
     /// <summary>An application the server does not trust.</summary>
     internal UaIdentity Stranger { get; private set; } = null!;
 
-    public override ValueTask DisposeAsync()
+    /// <summary>A link to it that tests follow what they like with, one after the other: starting one costs more than most tests do.</summary>
+    internal Heard Shared { get; private set; } = null!;
+
+    public override async ValueTask InitializeAsync()
     {
+        await base.InitializeAsync();
+        Shared = Run(At(), "odd-ua", everyMs: 500);
+    }
+
+    public override async ValueTask DisposeAsync()
+    {
+        GC.SuppressFinalize(this);
+        await Shared.DisposeAsync();
         Directory.Delete(_others, recursive: true);
-        return base.DisposeAsync();
+        await base.DisposeAsync();
     }
 
     protected override UaServer Make(string directory)
