@@ -47,7 +47,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
                 _rules.Count(guess, matrix.Instances, matrix.Examples[property.Id], FitOf(property));
             var best = matrix.Properties.ToDictionary(
                 p => p.Id,
-                p => matrix.Guesses[p.Id].GroupBy(g => g.Face).SelectMany(f => f.MaxBy(g => g.Score)!.Claimed.Keys).ToHashSet()
+                p => matrix.Guesses[p.Id].GroupBy(g => (g.Face, g.Example)).SelectMany(f => f.MaxBy(g => g.Score)!.Claimed.Keys).ToHashSet()
             );
             foreach (var property in matrix.Properties)
             {
@@ -56,6 +56,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
                     _rules.Cover(guess, others);
             }
             _sets.Judge(matrix);
+            RuleLearner.Sisters(matrix.Guesses.Values);
             foreach (var property in matrix.Properties)
                 RuleLearner.Compare(matrix.Guesses[property.Id]);
             foreach (var property in matrix.Properties)
@@ -126,8 +127,9 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
         // A step that the other properties show may lead on where the next instance has no tag.
         foreach (
             var step in matrix
-                .Guesses.Values.Select(g => g.Where(x => x.Face != TagFace.Description).MaxBy(x => x.Score))
-                .OfType<RuleGuess>()
+                .Guesses.Values.SelectMany(g =>
+                    g.Where(x => x.Face != TagFace.Description).GroupBy(x => x.Example).Select(r => r.MaxBy(x => x.Score)!)
+                )
                 .SelectMany(g => g.Pattern.Pieces.OfType<NumberPiece>())
                 .SelectMany(p => p.Terms)
                 .Select(t => t.Times)
@@ -272,6 +274,9 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
             return;
         foreach (var guess in matrix.Guesses[property.Id].Where(g => g.Face != TagFace.Description && !g.IsKept))
         {
+            // What describes another way of naming says nothing of this one.
+            if (guess.Example is { } its && its != described.Example && !IsNamedBy(described, its))
+                continue;
             var (same, other) = (0, 0);
             foreach (var instance in RuleLearner.Sample(null, matrix.Instances))
             {

@@ -233,8 +233,8 @@ internal sealed class ProposalRun
         return changed;
     }
 
-    /// <summary>Without an example, what few instances of a template have a tag for is called so by chance: a number of theirs happens to
-    /// be that of another.</summary>
+    /// <summary>Where no example says how they are called, what few instances of a template have a tag for is called so by chance: a number
+    /// of theirs happens to be that of another.</summary>
     /// <returns>True when something was changed by it.</returns>
     private static bool Lonely(List<OpenCell> cells)
     {
@@ -242,15 +242,18 @@ internal sealed class ProposalRun
         foreach (
             var column in cells
                 .GroupBy(c => (c.Matrix, c.Property.Id))
-                .Where(g => g.Key.Matrix.Examples[g.Key.Id].Count == 0 && g.Count() >= FewestTogether)
+                .Select(g =>
+                    g.Key.Matrix.Examples[g.Key.Id].Count == 0 ? [.. g] : g.Where(c => c.Given?.By.All(b => b is null) ?? true).ToArray()
+                )
+                .Where(c => c.Length >= FewestTogether)
         )
         {
             var given = column.Where(c => c.Given?.Certainty >= ProposalQuestion.DefaultThreshold).ToArray();
-            if (given.Length == 0 || given.Length >= Together * column.Count())
+            if (given.Length == 0 || given.Length >= Together * column.Length)
                 continue;
             // What is called nearly so beside it is no better.
             foreach (var candidate in column.SelectMany(c => c.Candidates))
-                candidate.Add(ScorePartKind.Neighbours, -2, $"only {given.Length} of {column.Count()} instances have a tag called so");
+                candidate.Add(ScorePartKind.Neighbours, -2, $"only {given.Length} of {column.Length} instances have a tag called so");
             changed = true;
         }
         return changed;

@@ -137,6 +137,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
             - Misfitting
             + 2 * Math.Log(prior)
             + JointWeight * Joint
+            + SisterWeight * Sisters
             + (pattern.FollowsName ? Written - Math.Min(MostConfused, Confused) : 0);
         foreach (var (its, all) in Near.Values)
         {
@@ -146,6 +147,11 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
         return sum;
     }
 
+    /// <summary>Of the other properties that have rules for the same text, the part that has one that follows the same and stands there as
+    /// well as any, 0 to 1.</summary>
+    public double Sisters { get; set; }
+
+    private const double SisterWeight = 12;
     private const double LeastChance = 0.05;
     private const double JointWeight = 6;
 

@@ -111,11 +111,15 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             }
             if (shares.Count == 0)
                 continue;
-            var most = Math.Max(shares.Values.Max(), 1e-9);
             foreach (var guesses in properties)
             {
-                foreach (var guess in guesses.Where(g => g.Face == face && !g.IsKept))
-                    guess.Score *= 0.35 + 0.65 * shares[guess.Signature] / most;
+                // What others of another convention follow says nothing of this one.
+                foreach (var rivals in guesses.Where(g => g.Face == face && !g.IsKept).GroupBy(g => g.Example))
+                {
+                    var most = Math.Max(rivals.Max(g => shares[g.Signature]), 1e-9);
+                    foreach (var guess in rivals)
+                        guess.Score *= 0.35 + 0.65 * shares[guess.Signature] / most;
+                }
                 var own = guesses.Where(g => g.Face == face && !g.IsKept).ToArray();
                 // Only rules made from one example are rivals: another example may be of another convention, and is right as well.
                 foreach (var rivals in own.GroupBy(g => g.Example))
@@ -354,6 +358,41 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         }
     }
 
+    /// <summary>Says of each rule what part of the other properties is named alike: those of one template are named by one mind.</summary>
+    public static void Sisters(IReadOnlyCollection<List<RuleGuess>> properties)
+    {
+        foreach (var face in Enum.GetValues<TagFace>())
+        {
+            var good = new Dictionary<string, int>(StringComparer.Ordinal);
+            var having = 0;
+            var own = new List<(RuleGuess[] Guesses, HashSet<string> Good)>();
+            foreach (var guesses in properties)
+            {
+                var its = guesses.Where(g => g.Face == face && !g.IsKept).ToArray();
+                if (its.Length == 0)
+                    continue;
+                having++;
+                var signatures = new HashSet<string>(StringComparer.Ordinal);
+                foreach (var rivals in its.GroupBy(g => g.Example))
+                {
+                    var chance = rivals.Max(g => g.Chance);
+                    var best = rivals.Max(g => g.Beside(chance));
+                    signatures.UnionWith(rivals.Where(g => g.Beside(chance) >= best - NearlyAsGood).Select(g => g.Signature));
+                }
+                own.Add((its, signatures));
+                foreach (var signature in signatures)
+                    good[signature] = good.GetValueOrDefault(signature) + 1;
+            }
+            foreach (var (guesses, signatures) in own)
+            foreach (var guess in guesses)
+                guess.Sisters =
+                    having < 2
+                        ? 0
+                        : (good.GetValueOrDefault(guess.Signature) - (signatures.Contains(guess.Signature) ? 1 : 0)) / (double)(having - 1);
+        }
+    }
+
+    private const double NearlyAsGood = 3;
     private const double LeastLikely = -6;
 
     // Weak alone may be strong with its sisters: only what is nothing goes.
