@@ -121,11 +121,7 @@ internal static class UaBench
         using var stop = new CancellationTokenSource();
         var identity = new UaIdentity(Directory.CreateTempSubdirectory("fralto-bench-").FullName);
         var mailbox = new SampleMailbox();
-        var (_, tags) = LinksBench.Plant(
-            FollowedChanges / 10,
-            i => new NodeAddress("urn:corvane:utilities", $"s=F.{i}"),
-            RawType.Float64
-        );
+        var (_, tags) = LinksBench.Plant(FollowedChanges / 10, i => new NodeAddress("urn:corvane:utilities", $"s=F.{i}"), RawType.Float64);
         var link = new OpcUaDriver(identity, TimeProvider.System).Create(
             new(
                 new(

@@ -98,13 +98,7 @@ public sealed class OpcUaFaultTests(UaFixture ua) : IClassFixture<UaFixture>
     {
         ua.Identity.Trust(ua.Server.Certificate!);
         using var relay = new Relay(ua.Server.Port);
-        await using var heard = ua.Run(
-            ua.At(UaSecurity.Usual) with
-            {
-                Endpoint = $"opc.tcp://127.0.0.1:{relay.Port}",
-            },
-            "wire-ua"
-        );
+        await using var heard = ua.Run(ua.At(UaSecurity.Usual) with { Endpoint = $"opc.tcp://127.0.0.1:{relay.Port}" }, "wire-ua");
         heard.Link.Retag([UaFixture.Tag(1, "nsu=urn:corvane:utilities;s=Loop.Return")]);
         await IsBack();
         // In the middle of a message: of the greeting, of the channel, of a session, of values.

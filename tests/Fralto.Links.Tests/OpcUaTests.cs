@@ -128,7 +128,10 @@ public sealed class OpcUaTests(UaFixture ua) : IClassFixture<UaFixture>
         var below = await heard.Link.BrowseAsync(new($"{Own}s=CMP1"), TestContext.Current.CancellationToken);
         below
             .Items.Select(i => i.PathText)
-            .ShouldBe(items.Keys.Where(k => k.StartsWith("Utilities/CompressedAir/Compressor1/", StringComparison.Ordinal)), ignoreOrder: true);
+            .ShouldBe(
+                items.Keys.Where(k => k.StartsWith("Utilities/CompressedAir/Compressor1/", StringComparison.Ordinal)),
+                ignoreOrder: true
+            );
         below.Items.Count.ShouldBe(7);
         (await heard.Link.BrowseAsync(new($"{Own}s=Nobody"), TestContext.Current.CancellationToken)).Problem!.ShouldContain("no such node");
     }

@@ -16,7 +16,7 @@ public sealed class UaOddFixture : UaFixture
     /// <summary>An application the server does not trust.</summary>
     internal UaIdentity Stranger { get; private set; } = null!;
 
-    /// <summary>A link to it that tests follow what they like with, one after the other: starting one costs more than most tests do.</summary>
+    /// <summary>A link to it that tests use one after the other: starting one costs more than most tests do.</summary>
     internal Heard Shared { get; private set; } = null!;
 
     public override async ValueTask InitializeAsync()

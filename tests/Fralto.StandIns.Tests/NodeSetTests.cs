@@ -94,7 +94,10 @@ public class NodeSetTests
                     Reach(shipped.Templates.Values.Single(t => t.Code == "Silo").Id);
             }
         }
-        new TakeLibrary(library.Only([])).On(PlantModel.Empty).Problems.Single().Message.ShouldBe("No type is chosen; choose at least one.");
+        new TakeLibrary(library.Only([]))
+            .On(PlantModel.Empty)
+            .Problems.Single()
+            .Message.ShouldBe("No type is chosen; choose at least one.");
     }
 
     [Fact]

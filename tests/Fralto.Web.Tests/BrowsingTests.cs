@@ -56,6 +56,5 @@ public sealed class BrowsingTests
         (kept.Items.Single(), kept.Problem, kept.Continuation).ShouldBe((One, "it did not answer", "on"));
     }
 
-    private static SourceItem Item(string topic) =>
-        new(new TopicAddress(topic), [topic], RawType.Float64, 1, "1", null, null, "");
+    private static SourceItem Item(string topic) => new(new TopicAddress(topic), [topic], RawType.Float64, 1, "1", null, null, "");
 }

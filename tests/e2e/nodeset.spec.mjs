@@ -32,7 +32,12 @@ async function browsedByAnother(port) {
     const { targets } = await session.translateBrowsePath(ua.makeBrowsePath(node, `.${name}`));
     return (await session.read({ nodeId: targets[0].targetId, attributeId: ua.AttributeIds.Value })).value.value;
   };
-  const below = await session.browse({ nodeId: kiln, referenceTypeId: 'HierarchicalReferences', includeSubtypes: true, resultMask: 63 });
+  const below = await session.browse({
+    nodeId: kiln,
+    referenceTypeId: 'HierarchicalReferences',
+    includeSubtypes: true,
+    resultMask: 63,
+  });
   expect(below.references.map(r => r.browseName.name)).toEqual(expect.arrayContaining(['AirOn', 'Phase']));
   const type = await session.browse({ nodeId: kiln, referenceTypeId: 'HasTypeDefinition', resultMask: 63 });
   expect(type.references[0].browseName.name).toBe('KilnType');
@@ -53,7 +58,10 @@ async function browsedByAnother(port) {
   await client.disconnect();
 }
 
-test('an independent server loads what is given out, another client sees it, and an empty plant takes it in', async ({ page, demo }) => {
+test('an independent server loads what is given out, another client sees it, and an empty plant takes it in', async ({
+  page,
+  demo,
+}) => {
   const fralto = await demo.asShipped();
   const answer = await fetch(`${fralto.base}/api/v1/model/nodeset2`);
   expect(answer.headers.get('content-type')).toContain('application/xml');
@@ -64,7 +72,12 @@ test('an independent server loads what is given out, another client sees it, and
   const { OPCUACertificateManager } = require('node-opcua-certificate-manager');
   const { nodesets } = require('node-opcua-nodesets');
   const serverCertificateManager = new OPCUACertificateManager({ rootFolder: join(empty.directory, 'pki') });
-  const server = new OPCUAServer({ port: 0, hostname: '127.0.0.1', nodeset_filename: [nodesets.standard, file], serverCertificateManager });
+  const server = new OPCUAServer({
+    port: 0,
+    hostname: '127.0.0.1',
+    nodeset_filename: [nodesets.standard, file],
+    serverCertificateManager,
+  });
   await server.initialize();
   await server.start();
   try {
@@ -82,7 +95,8 @@ test('an independent server loads what is given out, another client sees it, and
   const types = page.locator('details').filter({ hasText: 'with what they are made of' });
   const [boxes, words] = [types.getByRole('checkbox'), page.locator('[data-import-words]')];
   const whole = await words.textContent();
-  for (const box of await boxes.all()) if (!(await box.evaluate(b => b.closest('li').textContent.includes('Motor')))) await box.uncheck();
+  for (const box of await boxes.all())
+    if (!(await box.evaluate(b => b.closest('li').textContent.includes('Motor')))) await box.uncheck();
   await types.getByRole('button', { name: 'Show what these would do' }).click();
   await expect(page.getByText(/^\d of \d+ types,/)).toBeVisible();
   expect(await words.textContent()).not.toBe(whole);

@@ -37,8 +37,7 @@ public sealed record Controller(long Id, string Name, Connection Connection, Tim
     public TimeSpan IntervalOf(Tag tag) => ClassOf(tag) is { } its ? its.Interval : UpdateInterval;
 
     /// <summary>The update class of a tag; null for the controller's own.</summary>
-    public UpdateClass? ClassOf(Tag tag) =>
-        tag.UpdateClass is { } its ? UpdateClasses.FirstOrDefault(c => Same(c.Name, its)) : null;
+    public UpdateClass? ClassOf(Tag tag) => tag.UpdateClass is { } its ? UpdateClasses.FirstOrDefault(c => Same(c.Name, its)) : null;
 
     /// <summary>After this long without an update a tag counts as stale: three intervals (common practice, no source); never where nothing
     /// says how often updates come.</summary>

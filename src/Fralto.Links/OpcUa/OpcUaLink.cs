@@ -172,8 +172,7 @@ public sealed class OpcUaLink : Link, ITypeSource, INodeTree
             return Sorted(e.Message, null);
         }
 
-        BrowseResult Sorted(string? problem, string? on) =>
-            new([.. items.OrderBy(i => i.PathText, StringComparer.Ordinal)], problem, on);
+        BrowseResult Sorted(string? problem, string? on) => new([.. items.OrderBy(i => i.PathText, StringComparer.Ordinal)], problem, on);
     }
 
     public async Task<NodeLevel> LevelAsync(string node, CancellationToken stop)

@@ -49,8 +49,5 @@ public static class TagChoices
     /// <summary>The update classes of the controller, the first its own interval.</summary>
     /// <param name="controller">The controller.</param>
     public static IEnumerable<(string Value, string Text)> ClassesOf(Controller controller) =>
-        [
-            ("", "as the controller"),
-            .. controller.UpdateClasses.Select(c => (c.Name, UpdateClassText.Of(c))),
-        ];
+        [("", "as the controller"), .. controller.UpdateClasses.Select(c => (c.Name, UpdateClassText.Of(c)))];
 }

@@ -115,7 +115,8 @@ public sealed class BrowseModel(RecentResults<Browsing> browsings, TimeProvider 
             return null;
         try
         {
-            return await tree.LevelAsync(Listen?.Trim() ?? "", HttpContext.RequestAborted).WaitAsync(LevelWithin, HttpContext.RequestAborted);
+            return await tree.LevelAsync(Listen?.Trim() ?? "", HttpContext.RequestAborted)
+                .WaitAsync(LevelWithin, HttpContext.RequestAborted);
         }
         catch (Exception e) when (e is LinkException or TimeoutException)
         {

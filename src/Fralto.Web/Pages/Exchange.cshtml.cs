@@ -31,10 +31,9 @@ public sealed class ExchangeModel : ImportPage
                 ? RedirectToPage(
                     new
                     {
-                        token = Imports.Add(made => new(made, name, "types and objects of OPC UA", new TakeLibrary(library), null)
-                        {
-                            Library = library,
-                        }),
+                        token = Imports.Add(made =>
+                            new(made, name, "types and objects of OPC UA", new TakeLibrary(library), null) { Library = library }
+                        ),
                     }
                 )
                 : Refuse($"{name}: {unread}");

@@ -209,7 +209,8 @@ const operations = {
     });
     try {
       await within(ask.timeout, client.connect(ask.url), 'connecting').catch(e => {
-        throw ask.mode !== 'None' && !e.isOurs && DISTRUST.includes(statusOf(e)) ? problem(NOT_TRUSTED, ua.StatusCodes.BadSecurityChecksFailed) : e;
+        const distrusts = ask.mode !== 'None' && !e.isOurs && DISTRUST.includes(statusOf(e));
+        throw distrusts ? problem(NOT_TRUSTED, ua.StatusCodes.BadSecurityChecksFailed) : e;
       });
       const session = await within(ask.timeout, client.createSession(loginOf(ask.login)), 'beginning a session');
       const [table, limits] = await within(

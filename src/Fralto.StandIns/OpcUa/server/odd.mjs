@@ -10,13 +10,16 @@ const SAID = 100_000;
 const LIMITS = ['i=11705', 'i=11707', 'i=11710', 'i=11714'];
 
 /** The limits that hold, which are far below those that are told. */
-export const truth = { maxNodesPerRead: TAKEN, maxNodesPerBrowse: TAKEN, maxMonitoredItemsPerCall: TAKEN, maxNodesPerWrite: TAKEN };
+export const truth = {
+  maxNodesPerRead: TAKEN,
+  maxNodesPerBrowse: TAKEN,
+  maxMonitoredItemsPerCall: TAKEN,
+  maxNodesPerWrite: TAKEN,
+};
 
 export function addOddities(space, own) {
   for (const limit of LIMITS)
-    space
-      .findNode(limit)
-      .bindVariable({ get: () => new Variant({ dataType: DataType.UInt32, value: SAID }) }, true);
+    space.findNode(limit).bindVariable({ get: () => new Variant({ dataType: DataType.UInt32, value: SAID }) }, true);
   const odd = own.addFolder('ObjectsFolder', { browseName: 'Odd', nodeId: 's=Odd' });
   const variable = (folder, name, dataType, value) =>
     own.addVariable({
@@ -45,11 +48,7 @@ export function addOddities(space, own) {
   let tick = 0;
   const timer = setInterval(
     () =>
-      ahead.setValueFromSource(
-        { dataType: DataType.Double, value: ++tick },
-        StatusCodes.Good,
-        new Date(Date.now() + HOUR_MS),
-      ),
+      ahead.setValueFromSource({ dataType: DataType.Double, value: ++tick }, StatusCodes.Good, new Date(Date.now() + HOUR_MS)),
     200,
   );
   space.registerShutdownTask(() => clearInterval(timer));
