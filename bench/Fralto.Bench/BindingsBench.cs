@@ -61,12 +61,12 @@ internal static class BindingsBench
             );
         }
         // Of styles that say nothing there is none.
-        double[] told = [.. recalls.DefaultIfEmpty(double.NaN)];
+        double[] those = [.. recalls.DefaultIfEmpty(double.NaN)];
         Console.WriteLine(
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"mean recall after one example, where names or descriptions say what is what, {told.Average():0.000}, lowest "
-                    + $"{told.Min():0.000}; lowest precision of a single plant {lowest:0.000}"
+                $"mean recall after one example, where names or descriptions say what is what, {those.Average():0.000}, lowest "
+                    + $"{those.Min():0.000}; lowest precision of a single plant {lowest:0.000}"
             )
         );
         if (tell is not null)
