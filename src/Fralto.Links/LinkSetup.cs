@@ -12,6 +12,9 @@ public sealed record LinkSetup(Controller Controller, IReadOnlyList<Tag> Tags, S
     /// <summary>The password to send; null for none.</summary>
     public string? Password { get; init; }
 
+    /// <summary>Takes what a helper of the link has to say beside its protocol, for whoever reads the log.</summary>
+    public Action<string> Log { get; init; } = _ => { };
+
     /// <summary>What was kept of a tag of memory; null for nothing.</summary>
     public Func<long, string?> LoadMemory { get; init; } = _ => null;
 

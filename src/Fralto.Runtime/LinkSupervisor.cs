@@ -214,6 +214,7 @@ public sealed class LinkSupervisor
                 new(controller, list, mailbox, _clock)
                 {
                     Password = password,
+                    Log = said => _logger.LogInformation("Beside the link to {Controller}: {Said}", controller.Name, said),
                     LoadMemory = _keeping.Load,
                     KeepMemory = _keeping.Keep,
                 }

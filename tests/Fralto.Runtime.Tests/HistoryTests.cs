@@ -136,6 +136,25 @@ public sealed class HistoryTests : IDisposable
     }
 
     [Fact]
+    public void What_comes_late_counts_in_long_stretches_before_it_is_summed_up()
+    {
+        for (var i = 0; i < 3000; i++)
+            Record(i * 60, i % 50);
+        _recorder.KeepAll();
+        _clock.SetUtcNow(Noon.AddSeconds(3000 * 60));
+        var before = _history.Stretches(1, 1, Ticks(0), 3600 * Second, 50, true, false);
+        // Into an hour that is summed up long since, and holds into the next minute.
+        Record(10_030, 1000);
+        var after = _history.Stretches(1, 1, Ticks(0), 3600 * Second, 50, true, false);
+        (after[2].Count, after[2].Maximum).ShouldBe((before[2].Count + 1, 1000));
+        for (var i = 0; i < 50; i++)
+            if (i != 2)
+                after[i].ShouldBe(before[i], $"hour {i}");
+        var days = _history.Stretches(1, 1, Ticks(0) - 12 * 3600 * Second, 86_400 * Second, 3, true, false);
+        days[0].Maximum.ShouldBe(1000);
+    }
+
+    [Fact]
     public void A_late_value_is_read_with_the_scale_it_came_under()
     {
         Chain Of(double high) => new(null, new LinearScale(new Span(0, 100), new(0, high)), UnitConversion.None, null);

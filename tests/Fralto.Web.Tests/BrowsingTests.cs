@@ -54,6 +54,13 @@ public sealed class BrowsingTests
         );
         var kept = await failed.Ended;
         (kept.Items.Single(), kept.Problem, kept.Continuation).ShouldBe((One, "it did not answer", "on"));
+        var stopped = new Browsing(
+            _ => Task.FromException<BrowseResult>(new ObjectDisposedException("link")),
+            new(""),
+            null,
+            TimeProvider.System
+        );
+        (await stopped.Ended).Problem.ShouldNotBeNull().ShouldContain("browse again");
     }
 
     private static SourceItem Item(string topic) => new(new TopicAddress(topic), [topic], RawType.Float64, 1, "1", null, null, "");

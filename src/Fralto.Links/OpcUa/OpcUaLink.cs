@@ -30,6 +30,7 @@ public sealed class OpcUaLink : Link, ITypeSource, INodeTree
     private readonly OpcUaConnection _connection;
     private readonly UaIdentity _identity;
     private readonly string? _password;
+    private readonly Action<string> _log;
     private readonly Channel<bool> _stir = Channel.CreateBounded<bool>(
         new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite }
     );
@@ -47,7 +48,12 @@ public sealed class OpcUaLink : Link, ITypeSource, INodeTree
 
     public OpcUaLink(LinkSetup setup, UaIdentity identity)
         : base(setup.Controller, setup.Tags, setup.Mailbox, setup.Clock) =>
-        (_connection, _identity, _password) = ((OpcUaConnection)setup.Controller.Connection, identity, setup.Password);
+        (_connection, _identity, _password, _log) = (
+            (OpcUaConnection)setup.Controller.Connection,
+            identity,
+            setup.Password,
+            setup.Log
+        );
 
     public override TimeSpan ClockOffsetOf(Tag tag) => _clock.Offset;
 
@@ -229,7 +235,7 @@ public sealed class OpcUaLink : Link, ITypeSource, INodeTree
         if (_child is null or { IsGone: true })
         {
             await EndChildAsync();
-            _child = UaChild.Start(Controller.Name, Hear);
+            _child = UaChild.Start(Controller.Name, Hear, _log);
         }
         var child = _child;
         try

@@ -15,12 +15,16 @@ internal sealed class UaChild : IAsyncDisposable
     /// <summary>Longest line that is taken: what a publish of many long texts needs, and no more.</summary>
     private const int LongestLine = 64 * 1024 * 1024;
 
+    private const int LongestWords = 300;
+
     private static readonly TimeSpan EndsWithin = TimeSpan.FromSeconds(5);
+    private static readonly TimeSpan LoggedEvery = TimeSpan.FromSeconds(1);
 
     private readonly Process _process;
     private readonly ConcurrentDictionary<long, Waiting> _waiting = new();
     private readonly SemaphoreSlim _writing = new(1);
     private readonly Action<JsonElement> _heard;
+    private readonly Action<string>? _log;
     private readonly TaskCompletionSource _gone = new(TaskCreationOptions.RunContinuationsAsynchronously);
     private readonly Task _reading;
     private readonly Task _complaining;
@@ -28,9 +32,9 @@ internal sealed class UaChild : IAsyncDisposable
     private volatile string _lastWords = "";
     private long _bytes;
 
-    private UaChild(Process process, Action<JsonElement> heard)
+    private UaChild(Process process, Action<JsonElement> heard, Action<string>? log)
     {
-        (_process, _heard) = (process, heard);
+        (_process, _heard, _log) = (process, heard, log);
         _reading = Task.Run(ReadAsync);
         _complaining = Task.Run(ComplainAsync);
     }
@@ -51,8 +55,9 @@ internal sealed class UaChild : IAsyncDisposable
     /// <param name="name">What it is started for, so that a list of processes says so.</param>
     /// <param name="heard">Takes what it says without being asked: data, and that the connection is lost. Called one line after the
     /// other.</param>
+    /// <param name="log">Takes what it has to say beside the protocol; null where nobody reads it.</param>
     /// <exception cref="LinkException">There is no Node.js, or the program is missing.</exception>
-    public static UaChild Start(string name, Action<JsonElement> heard)
+    public static UaChild Start(string name, Action<JsonElement> heard, Action<string>? log = null)
     {
         var program = Path.Combine(AppContext.BaseDirectory, "ua-client.cjs");
         if (!File.Exists(program))
@@ -72,7 +77,7 @@ internal sealed class UaChild : IAsyncDisposable
         };
         try
         {
-            return new(Process.Start(start)!, heard);
+            return new(Process.Start(start)!, heard, log);
         }
         catch (Win32Exception e)
         {
@@ -234,14 +239,22 @@ internal sealed class UaChild : IAsyncDisposable
             : known;
     }
 
-    /// <summary>What it has to say beside the protocol is read, so that it never waits for a reader, and its last words are kept.</summary>
+    /// <summary>What it has to say beside the protocol is read, so that it never waits for a reader, its last words are kept, and logged one a second at most.</summary>
     private async Task ComplainAsync()
     {
+        var logged = 0L;
         try
         {
             while (await _process.StandardError.ReadLineAsync() is { } line)
                 if (line.Trim() is { Length: > 0 } said && !said.Contains("NODE-OPCUA-W", StringComparison.Ordinal))
-                    _lastWords = said.Length > 300 ? said[..300] : said;
+                {
+                    _lastWords = said.Length > LongestWords ? said[..LongestWords] : said;
+                    // A library that cannot stop complaining does not fill the disk.
+                    if (logged > 0 && Stopwatch.GetElapsedTime(logged) < LoggedEvery)
+                        continue;
+                    logged = Stopwatch.GetTimestamp();
+                    _log?.Invoke(_lastWords);
+                }
         }
         catch (Exception e) when (e is IOException or InvalidOperationException)
         {

@@ -92,7 +92,11 @@ public sealed class History(HistoryStore store, HistoryRecorder recorder, TimePr
             stretches[i] = Rollup.Nothing(from + i * step);
         var rawFrom = from;
         if (summed is not null && recorder.SeriesIdOf(equipmentId, propertyId) is > 0 and var series)
+        {
             rawFrom = Summed(series, summed, from, step, to, stretches);
+            if (recorder.LateOf(equipmentId, propertyId) is { } late && late.From < rawFrom)
+                PutRight(late, equipmentId, propertyId, rawFrom, step, stretches, isStepped, hasStates);
+        }
         if (rawFrom >= to)
             return stretches;
         var samples = Samples(equipmentId, propertyId, rawFrom, to);
@@ -111,6 +115,38 @@ public sealed class History(HistoryStore store, HistoryRecorder recorder, TimePr
                 begin > from + i * step ? Rollup.Together([stretches[i], rest], from + i * step) : rest with { Ticks = from + i * step };
         }
         return stretches;
+    }
+
+    /// <summary>Works stretches out from values where something has come late that is not summed up yet: it holds until the next
+    /// value.</summary>
+    private void PutRight(
+        (long From, long To) late,
+        long equipmentId,
+        long propertyId,
+        long to,
+        long step,
+        Rollup[] stretches,
+        bool isStepped,
+        bool hasStates
+    )
+    {
+        var from = stretches[0].Ticks;
+        var first = Math.Max(0, late.From - from) / step;
+        var (until, values) = (from + Math.Max(1, (late.To - from) / step + 1) * step, new List<HistorySample>());
+        for (var more = step; ; more *= 2)
+        {
+            until = Math.Min(to, until);
+            values = Samples(equipmentId, propertyId, from + first * step, until);
+            if (until >= to || values.Exists(s => s.Ticks > late.To && s.Ticks < until))
+                break;
+            until += more;
+        }
+        var span = System.Runtime.InteropServices.CollectionsMarshal.AsSpan(values);
+        for (var i = first; i < stretches.Length && from + i * step < until; i++)
+        {
+            var (begin, end) = (from + i * step, Math.Min(from + (i + 1) * step, to));
+            stretches[i] = Rollup.Of(span, begin, end - begin, 1, isStepped, hasStates)[0] with { Ticks = begin };
+        }
     }
 
     /// <summary>Fills stretches from what is summed up.</summary>

@@ -189,6 +189,16 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
             return _series.TryFind(equipmentId, propertyId, out var open) ? open.Id : 0;
     }
 
+    /// <summary>The time that has come late to a series and is not summed up yet, in ticks: from the first to the last value; null for
+    /// none.</summary>
+    internal (long From, long To)? LateOf(long equipmentId, long propertyId)
+    {
+        lock (_lock)
+            return _series.TryFind(equipmentId, propertyId, out var open) && open.Late is { Count: > 0 } late
+                ? (late.Min(s => s.Ticks), late.Max(s => s.Ticks))
+                : null;
+    }
+
     /// <summary>Reads a chunk into values of the property's unit.</summary>
     /// <returns>What is wrong with it; null when it is whole.</returns>
     internal string? ReadScaled(byte[] data, int scaling, List<HistorySample> into, Chain? asNow = null) =>

@@ -33,8 +33,15 @@ public sealed class Browsing
             {
                 return (before ?? new([])) with { Problem = e.Message };
             }
+            catch (Exception e) when (e is OperationCanceledException or ObjectDisposedException)
+            {
+                return (before ?? new([])) with { Problem = "the link was begun anew while it looked; browse again" };
+            }
         }
     }
+
+    /// <summary>The controller that is asked.</summary>
+    public long ControllerId { get; init; }
 
     /// <summary>How many were found so far.</summary>
     public int Found => Volatile.Read(ref _found);

@@ -51,7 +51,7 @@ public sealed class BrowseModel(RecentResults<Browsing> browsings, TimeProvider 
 
     /// <inheritdoc/>
     protected override IListing? MakeListing() =>
-        Find() && (Browsing ??= browsings.Find(Token))?.Result is { } result
+        Find() && (Browsing ??= Known(Token))?.Result is { } result
             ? BrowseListing.Of(Model, Selected!, result, $"/browse?at={At}&token={Token}")
             : null;
 
@@ -60,13 +60,16 @@ public sealed class BrowseModel(RecentResults<Browsing> browsings, TimeProvider 
         if (!Find())
             return NotFound();
         var rules = Selected!.Protocol.Rules();
-        Browsing = browsings.Find(Token);
+        Browsing = Known(Token);
         if (Browsing is null && (rules.BrowseHint is null || Listen is not null))
         {
-            var before = browsings.Find(On)?.Result;
+            var before = Known(On)?.Result;
             var from = string.IsNullOrWhiteSpace(Listen) ? rules.BrowseFilter?.Usual ?? "" : Listen.Trim();
             var links = Runtime.Links;
-            Browsing = new(its => links.BrowseAsync(At, its, CancellationToken.None), new(from, before?.Continuation), before, clock);
+            Browsing = new(its => links.BrowseAsync(At, its, CancellationToken.None), new(from, before?.Continuation), before, clock)
+            {
+                ControllerId = At,
+            };
             Token = browsings.Add(_ => Browsing);
         }
         var level = LevelAsync();
@@ -79,8 +82,14 @@ public sealed class BrowseModel(RecentResults<Browsing> browsings, TimeProvider 
     /// <summary>How far it is; once it has ended, what was found.</summary>
     public IActionResult OnGetProgress()
     {
-        if (!Find() || browsings.Find(Token) is not { } its)
+        if (!Find())
+            return NotFound();
+        if (Known(Token) is not { } its)
+        {
+            // It is no longer kept, as after a start of Fralto: begun anew.
+            Response.Headers["HX-Redirect"] = Address(null);
             return StatusCode(StatusCodes.Status204NoContent);
+        }
         Browsing = its;
         if (Result is not null)
             Response.Headers["HX-Replace-Url"] = Address(Token);
@@ -92,7 +101,7 @@ public sealed class BrowseModel(RecentResults<Browsing> browsings, TimeProvider 
     {
         if (!Find())
             return NotFound();
-        if (browsings.Find(Token) is { } its)
+        if (Known(Token) is { } its)
         {
             its.Stop();
             await Task.WhenAny(its.Ended, Task.Delay(LevelWithin, clock, HttpContext.RequestAborted));
@@ -108,6 +117,9 @@ public sealed class BrowseModel(RecentResults<Browsing> browsings, TimeProvider 
                 p.Value is not null
             )
         );
+
+    /// <summary>What a name stands for, where it is of this controller.</summary>
+    private Browsing? Known(string? token) => browsings.Find(token) is { } its && its.ControllerId == At ? its : null;
 
     private async Task<NodeLevel?> LevelAsync()
     {
@@ -131,7 +143,7 @@ public sealed class BrowseModel(RecentResults<Browsing> browsings, TimeProvider 
         if (!Find())
             return NotFound();
         var reader = new FormReader(Request.Form);
-        Browsing = browsings.Find(Token);
+        Browsing = Known(Token);
         if (Result is null)
             reader.Refuse("", "What was listed is no longer kept; browse again.");
         else if ((ListingPick.Read(picked) is { } pick ? Orders.Picked<SourceItem>(list, pick) : null) is not { } chosen)
