@@ -17,6 +17,10 @@ internal sealed class UaChild : IAsyncDisposable
 
     private const int LongestWords = 300;
 
+    /// <summary>What the library says at every start, and nobody can do anything about.</summary>
+    private static readonly string[] IdleWords = ["NODE-OPCUA-W", "--security-revert"];
+
+
     private static readonly TimeSpan EndsWithin = TimeSpan.FromSeconds(5);
     private static readonly TimeSpan LoggedEvery = TimeSpan.FromSeconds(1);
 
@@ -246,7 +250,7 @@ internal sealed class UaChild : IAsyncDisposable
         try
         {
             while (await _process.StandardError.ReadLineAsync() is { } line)
-                if (line.Trim() is { Length: > 0 } said && !said.Contains("NODE-OPCUA-W", StringComparison.Ordinal))
+                if (line.Trim() is { Length: > 0 } said && !IdleWords.Any(w => said.Contains(w, StringComparison.Ordinal)))
                 {
                     _lastWords = said.Length > LongestWords ? said[..LongestWords] : said;
                     // A library that cannot stop complaining does not fill the disk.
