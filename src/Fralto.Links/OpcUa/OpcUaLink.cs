@@ -48,12 +48,7 @@ public sealed class OpcUaLink : Link, ITypeSource, INodeTree
 
     public OpcUaLink(LinkSetup setup, UaIdentity identity)
         : base(setup.Controller, setup.Tags, setup.Mailbox, setup.Clock) =>
-        (_connection, _identity, _password, _log) = (
-            (OpcUaConnection)setup.Controller.Connection,
-            identity,
-            setup.Password,
-            setup.Log
-        );
+        (_connection, _identity, _password, _log) = ((OpcUaConnection)setup.Controller.Connection, identity, setup.Password, setup.Log);
 
     public override TimeSpan ClockOffsetOf(Tag tag) => _clock.Offset;
 

@@ -20,7 +20,6 @@ internal sealed class UaChild : IAsyncDisposable
     /// <summary>What the library says at every start, and nobody can do anything about.</summary>
     private static readonly string[] IdleWords = ["NODE-OPCUA-W", "--security-revert"];
 
-
     private static readonly TimeSpan EndsWithin = TimeSpan.FromSeconds(5);
     private static readonly TimeSpan LoggedEvery = TimeSpan.FromSeconds(1);
 
@@ -243,7 +242,8 @@ internal sealed class UaChild : IAsyncDisposable
             : known;
     }
 
-    /// <summary>What it has to say beside the protocol is read, so that it never waits for a reader, its last words are kept, and logged one a second at most.</summary>
+    /// <summary>What it has to say beside the protocol is read, so that it never waits for a reader; its last words are kept, and logged
+    /// one a second at most.</summary>
     private async Task ComplainAsync()
     {
         var logged = 0L;
