@@ -151,6 +151,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// well as any, 0 to 1.</summary>
     public double Sisters { get; set; }
 
+    // Measured on plants drawn by chance: less lets a step that falls in with other names' stand against what all sisters take.
     private const double SisterWeight = 12;
     private const double LeastChance = 0.05;
     private const double JointWeight = 6;
