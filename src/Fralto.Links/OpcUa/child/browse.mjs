@@ -55,7 +55,7 @@ const readAll = (link, asked) => inCalls(link.limits, 'read', asked, some => lin
 
 /**
  * Variables below a node, some at a time, breadth first. A node that is reached twice is told once, so a cycle ends. Their paths begin at
- * the objects folder, or at the node where that is asked for.
+ * the objects folder, or at the node where that is asked for. What it returns says whether anything was left out, tooDeep.
  */
 export function browseBelow(link, from, isRelative = false) {
   const begin = link.resolve(from);
@@ -117,9 +117,10 @@ export function browseBelow(link, from, isRelative = false) {
       }
       level = next;
     }
-    if (level.length > 0) link.tooDeep = true;
+    if (level.length > 0) walking.tooDeep = true;
   }
-  return walk();
+  const walking = walk();
+  return walking;
 }
 
 /** Objects and folders directly below a node, each with how much stands below it, and those above it, the topmost first. */

@@ -42,7 +42,7 @@ const NO_FILTER = [
   ua.StatusCodes.BadMonitoredItemFilterUnsupported,
   ua.StatusCodes.BadDeadbandFilterInvalid,
 ].map(s => s.value);
-/** How servers refuse a client they do not trust: with a status, or by breaking off without a word (OPC UA Part 6, clause 6.7.4). */
+/** How servers refuse a client they do not trust: with a status, or by breaking off without a word (OPC UA Part 6, from memory). */
 const DISTRUST = [
   undefined,
   ...[
@@ -106,7 +106,6 @@ class Link {
     this.items = new Map();
     this.walks = new Map();
     this.enough = new Set();
-    this.tooDeep = false;
     this.isOver = false;
   }
 
@@ -246,10 +245,11 @@ const operations = {
     for (const group of alike.values()) {
       const wrong = await monitorAll(its, group, group.of);
       // A node without a range has no percent of it, and many a server knows no deadband: its changes are told all the same.
-      const filtered = wrong.filter(([, status]) => group.deadband > 0 && NO_FILTER.includes(status));
-      const plainly = group.of.filter(([handle]) => filtered.some(([its]) => its === handle));
+      const isUnfiltered = ([, status]) => group.deadband > 0 && NO_FILTER.includes(status);
+      const handles = new Set(wrong.filter(isUnfiltered).map(([handle]) => handle));
+      const plainly = group.of.filter(([handle]) => handles.has(handle));
       unfiltered += plainly.length;
-      refused.push(...wrong.filter(w => !filtered.includes(w)), ...(await monitorAll(its, { ...group, deadband: 0 }, plainly)));
+      refused.push(...wrong.filter(w => !isUnfiltered(w)), ...(await monitorAll(its, { ...group, deadband: 0 }, plainly)));
     }
     return { interval: its.publishingInterval, refused, unfiltered };
   },
@@ -319,7 +319,7 @@ const operations = {
       }
     }
     if (part.length > 0) say({ id, part });
-    if (!more || link === null) return { on: null, tooDeep: link?.tooDeep };
+    if (!more || link === null) return { on: null, tooDeep: walk.tooDeep };
     link.walks.set(id, walk);
     while (link.walks.size > MOST_WALKS) link.walks.delete(link.walks.keys().next().value);
     return { on: id };

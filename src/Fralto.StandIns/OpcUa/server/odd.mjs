@@ -6,7 +6,7 @@ const LEVELS = 80;
 const HOUR_MS = 3_600_000;
 const TAKEN = 40;
 const SAID = 100_000;
-/** Where OPC UA Part 5, clause 6.3.11 keeps what a server takes in one call: to read, write, browse, monitor. */
+/** Where OPC UA Part 5 (node numbers from memory) keeps what a server takes in one call: to read, write, browse, monitor. */
 const LIMITS = ['i=11705', 'i=11707', 'i=11710', 'i=11714'];
 
 /** The limits that hold, which are far below those that are told. */
