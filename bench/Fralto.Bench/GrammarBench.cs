@@ -28,7 +28,6 @@ internal static class GrammarBench
                 .Where(r => r.One.Precision < 0.99 || r.None.Precision < 0.97 || r.Recall < 0.95 || r.Lost > 0)
                 .OrderBy(r => Math.Min(r.One.Precision, r.None.Precision))
                 .ThenBy(r => r.Recall)
-                .Take(tell ? count : 40)
         )
             Console.WriteLine(
                 string.Create(

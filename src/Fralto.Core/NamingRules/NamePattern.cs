@@ -53,8 +53,22 @@ public sealed record NamePattern(
     internal bool IsMultiple =>
         Pieces.OfType<NumberPiece>().Any(n => n is { Terms: [{ Kind: NumberKind.Number } own], Offset: 0 } && own.Place == PlaceRef.Self);
 
+    /// <summary>How many parts of it follow where something stands among others, or are reckoned from its number, and do not say what it
+    /// is called.</summary>
+    internal int Reckoned =>
+        Pieces.Count(p => p is TextPiece { Cut: TextCut.OrderLetter } || p is NumberPiece { Terms.IsEmpty: false, IsReckoned: true });
+
     /// <summary>True when it names a part of a tag.</summary>
     public bool NamesPart => Element is not null || FirstBit is not null;
+
+    /// <summary>True when the name of the tag follows the instance itself.</summary>
+    internal bool NamesInstance =>
+        Pieces.Any(p =>
+            p is TextPiece text && text.Place == PlaceRef.Self || p is NumberPiece number && number.Terms.Any(t => t.Place == PlaceRef.Self)
+        );
+
+    /// <summary>True when the part of the tag follows the instance itself.</summary>
+    internal bool CountsParts => new[] { Element, FirstBit }.Any(p => p is { } part && part.Terms.Any(t => t.Place == PlaceRef.Self));
 
     /// <summary>The key of the name for an instance; empty when the instance lacks what the pattern follows.</summary>
     internal void Write(IFollowed instance, ref KeyWriter key, out bool whole)

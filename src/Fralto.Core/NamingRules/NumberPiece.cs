@@ -17,6 +17,13 @@ public sealed record NumberPiece(ImmutableArray<NumberTerm> Terms, long Offset, 
     /// <inheritdoc/>
     public override int GetHashCode() => HashCode.Combine(Offset, Digits, Terms.Length);
 
+    /// <summary>True when it is not a number somebody would say: of a position, or so many times a number and something added.</summary>
+    internal bool IsReckoned =>
+        Terms.Any(t =>
+            t.Kind is not (NumberKind.Number or NumberKind.Tail or NumberKind.Head)
+            || (Offset != 0 && t.Times is not (1 or 10 or 100 or 1000 or 10_000))
+        );
+
     /// <summary>True when the digits of the instance's own number stand in it as they are: nothing is added to their places.</summary>
     internal bool IsWritten =>
         Terms.Any(own =>

@@ -323,6 +323,76 @@ internal sealed class ProposalRun
         return null;
     }
 
+    /// <summary>What another rule made from the same example names instead, where it may be meant nearly as well and nothing else tells
+    /// which.</summary>
+    private string? AnotherWay(OpenCell cell, Candidate given)
+    {
+        string? doubt = null;
+        foreach (var rule in given.By)
+        {
+            if (rule is null)
+                continue;
+            if (rule.IsKept)
+                return null;
+            var (meant, other, likeliest) = (0.0, 0.0, (RuleGuess?)null);
+            foreach (var rival in cell.Matrix.Guesses[cell.Property.Id])
+            {
+                if (rival.Face != rule.Face || rival.Example != rule.Example || rival.IsKept || rival.Share < LeastShare)
+                    continue;
+                if (rival == rule || Names(rival, cell, given))
+                    meant += rival.Share;
+                else if (OtherWeight(rival, cell, given) is > 0 and var weight)
+                {
+                    other += weight;
+                    if (likeliest is null || rival.Share > likeliest.Share)
+                        likeliest = rival;
+                }
+            }
+            if (likeliest is null || other < MostDoubt * (meant + other))
+                return null;
+            doubt ??=
+                $"{likeliest.Pattern} explains what is bound nearly as well as {rule.Pattern}, and names "
+                + $"{likeliest.Pattern.TextFor(cell.Instance)} here; bind one by hand where they differ.";
+        }
+        return doubt;
+    }
+
+    /// <summary>Whether a rule names a candidate for its cell.</summary>
+    private bool Names(RuleGuess rule, OpenCell cell, Candidate candidate)
+    {
+        var key = new KeyWriter(stackalloc char[256]);
+        rule.Write(cell.Instance, ref key, out var whole);
+        return whole
+            && rule.Pattern.SliceFor(cell.Instance) == candidate.Slice
+            && key.Key.SequenceEqual(NameToken.KeyOf(_lexicon.Tokens[(int)rule.Face][candidate.Position]));
+    }
+
+    /// <summary>How much it means that a rule names something else for a cell: nothing where that cannot be, less where other things speak
+    /// for what was given.</summary>
+    private double OtherWeight(RuleGuess rule, OpenCell cell, Candidate given)
+    {
+        var key = new KeyWriter(stackalloc char[256]);
+        rule.Write(cell.Instance, ref key, out var whole);
+        if (!whole)
+            return 0;
+        var slice = rule.Pattern.SliceFor(cell.Instance);
+        var weight = rule.Share;
+        double Beside(Candidate c) => c.Parts.Where(p => p.Kind != ScorePartKind.Rule).Sum(p => p.Weight);
+        var isThere = false;
+        foreach (var position in _lexicon.With(rule.Face, key.Key))
+        {
+            if (cell.Candidates.FirstOrDefault(c => c.Position == position && c.Slice == slice) is { } its)
+                return its.IsMisfit ? 0 : weight * Math.Exp(Beside(its) - Beside(given));
+            isThere |= _used.IsFree(position, slice);
+        }
+        // What is not there is seldom what is meant, and not at all where nothing is called so.
+        return isThere ? weight : weight * Lacks * rule.ShareNear(cell.Instance);
+    }
+
+    private const double LeastShare = 0.002;
+    private const double MostDoubt = 0.04;
+    private const double Lacks = 0.2;
+
     /// <summary>Whether a rule that is believed more than those that name what the cell was given names another tag for it.</summary>
     private static bool IsNamedBetter(OpenCell cell, Candidate other)
     {
@@ -369,6 +439,7 @@ internal sealed class ProposalRun
         {
             if (given.Against is { } against)
                 return As(ProposalKind.Clash, given, against);
+            rival ??= AnotherWay(cell, given);
             if (rival is not null)
             {
                 given.Add(ScorePartKind.Rival, -Math.Max(0, given.Odds), rival);

@@ -50,6 +50,9 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>How far the rule can be trusted where it holds, 0 to 1.</summary>
     public double Trust { get; set; }
 
+    /// <summary>How likely it is the one that is meant of those made from the same example: all of them together 1.</summary>
+    public double Share { get; set; } = 1;
+
     /// <summary>The example it was made from; null for one that was kept.</summary>
     public Example? Example { get; set; }
 
@@ -135,10 +138,11 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
         var sum =
             -EachUnsaid * Unexplained
             - Misfitting
+            - EachReckoned * pattern.Reckoned
             + 2 * Math.Log(prior)
             + JointWeight * Joint
             + SisterWeight * Sisters
-            + (pattern.FollowsName ? Written - Math.Min(MostConfused, Confused) : 0);
+            + (pattern.FollowsName ? Written - EachConfused * Math.Min(MostConfused, Confused) : 0);
         foreach (var (its, all) in Near.Values)
         {
             var share = Math.Clamp((its + 0.25) / (all + 0.5), 1e-6, 1 - 1e-6);
@@ -151,14 +155,21 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// well as any, 0 to 1.</summary>
     public double Sisters { get; set; }
 
+    /// <summary>True when it reckons numbers in a way no other property of the template does.</summary>
+    public bool IsAlone { get; set; }
+
     // Measured on plants drawn by chance: less lets a step that falls in with other names' stand against what all sisters take.
     private const double SisterWeight = 12;
     private const double LeastChance = 0.05;
     private const double JointWeight = 6;
 
+    // People number things by what they are called; by what is reckoned from that or from where they stand only where that explains clearly more.
+    private const double EachReckoned = 2.5;
+
     // What is written out in names is meant, unless something else finds clearly more.
     private const double Written = 3;
     private const int MostConfused = 1;
+    private const double EachConfused = 2;
 
     /// <summary>How likely a tag that is there is the right one where a rule finds such a share: it is there because the rule holds, or by
     /// chance.</summary>

@@ -20,6 +20,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
 
     // An array has an element for every number, so only the numbers people go by are tried on it.
     private static readonly NumberKind[] PartNumbers = [NumberKind.Number, NumberKind.Order];
+    private const double SaidAgain = 0.1;
     private const double UsuallyFound = 3;
     private const double UsuallyMissing = 0.5;
 
@@ -78,7 +79,9 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                 var pattern = new NamePattern(pieces, element, bit, example.Slice?.BitCount ?? 1);
                 if (!pattern.Follows && others.Count > 1)
                     continue;
-                var guess = new RuleGuess(face, pattern, prior * partPrior, signature + partSignature)
+                // What the name says already the part of it does not say again.
+                var again = pattern.NamesInstance && pattern.CountsParts ? SaidAgain : 1;
+                var guess = new RuleGuess(face, pattern, prior * partPrior * again, signature + partSignature)
                 {
                     IsSupposed = supposed,
                     Named = Of(named, example.Instance),
@@ -91,7 +94,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                 best = Math.Max(best, guess.Score);
             }
         }
-        return [.. guesses.OrderByDescending(g => g.Score).ThenByDescending(g => g.Prior).Take(MostKept * 3)];
+        return [.. guesses.OrderByDescending(g => g.Score).ThenByDescending(g => g.Prior).Take(MostKept * 6)];
     }
 
     /// <summary>Weighs the guesses of all properties of a template together: properties of one template are named alike.</summary>
@@ -111,6 +114,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             }
             if (shares.Count == 0)
                 continue;
+            var chosen = new List<(List<RuleGuess> Guesses, RuleGuess[] Own, HashSet<RuleGuess> Kept)>();
             foreach (var guesses in properties)
             {
                 // What others of another convention follow says nothing of this one.
@@ -136,19 +140,29 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                                 : trust * Math.Pow(guess.Score / best.Score, 1 + Math.Min(4, best.Hits / 5.0));
                     }
                 }
-                var kept = guesses
-                    .Where(g => g.Face != face || g.IsKept)
-                    .Concat(
-                        own.Where(g => g.Strength > LeastKept)
-                            .GroupBy(g => g.Example)
-                            .SelectMany(e => e.OrderByDescending(g => g.Strength).Take(MostKept))
-                            .OrderByDescending(g => g.Strength)
-                            .Take(MostKept * 4)
+                chosen.Add(
+                    (
+                        guesses,
+                        own,
+                        [
+                            .. own.Where(g => g.Strength > LeastKept)
+                                .GroupBy(g => g.Example)
+                                .SelectMany(e => e.OrderByDescending(g => g.Strength).Take(MostKept))
+                                .OrderByDescending(g => g.Strength)
+                                .Take(MostKept * 4),
+                        ]
                     )
-                    .ToArray();
-                guesses.Clear();
-                guesses.AddRange(kept);
+                );
             }
+            // What many of the others follow stays to be compared, however weak it looks alone.
+            var common = chosen
+                .SelectMany(c => c.Kept.Select(g => g.Signature).Distinct())
+                .GroupBy(s => s)
+                .Where(g => g.Count() >= Math.Max(2, chosen.Count(c => c.Own.Length > 0) / 2))
+                .Select(g => g.Key)
+                .ToHashSet();
+            foreach (var (guesses, own, kept) in chosen)
+                guesses.RemoveAll(g => g.Face == face && !g.IsKept && !kept.Contains(g) && !(g.Trust > 0 && common.Contains(g.Signature)));
         }
     }
 
@@ -353,8 +367,13 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             var chance = rivals.Max(g => g.Chance);
             var said = rivals.Select(g => (Guess: g, Likely: g.Beside(chance))).ToArray();
             var (best, trust) = (said.MaxBy(g => g.Likely), rivals.Max(g => g.Trust));
+            var sum = said.Sum(g => Math.Exp(g.Likely - best.Likely));
             foreach (var (guess, likely) in said)
-                guess.Trust = guess == best.Guess ? trust : guess.Trust * Math.Exp(Math.Max(likely - best.Likely, LeastLikely));
+                guess.Share = Math.Exp(likely - best.Likely) / sum;
+            foreach (var (guess, likely) in said)
+                guess.Trust =
+                    (guess.IsAlone ? Alone : 1)
+                    * (guess == best.Guess ? trust : guess.Trust * Math.Exp(Math.Max(likely - best.Likely, LeastLikely)));
         }
     }
 
@@ -385,13 +404,16 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             }
             foreach (var (guesses, signatures) in own)
             foreach (var guess in guesses)
-                guess.Sisters =
-                    having < 2
-                        ? 0
-                        : (good.GetValueOrDefault(guess.Signature) - (signatures.Contains(guess.Signature) ? 1 : 0)) / (double)(having - 1);
+            {
+                var alike = good.GetValueOrDefault(guess.Signature) - (signatures.Contains(guess.Signature) ? 1 : 0);
+                guess.Sisters = having < 2 ? 0 : alike / (double)(having - 1);
+                guess.IsAlone = having > FewSisters && alike == 0 && guess.Pattern.Reckoned > 0;
+            }
         }
     }
 
+    private const int FewSisters = 2;
+    private const double Alone = 0.6;
     private const double NearlyAsGood = 3;
     private const double LeastLikely = -6;
 
