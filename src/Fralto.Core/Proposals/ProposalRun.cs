@@ -393,11 +393,12 @@ internal sealed class ProposalRun
     private const double MostDoubt = 0.04;
     private const double Lacks = 0.2;
 
-    /// <summary>Whether a rule that is believed more than those that name what the cell was given names another tag for it.</summary>
+    /// <summary>Whether a rule that is believed more than those that name what the cell was given names another tag for it, one that
+    /// nothing speaks against.</summary>
     private static bool IsNamedBetter(OpenCell cell, Candidate other)
     {
         double By(Candidate c) => c.By.Max(g => g?.StrengthFor(cell.Instance) ?? 0);
-        return By(other) is >= FairRule and var its && its > By(cell.Given!);
+        return other.Against is null && By(other) is >= FairRule and var its && its > By(cell.Given!);
     }
 
     /// <summary>Pairs in one instance whose values lie in each other's range and not in their own.</summary>

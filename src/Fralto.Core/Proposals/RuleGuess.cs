@@ -163,7 +163,8 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     private const double LeastChance = 0.05;
     private const double JointWeight = 6;
 
-    // People number things by what they are called; by what is reckoned from that or from where they stand only where that explains clearly more.
+    // People number things by what they are called; by what is reckoned from that, or from where they stand, only where that explains
+    // clearly more.
     private const double EachReckoned = 2.5;
 
     // What is written out in names is meant, unless something else finds clearly more.
