@@ -96,20 +96,23 @@ public sealed class RuleTests
     [Fact]
     public void What_is_run_together_is_cut_where_codes_begin()
     {
-        var cut = WordCutter.Cut("1INBA101IVZSO01", NameToken.Of("1INBA101IVZSO01"), ["in", "ba101", "iv"]);
+        var cut = WordCutter.Cut("1INBA101IVZSO01", NameToken.Of("1INBA101IVZSO01"), ["in", "ba101", "iv"], new HashSet<string>());
         string.Join('|', cut.Tokens.Select(t => t.Text)).ShouldBe("1|in|ba|101|iv|zso|01");
         NameToken.KeyOf(cut.Tokens).ShouldBe(NameToken.KeyOf("1INBA101IVZSO01"));
         cut.IsInside(2).ShouldBeTrue();
         cut.IsInside(3).ShouldBeFalse();
-        string.Join('|', WordCutter.Cut("FAULTNORTHIN", NameToken.Of("FAULTNORTHIN"), ["north"]).Tokens.Select(t => t.Text))
+        string.Join('|', WordCutter.Cut("FAULTNORTHIN", NameToken.Of("FAULTNORTHIN"), ["north"], new HashSet<string>()).Tokens.Select(t => t.Text))
             .ShouldBe("fault|north|in");
-        WordCutter.Cut("LEVEL", NameToken.Of("LEVEL"), ["tank", "vessel"]).Tokens.Length.ShouldBe(1);
+        WordCutter.Cut("LEVEL", NameToken.Of("LEVEL"), ["tank", "vessel"], new HashSet<string>()).Tokens.Length.ShouldBe(1);
+        // The letter of an area is no part of a word that begins so, but is one before what is known.
+        WordCutter.Cut("AGIRUN", NameToken.Of("AGIRUN"), ["a"], new HashSet<string> { "dr" }).Tokens.Length.ShouldBe(1);
+        WordCutter.Cut("ADR", NameToken.Of("ADR"), ["a"], new HashSet<string> { "dr" }).Tokens.Length.ShouldBe(2);
     }
 
     [Fact]
     public void A_sharp_s_is_cut_where_it_stands()
     {
-        var cut = WordCutter.Cut("GroßNORD", NameToken.Of("GroßNORD"), ["gross", "nord"]);
+        var cut = WordCutter.Cut("GroßNORD", NameToken.Of("GroßNORD"), ["gross", "nord"], new HashSet<string>());
         string.Join('|', cut.Tokens.Select(t => $"{t.Text}@{t.Start}")).ShouldBe("gross@0|nord@4");
     }
 

@@ -428,7 +428,11 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
             PropertyType.Number => !isBit,
             _ => true,
         };
-        candidate.Add(ScorePartKind.Type, apt ? 0.2 : -0.7, $"{tag.TypeText} {(apt ? "suits" : "seldom is")} {type.Words()}");
+        if (apt)
+            candidate.Add(ScorePartKind.Type, 0.2, $"{tag.TypeText} suits {type.Words()}");
+        else
+            // It may be so, but somebody has to show it.
+            candidate.Contradict(ScorePartKind.Type, -0.7, $"{tag.TypeText} seldom is {type.Words()}.");
     }
 
     private static int ClassOf(RawType type) =>
@@ -591,6 +595,9 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
                 .Any(part => part.PartId is not null && SpokenOf(part, position) > 0.7)
         )
             own *= 0.35;
+        // A tag of which one text names another of its kind may be either's.
+        if (OthersNamed(instance.Instance, position))
+            own *= 0.35;
         // Others may be called the same: then the places above have to be spoken of, as far as they tell them apart.
         var same = nodes
             .Of(instance.Instance)
@@ -612,8 +619,44 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
 
     private double SpokenOf(Equipment node, int position) =>
         nodes.Of(node).Marks.Any(m => lexicon.Holds(position, m)) ? 1
-        : nodes.Of(node).Number is null ? SaidOf(node, position)
+        // Words that name another of its kind, one beside the other, are not said of this one.
+        : nodes.Of(node).Number is null
+        && !NamedIn(position).Any(f => f.Any(n => n.TemplateId is not null && n.TemplateId == node.TemplateId))
+            ? SaidOf(node, position)
         : 0;
+
+    /// <summary>Whether the name or the description of a tag names others of an instance's kind, and not the instance.</summary>
+    private bool OthersNamed(Equipment instance, int position) =>
+        instance.TemplateId is { } kind
+        && NamedIn(position).Any(named => named.Any(n => n.TemplateId == kind) && !named.Any(n => n.Id == instance.Id));
+
+    /// <summary>The nodes that the name of a tag, and its description, call by a mark of letters and a number or of several words.</summary>
+    private Equipment[][] NamedIn(int position)
+    {
+        if (_named.TryGetValue(position, out var known))
+            return known;
+        var named = new Equipment[(int)TagFace.Address][];
+        Span<char> room = stackalloc char[256];
+        for (var face = 0; face < named.Length; face++)
+        {
+            var tokens = lexicon.Tokens[face][position];
+            var found = new List<Equipment>();
+            for (var from = 0; from < tokens.Length; from++)
+            {
+                var key = new KeyWriter(room);
+                for (var to = from; to < tokens.Length && to < from + TagLexicon.LongestMark; to++)
+                {
+                    key.Add(tokens[to]);
+                    if (to > from)
+                        found.AddRange(nodes.Called(key.Key));
+                }
+            }
+            named[face] = [.. found.Distinct()];
+        }
+        return _named[position] = named;
+    }
+
+    private readonly Dictionary<int, Equipment[][]> _named = [];
 
     /// <summary>How much of a node's name a tag's words say.</summary>
     private double SaidOf(Equipment node, int position)

@@ -64,7 +64,12 @@ internal sealed class PatternSearch
         _texts = TextsOf();
         var alike = beside.Select(e => lexicon.Tokens[(int)face][e.Position]).Where(t => t.Length == _whole.Length).ToArray();
         _ofProperty = [.. Enumerable.Range(0, _whole.Length).Where(i => alike.Any(t => t[i].Text != _whole[i].Text))];
-        _cut = WordCutter.Cut(_text, _whole, _texts.Where(t => sampled.Any(s => s.TextOf(t.Piece) != t.Key)).Select(t => t.Key));
+        _cut = WordCutter.Cut(
+            _text,
+            _whole,
+            _texts.Where(t => sampled.Any(s => s.TextOf(t.Piece) != t.Key)).Select(t => t.Key),
+            _texts.Select(t => t.Key).ToHashSet(StringComparer.Ordinal)
+        );
     }
 
     private sealed record Arc(int From, int To, PatternPiece? Piece, double Prior, string Sign);

@@ -18,8 +18,13 @@ internal sealed class ProposalRun
     private const double FairRule = 0.4;
     private const double LowestOdds = -2.2;
     private const double Margin = 1.1;
-    private const int FewestTogether = 4;
+    private const int FewestTogether = 2;
     private const double Together = 0.6;
+
+    private const double Few = 0.15;
+
+    // However much speaks for so few of many, it is not proposed.
+    private const double MostAlone = 1;
 
     private readonly ProposalQuestion _question;
     private readonly PlantModel _model;
@@ -251,9 +256,14 @@ internal sealed class ProposalRun
             var given = column.Where(c => c.Given?.Certainty >= ProposalQuestion.DefaultThreshold).ToArray();
             if (given.Length == 0 || given.Length >= Together * column.Length)
                 continue;
+            var isAlone = given.Length <= Math.Max(FewestTogether, Few * column.Length);
             // What is called nearly so beside it is no better.
             foreach (var candidate in column.SelectMany(c => c.Candidates))
-                candidate.Add(ScorePartKind.Neighbours, -2, $"only {given.Length} of {column.Length} instances have a tag called so");
+                candidate.Add(
+                    ScorePartKind.Neighbours,
+                    isAlone ? Math.Min(-2, MostAlone - candidate.Odds) : -2,
+                    $"only {given.Length} of {column.Length} instances have a tag called so"
+                );
             changed = true;
         }
         return changed;

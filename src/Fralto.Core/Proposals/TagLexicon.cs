@@ -8,7 +8,7 @@ namespace Fralto.Core.Proposals;
 /// <summary>All tags of a model by what they are called, read once for as long as the tags stay the same.</summary>
 internal sealed class TagLexicon
 {
-    private const int LongestMark = 4;
+    internal const int LongestMark = 4;
     private readonly Dictionary<string, int>[] _heads;
     private readonly int[][] _next;
     private readonly string[]?[] _sorted = new string[]?[Enum.GetValues<TagFace>().Length];

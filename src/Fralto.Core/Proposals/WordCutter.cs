@@ -13,14 +13,15 @@ internal static class WordCutter
     /// <param name="name">The name.</param>
     /// <param name="tokens">Its tokens.</param>
     /// <param name="keys">Keys of what a name may speak of.</param>
-    public static CutTokens Cut(string name, NameToken[] tokens, IEnumerable<string> keys)
+    /// <param name="words">What else is known: a single letter is cut off only where one of these is left.</param>
+    public static CutTokens Cut(string name, NameToken[] tokens, IEnumerable<string> keys, IReadOnlySet<string> words)
     {
         var marks = keys.Distinct().Select(NameToken.Of).Where(m => m.Length > 0).ToArray();
         var (cut, whole) = (new List<NameToken>(tokens.Length), new List<int>(tokens.Length));
         for (var i = 0; i < tokens.Length; i++)
         {
             var from = 0;
-            foreach (var at in tokens[i].IsNumber ? [] : CutsOf(tokens, i, marks))
+            foreach (var at in tokens[i].IsNumber ? [] : CutsOf(tokens, i, marks, words))
             {
                 Add(i, from, at);
                 from = at;
@@ -40,7 +41,7 @@ internal static class WordCutter
         }
     }
 
-    private static SortedSet<int> CutsOf(NameToken[] tokens, int at, NameToken[][] marks)
+    private static SortedSet<int> CutsOf(NameToken[] tokens, int at, NameToken[][] marks, IReadOnlySet<string> words)
     {
         var (word, cuts) = (tokens[at].Text, new SortedSet<int>());
         if (word.Length <= Shortest)
@@ -52,7 +53,11 @@ internal static class WordCutter
             {
                 if (word.EndsWith(first.Text, StringComparison.Ordinal) && first.Text.Length >= Shortest && Follows(tokens, at, mark))
                     cuts.Add(word.Length - first.Text.Length);
-                if (mark.Length == 1 && word.StartsWith(first.Text, StringComparison.Ordinal))
+                if (
+                    mark.Length == 1
+                    && word.StartsWith(first.Text, StringComparison.Ordinal)
+                    && (first.Text.Length >= Shortest || words.Contains(word[first.Text.Length..]))
+                )
                     cuts.Add(first.Text.Length);
                 // A long one is no chance, wherever it stands.
                 if (
