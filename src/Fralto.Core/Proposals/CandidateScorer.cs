@@ -241,6 +241,8 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
         }
         if (
             PlaceElsewhere(candidate.Position, cell.Instance) is { } away
+            // A number that a rule says is the instance's own is not that of a place.
+            && !(byRule && nodes.Of(away).Number is { } its && its == nodes.Of(cell.Instance.Instance).Number)
             && (candidate.By[(int)TagFace.Name]?.Example ?? cell.Matrix.Examples[cell.Property.Id].FirstOrDefault()) is var shown
             && (shown is null || PlaceElsewhere(shown.Position, shown.Instance) is null)
         )

@@ -264,7 +264,8 @@ internal sealed class PatternSearch
             {
                 if (feature != key)
                     continue;
-                if (piece.Cut == TextCut.Whole)
+                // A short one inside a word, as IN in INLET, is there by chance.
+                if (piece.Cut == TextCut.Whole && (!inside || key.Length >= WordCutter.Telling))
                     (_said.TryGetValue(key, out var runs) ? runs : _said[key] = []).Add((at, length));
                 if ((piece.Cut == TextCut.Whole && !inside) || _sampled.Any(s => s.TextOf(piece) != feature))
                     arcs.Add(new(at, at + length, piece, prior * (inside ? RunTogether : 1), SignOf(piece)));

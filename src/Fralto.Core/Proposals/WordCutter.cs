@@ -6,7 +6,10 @@ namespace Fralto.Core.Proposals;
 internal static class WordCutter
 {
     private const int Shortest = 2;
-    private const int Telling = 4;
+
+    /// <summary>From so many letters on it is no chance that a word holds them.</summary>
+    internal const int Telling = 4;
+
     private const int MostCuts = 6;
 
     /// <summary>Cuts the words of a name wherever one of some keys begins or ends in them.</summary>
