@@ -1,8 +1,6 @@
 using System.Diagnostics;
 using System.Globalization;
 using Fralto.Bench.Naming;
-using Fralto.Core.Bindings;
-using Fralto.Core.Plant;
 using Fralto.Core.Proposals;
 
 namespace Fralto.Bench;
@@ -76,63 +74,53 @@ internal static class GrammarBench
     private static Result Look(int seed, bool tell)
     {
         var drawn = GrammarPlant.Make(seed);
-        var (plant, random) = (drawn.Plant, new Random(seed));
-        var first = plant.Model.Templates.Values.ToDictionary(t => t.Id, t => Chosen(plant, t.Id, random));
-        var bound = Bound(plant, first.Values.SelectMany(e => e.Take(1)));
-        var taught = first
-            .Values.SelectMany(e => e.Take(1))
-            .ToDictionary(
-                e => e.TemplateId!.Value,
-                e => drawn.Conventions.Where(c => c.Key.EquipmentId == e.Id).Select(c => c.Value).FirstOrDefault()
-            );
-        var (none, one) = (Proposer.Propose(new(plant.Model)), Proposer.Propose(new(bound)));
-        var places = first
-            .Values.SelectMany(e => e.Take(1))
-            .ToDictionary(e => e.TemplateId!.Value, e => plant.Model.Index.LineageOf(e.Id).ToArray());
+        var (plant, lesson) = (drawn.Plant, Lesson.Of(drawn.Plant, seed));
+        var (none, one) = (lesson.Untaught(), lesson.Taught());
+        var shown = lesson.Shown.ToDictionary(
+            e => e.TemplateId!.Value,
+            e =>
+                (
+                    Site: plant.Model.Index.LineageOf(e.Id)[1],
+                    Convention: drawn.Conventions.Where(c => c.Key.EquipmentId == e.Id).Select(c => c.Value).FirstOrDefault()
+                )
+        );
+        // Two sites called alike: only the controllers tell which is which.
         var told = one.Proposals.Where(p =>
             drawn.IsTold((p.EquipmentId, p.PropertyId))
-            // Two sites called alike: only the controllers tell which is which.
-            && plant.Model.Index.LineageOf(p.EquipmentId).ElementAt(1) == places[plant.Model.Equipment[p.EquipmentId].TemplateId!.Value][1]
-            && taught.GetValueOrDefault(plant.Model.Equipment[p.EquipmentId].TemplateId!.Value)
-                == drawn.Conventions[(p.EquipmentId, p.PropertyId)]
+            && shown.TryGetValue(plant.Model.Equipment[p.EquipmentId].TemplateId!.Value, out var its)
+            && plant.Model.Index.LineageOf(p.EquipmentId)[1] == its.Site
+            && its.Convention == drawn.Conventions[(p.EquipmentId, p.PropertyId)]
         );
-        var (toldAll, toldRight) = (told.Count(), told.Count(p => IsRight(plant, p)));
-        // One more right example of one template, in another place where there is one.
-        var more = first.Values.Where(e => e.Length > 1).OrderByDescending(e => e.Length).FirstOrDefault();
+        var (toldAll, toldRight) = (told.Count(), told.Count(lesson.IsRight));
         var lost = 0;
-        if (more is not null)
+        if (lesson.TaughtMore() is { } two)
         {
-            var two = Proposer.Propose(new(Bound(plant, first.Values.SelectMany(e => e.Take(1)).Append(more[1]))));
-            var right = two.Proposals.Where(p => IsRight(plant, p)).Select(p => (p.EquipmentId, p.PropertyId)).ToHashSet();
-            var of = one.Proposals.Count(p => p.EquipmentId != more[1].Id);
-            var gone = one.Proposals.Count(p =>
-                IsRight(plant, p) && p.EquipmentId != more[1].Id && !right.Contains((p.EquipmentId, p.PropertyId))
-            );
-            lost = gone > Math.Max(1, of / 100) ? gone : 0;
+            lost = lesson.LostBy(one, two);
             if (tell && lost > 0)
             {
-                Console.WriteLine($"  lost by {plant.Model.Index.PathOf(more[1].Id)} beside {plant.Model.Index.PathOf(more[0].Id)}:");
+                var beside = lesson.Shown.Single(e => e.TemplateId == lesson.More!.TemplateId);
+                Console.WriteLine($"  lost by {plant.Model.Index.PathOf(lesson.More!.Id)} beside {plant.Model.Index.PathOf(beside.Id)}:");
                 TellRules(plant, two);
-                foreach (var p in two.Proposals.Where(p => p.EquipmentId != more[1].Id && !IsRight(plant, p)).Take(40))
+                foreach (var p in two.Proposals.Where(p => p.EquipmentId != lesson.More!.Id && !lesson.IsRight(p)).Take(40))
                     Tell(plant, p);
                 Console.WriteLine("  before:");
             }
         }
         if (tell)
+        {
             TellRules(plant, one);
-        if (tell)
             foreach (
-                var p in one.Proposals.Where(p => !IsRight(plant, p) && (p.Kind == ProposalKind.Proposed || told.Contains(p))).Take(60)
+                var p in one.Proposals.Where(p => !lesson.IsRight(p) && (p.Kind == ProposalKind.Proposed || told.Contains(p))).Take(60)
             )
                 Tell(plant, p);
-        if (tell)
-            foreach (var p in none.Proposals.Where(p => !IsRight(plant, p) && p.Kind == ProposalKind.Proposed).Take(20))
+            foreach (var p in none.Proposals.Where(p => !lesson.IsRight(p) && p.Kind == ProposalKind.Proposed).Take(20))
                 Tell(plant, p);
+        }
         return new(
             seed,
             drawn.Words,
-            ScoreOf(plant, one),
-            ScoreOf(plant, none),
+            lesson.ScoreOf(one),
+            lesson.ScoreOf(none),
             toldAll == 0 ? 1 : (double)toldRight / toldAll,
             lost,
             [
@@ -174,45 +162,6 @@ internal static class GrammarBench
 
     private static string Words(ScorePart part) =>
         string.Create(CultureInfo.InvariantCulture, $"{part.Kind} {part.Weight:0.0} {part.Words}");
-
-    private static bool IsRight(NamingPlant plant, Proposal p) =>
-        p.Kind == ProposalKind.Proposed && plant.Truth.TryGetValue((p.EquipmentId, p.PropertyId), out var tag) && tag == p.TagId;
-
-    private static ProposalScore ScoreOf(NamingPlant plant, ProposalMatrix matrix) =>
-        new(
-            matrix.Proposals.Count(p => IsRight(plant, p)),
-            matrix.Proposals.Count(p => p.Kind == ProposalKind.Proposed && !IsRight(plant, p)),
-            matrix.Proposals.Count(p => plant.Truth.ContainsKey((p.EquipmentId, p.PropertyId)) && !IsRight(plant, p))
-        );
-
-    /// <summary>Instances a person would begin with: of those that have most of their tags, any; then one elsewhere.</summary>
-    private static Core.Hierarchy.Equipment[] Chosen(NamingPlant plant, long template, Random random)
-    {
-        var most = plant
-            .Model.Index.InstancesOf(template)
-            .GroupBy(e => plant.Model.Templates[template].Properties.Count(p => plant.Truth.ContainsKey((e.Id, p.Id))))
-            .Where(g => g.Key > 0)
-            .MaxBy(g => g.Key)
-            ?.OrderBy(_ => random.Next())
-            .ToArray();
-        if (most is null)
-            return [];
-        var elsewhere = most.Skip(1).FirstOrDefault(e => e.ParentId != most[0].ParentId) ?? most.Skip(1).FirstOrDefault();
-        return elsewhere is null ? [most[0]] : [most[0], elsewhere];
-    }
-
-    private static PlantModel Bound(NamingPlant plant, IEnumerable<Core.Hierarchy.Equipment> chosen) =>
-        plant.Model with
-        {
-            Bindings = plant.Model.Bindings.AddRange(
-                chosen.SelectMany(e =>
-                    plant
-                        .Model.Templates[e.TemplateId!.Value]
-                        .Properties.Where(p => plant.Truth.ContainsKey((e.Id, p.Id)))
-                        .Select(p => KeyValuePair.Create((e.Id, p.Id), new PropertyBinding(e.Id, p.Id, plant.Truth[(e.Id, p.Id)])))
-                )
-            ),
-        };
 
     private static void Figure(string name, double value, string unit, string aim) =>
         Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"figure: {name} = {value:0.####} {unit} (aim {aim})"));

@@ -101,7 +101,10 @@ public sealed class RuleTests
         NameToken.KeyOf(cut.Tokens).ShouldBe(NameToken.KeyOf("1INBA101IVZSO01"));
         cut.IsInside(2).ShouldBeTrue();
         cut.IsInside(3).ShouldBeFalse();
-        string.Join('|', WordCutter.Cut("FAULTNORTHIN", NameToken.Of("FAULTNORTHIN"), ["north"], new HashSet<string>()).Tokens.Select(t => t.Text))
+        string.Join(
+                '|',
+                WordCutter.Cut("FAULTNORTHIN", NameToken.Of("FAULTNORTHIN"), ["north"], new HashSet<string>()).Tokens.Select(t => t.Text)
+            )
             .ShouldBe("fault|north|in");
         WordCutter.Cut("LEVEL", NameToken.Of("LEVEL"), ["tank", "vessel"], new HashSet<string>()).Tokens.Length.ShouldBe(1);
         // The letter of an area is no part of a word that begins so, but is one before what is known.

@@ -619,13 +619,15 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
             ? known
             : _calledLike[node.Id] = [.. nodes.Of(node).Marks.SelectMany(m => nodes.Called(m)).Select(e => e.Id)];
 
-    private double SpokenOf(Equipment node, int position) =>
-        nodes.Of(node).Marks.Any(m => lexicon.Holds(position, m)) ? 1
+    private double SpokenOf(Equipment node, int position)
+    {
+        var names = nodes.Of(node);
+        if (names.Marks.Any(m => lexicon.Holds(position, m)))
+            return 1;
         // Words that name another of its kind, one beside the other, are not said of this one.
-        : nodes.Of(node).Number is null
-        && !NamedIn(position).Any(f => f.Any(n => n.TemplateId is not null && n.TemplateId == node.TemplateId))
-            ? SaidOf(node, position)
-        : 0;
+        var isOthers = node.TemplateId is { } kind && NamedIn(position).Any(named => named.Any(n => n.TemplateId == kind));
+        return names.Number is null && !isOthers ? SaidOf(node, position) : 0;
+    }
 
     /// <summary>Whether the name or the description of a tag names others of an instance's kind, and not the instance.</summary>
     private bool OthersNamed(Equipment instance, int position) =>
