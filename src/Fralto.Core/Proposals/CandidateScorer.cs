@@ -634,7 +634,7 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
         instance.TemplateId is { } kind
         && NamedIn(position).Any(named => named.Any(n => n.TemplateId == kind) && !named.Any(n => n.Id == instance.Id));
 
-    /// <summary>The nodes that the name of a tag, and its description, call by a mark of letters and a number or of several words.</summary>
+    /// <summary>The nodes that the name of a tag, and its description, call by letters and a number or by several words.</summary>
     private Equipment[][] NamedIn(int position)
     {
         if (_named.TryGetValue(position, out var known))
