@@ -3,7 +3,7 @@ using Fralto.Core.Proposals;
 
 namespace Fralto.Core.Tests;
 
-/// <summary>Plants drawn by chance, taught as somebody would: nothing, one instance of each template, and one more of one. Each of them went
+/// <summary>Plants drawn by chance, taught as somebody would: nothing, one instance of each template, and one more of one. Each went
 /// wrong once; together they hold what proposals are made of.</summary>
 public sealed class LessonTests
 {
@@ -60,7 +60,7 @@ public sealed class LessonTests
         held.ShouldAllBe(p => p.Kind == ProposalKind.Clash && p.Certainty < ProposalQuestion.DefaultThreshold);
     }
 
-    /// <summary>Where nothing was bound and words fell in with those of another: a letter inside a word, the name of another of its kind, few
+    /// <summary>Where nothing was bound and words fell in with those of another: a letter inside a word, another of its kind, few
     /// of many, a type it cannot well be.</summary>
     [Theory]
     [InlineData(31337073)]
