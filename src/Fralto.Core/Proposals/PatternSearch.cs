@@ -253,6 +253,10 @@ internal sealed class PatternSearch
         ];
     }
 
+    /// <summary>Whether what a word was cut into is a long word itself, and none that a place or instance is called by.</summary>
+    private bool IsLongWord(int at) =>
+        _cut.Tokens[at].Text is var word && word.Length >= WordCutter.Telling && !_texts.Any(t => t.Key == word);
+
     private List<Arc> ArcsAt(int at)
     {
         var (arcs, tokens) = (new List<Arc>(), _cut.Tokens);
@@ -264,8 +268,14 @@ internal sealed class PatternSearch
             {
                 if (feature != key)
                     continue;
-                // A short one inside a word, as IN in INLET, is there by chance.
-                if (piece.Cut == TextCut.Whole && (!inside || key.Length >= WordCutter.Telling))
+                // A short one that begins or ends a long word, as IN does INLET, is there by chance.
+                if (
+                    piece.Cut == TextCut.Whole
+                    && (
+                        key.Length >= WordCutter.Telling
+                        || !(_cut.IsInside(at) && IsLongWord(at - 1) || _cut.IsInside(at + length) && IsLongWord(at + length))
+                    )
+                )
                     (_said.TryGetValue(key, out var runs) ? runs : _said[key] = []).Add((at, length));
                 if ((piece.Cut == TextCut.Whole && !inside) || _sampled.Any(s => s.TextOf(piece) != feature))
                     arcs.Add(new(at, at + length, piece, prior * (inside ? RunTogether : 1), SignOf(piece)));

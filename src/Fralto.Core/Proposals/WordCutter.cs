@@ -16,7 +16,7 @@ internal static class WordCutter
     /// <param name="name">The name.</param>
     /// <param name="tokens">Its tokens.</param>
     /// <param name="keys">Keys of what a name may speak of.</param>
-    /// <param name="words">What else is known: a single letter is cut off only where one of these is left.</param>
+    /// <param name="words">What else is known: a single letter is cut off only where what is left begins with one of these.</param>
     public static CutTokens Cut(string name, NameToken[] tokens, IEnumerable<string> keys, IReadOnlySet<string> words)
     {
         var marks = keys.Distinct().Select(NameToken.Of).Where(m => m.Length > 0).ToArray();
@@ -59,7 +59,7 @@ internal static class WordCutter
                 if (
                     mark.Length == 1
                     && word.StartsWith(first.Text, StringComparison.Ordinal)
-                    && (first.Text.Length >= Shortest || words.Contains(word[first.Text.Length..]))
+                    && (first.Text.Length >= Shortest || BeginsWithOne(word.AsSpan(first.Text.Length), words))
                 )
                     cuts.Add(first.Text.Length);
                 // A long one is no chance, wherever it stands.
@@ -93,6 +93,14 @@ internal static class WordCutter
         while (cuts.Count > MostCuts)
             cuts.Remove(cuts.Max);
         return cuts;
+    }
+
+    private static bool BeginsWithOne(ReadOnlySpan<char> rest, IReadOnlySet<string> words)
+    {
+        foreach (var word in words)
+            if (rest.StartsWith(word) && (word.Length >= Shortest || word.Length == rest.Length))
+                return true;
+        return false;
     }
 
     private static bool Follows(NameToken[] tokens, int at, NameToken[] mark)
