@@ -55,7 +55,7 @@ public sealed class LessonTests
         var lesson = Lesson.Of(GrammarPlant.Make(5150270).Plant, 5150270);
         var one = lesson.Taught();
         lesson.ScoreOf(one).Precision.ShouldBeGreaterThanOrEqualTo(0.99);
-        var held = one.Proposals.Where(p => p.Reason?.Contains("explains what is bound nearly as well", StringComparison.Ordinal) == true);
+        var held = one.Proposals.Where(p => p.Reason?.Contains("fits about as well as", StringComparison.Ordinal) == true);
         held.ShouldNotBeEmpty();
         held.ShouldAllBe(p => p.Kind == ProposalKind.Clash && p.Certainty < ProposalQuestion.DefaultThreshold);
     }

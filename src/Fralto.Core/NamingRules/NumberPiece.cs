@@ -18,22 +18,14 @@ public sealed record NumberPiece(ImmutableArray<NumberTerm> Terms, long Offset, 
     public override int GetHashCode() => HashCode.Combine(Offset, Digits, Terms.Length);
 
     /// <summary>True when it is not a number somebody would say: of a position, or so many times a number and something added.</summary>
-    internal bool IsReckoned =>
-        Terms.Any(t =>
-            t.Kind is not (NumberKind.Number or NumberKind.Tail or NumberKind.Head)
-            || (Offset != 0 && t.Times is not (1 or 10 or 100 or 1000 or 10_000))
-        );
+    internal bool IsReckoned => Terms.Any(t => !t.IsSaid || (Offset != 0 && !t.KeepsDigits));
 
     /// <summary>True when the digits of the instance's own number stand in it as they are: nothing is added to their places.</summary>
     internal bool IsWritten =>
         Terms.Any(own =>
-            own
-                is {
-                    Place: var place,
-                    Kind: NumberKind.Number or NumberKind.Tail or NumberKind.Head,
-                    Times: 1 or 10 or 100 or 1000 or 10_000
-                }
-            && place == PlaceRef.Self
+            own.IsSaid
+            && own.KeepsDigits
+            && own.Place == PlaceRef.Self
             && Leaves(Offset, own.Times)
             && Terms.All(t => t == own || Leaves(t.Times, own.Times))
         );

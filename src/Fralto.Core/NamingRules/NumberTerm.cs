@@ -9,6 +9,12 @@ namespace Fralto.Core.NamingRules;
 /// <param name="Times">The step from one instance to the next.</param>
 public sealed record NumberTerm(PlaceRef Place, NumberKind Kind, long Times)
 {
+    /// <summary>True for a number that is said of the node, and no position.</summary>
+    internal bool IsSaid => Kind is NumberKind.Number or NumberKind.Tail or NumberKind.Head;
+
+    /// <summary>True when the digits of the number stay as they are, at one place or another.</summary>
+    internal bool KeepsDigits => Times is 1 or 10 or 100 or 1000 or 10_000;
+
     /// <inheritdoc/>
     public override string ToString() =>
         $"{(Place == PlaceRef.Self ? "" : $"{Place}.")}{Kind.ToString().ToLowerInvariant()}"

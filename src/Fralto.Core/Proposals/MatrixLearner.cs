@@ -185,14 +185,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
 
     private const int MostTaught = 10;
 
-    private bool IsNamedBy(RuleGuess guess, Example example)
-    {
-        var key = new KeyWriter(stackalloc char[256]);
-        guess.Write(example.Instance, ref key, out var whole);
-        return whole
-            && guess.Pattern.SliceFor(example.Instance) == example.Slice
-            && lexicon.With(guess.Face, key.Key).Contains(example.Position);
-    }
+    private bool IsNamedBy(RuleGuess guess, Example example) => guess.Names(example.Instance, lexicon, example.Position, example.Slice);
 
     private string ShapeOf(Example example) =>
         $"{lexicon.Tags[example.Position].ControllerId} "

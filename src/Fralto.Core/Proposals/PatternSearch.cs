@@ -147,16 +147,12 @@ internal sealed class PatternSearch
     private int Found(Path? path, InstanceNames[] instances)
     {
         var isWhole = path?.Arc.To == _cut.Tokens.Length;
-        var (found, seen) = (0, new HashSet<int>());
+        var (found, seen) = (0, new HashSet<string>(StringComparer.Ordinal).GetAlternateLookup<ReadOnlySpan<char>>());
         Span<char> room = stackalloc char[256];
         foreach (var instance in instances)
         {
             var key = new KeyWriter(room);
-            if (
-                Write(path, instance, ref key)
-                && _lexicon.Begins(_face, key.Key)
-                && (!isWhole || seen.Add(string.GetHashCode(key.Key, StringComparison.Ordinal)))
-            )
+            if (Write(path, instance, ref key) && _lexicon.Begins(_face, key.Key) && (!isWhole || seen.Add(key.Key)))
                 found++;
         }
         return found;

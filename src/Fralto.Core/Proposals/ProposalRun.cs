@@ -349,7 +349,7 @@ internal sealed class ProposalRun
             {
                 if (rival.Face != rule.Face || rival.Example != rule.Example || rival.IsKept || rival.Share < LeastShare)
                     continue;
-                if (rival == rule || Names(rival, cell, given))
+                if (rival == rule || rival.Names(cell.Instance, _lexicon, given.Position, given.Slice))
                     meant += rival.Share;
                 else if (OtherWeight(rival, cell, given) is > 0 and var weight)
                 {
@@ -360,21 +360,11 @@ internal sealed class ProposalRun
             }
             if (likeliest is null || other < MostDoubt * (meant + other))
                 return null;
+            var named = $"{likeliest.Pattern.TextFor(cell.Instance)}{likeliest.Pattern.SliceFor(cell.Instance)}";
             doubt ??=
-                $"{likeliest.Pattern} explains what is bound nearly as well as {rule.Pattern}, and names "
-                + $"{likeliest.Pattern.TextFor(cell.Instance)} here; bind one by hand where they differ.";
+                $"{likeliest.Pattern} fits about as well as {rule.Pattern}, and names {named} here; bind one by hand where they differ.";
         }
         return doubt;
-    }
-
-    /// <summary>Whether a rule names a candidate for its cell.</summary>
-    private bool Names(RuleGuess rule, OpenCell cell, Candidate candidate)
-    {
-        var key = new KeyWriter(stackalloc char[256]);
-        rule.Write(cell.Instance, ref key, out var whole);
-        return whole
-            && rule.Pattern.SliceFor(cell.Instance) == candidate.Slice
-            && key.Key.SequenceEqual(NameToken.KeyOf(_lexicon.Tokens[(int)rule.Face][candidate.Position]));
     }
 
     /// <summary>How much it means that a rule names something else for a cell: nothing where that cannot be, less where other things speak

@@ -1,4 +1,5 @@
 using Fralto.Core.NamingRules;
+using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Proposals;
 
@@ -29,6 +30,14 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
                 return;
             }
         pattern.Write(instance, ref key, out whole);
+    }
+
+    /// <summary>Whether it names a tag, or part of one, for an instance.</summary>
+    public bool Names(InstanceNames instance, TagLexicon lexicon, int position, Slice? slice)
+    {
+        var key = new KeyWriter(stackalloc char[256]);
+        Write(instance, ref key, out var whole);
+        return whole && pattern.SliceFor(instance) == slice && lexicon.With(face, key.Key).Contains(position);
     }
 
     /// <summary>Instances looked at, and those for which a free tag is named so.</summary>
