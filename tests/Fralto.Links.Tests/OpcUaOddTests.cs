@@ -1,3 +1,4 @@
+using System.Text.Json;
 using System.Text.Json.Nodes;
 using Fralto.Core.Controllers;
 using Fralto.Core.OpcUa;
@@ -174,6 +175,32 @@ public sealed class OpcUaOddTests(UaOddFixture ua) : IClassFixture<UaOddFixture>
         await Heard.Eventually(() => heard.RawsOf(1).Count > 12, 30);
         var seen = heard.RawsOf(1).Skip(2).ToArray();
         seen.ShouldBe(Enumerable.Range(0, seen.Length).Select(i => seen[0] + i));
+    }
+
+    /// <summary>So that a server that takes its time is waited for as long as it goes on.</summary>
+    [Fact]
+    public async Task Many_nodes_are_followed_and_let_go_of_call_by_call_and_each_call_is_told()
+    {
+        await using var child = UaChild.Start("odd-many", _ => { });
+        await UaSession.OpenAsync(child, ua.At(), null, ua.Identity, TimeProvider.System, Stop);
+        const int some = 3000;
+        var (items, handles, told) = (new JsonArray(), new JsonArray(), 0);
+        for (var i = 0; i < some; i++)
+        {
+            items.Add(new JsonArray(i, $"{Own}s=F.{i}", 5000, 1, 0));
+            handles.Add(i);
+        }
+        async Task<JsonElement> Ask(string op, JsonObject ask) => await child.AskAsync(op, ask, TimeSpan.FromSeconds(60), Stop, part =>
+            {
+                part.GetArrayLength().ShouldBe(0);
+                told++;
+            });
+        var followed = await Ask("follow", new() { ["interval"] = 5000, ["items"] = items });
+        followed.GetProperty("refused").GetArrayLength().ShouldBe(0);
+        told.ShouldBeInRange(6, some);
+        told = 0;
+        await Ask("drop", new() { ["handles"] = handles });
+        told.ShouldBeInRange(6, some);
     }
 
     [Fact]

@@ -18,14 +18,18 @@ export function statusOf(e) {
   return e?.status ?? e?.response?.responseHeader?.serviceResult?.value ?? (named ? StatusCodes[named[1]]?.value : undefined);
 }
 
-/** Answers of all calls, in order. A server that takes fewer a call than it says is asked for half as many, from then on. */
-export async function inCalls(limits, kind, items, call) {
+/**
+ * Answers of all calls, in order. A server that takes fewer a call than it says is asked for half as many, from then on; what is to be told
+ * after each is.
+ */
+export async function inCalls(limits, kind, items, call, after = () => {}) {
   const all = [];
   for (let at = 0; at < items.length;) {
     const some = items.slice(at, at + limits[kind]);
     try {
       all.push(...(await call(some)));
       at += some.length;
+      after();
     } catch (e) {
       if (some.length === 1 || !TOO_MANY.includes(statusOf(e))) throw e;
       limits[kind] = Math.ceil(some.length / 2);

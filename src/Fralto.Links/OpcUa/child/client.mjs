@@ -15,7 +15,7 @@
 //   {"id":12,"op":"close"}
 //
 // Answered by {"id":1,"ok":{...}} or {"id":1,"error":"...","status":number}, with "ours":true where the words are ours; in parts by
-// {"id":7,"part":[...]} before that.
+// {"id":7,"part":[...]} before that, with nothing in them where a server is slow and has only answered once more.
 // Unasked: {"data":[[handle,value,status,time],...]}, {"lost":"why"}, {"overtaken":n}.
 // Nodes are written as OPC UA Part 6, 5.3.1.11 writes them, with their namespace's address: nsu=http://x/;s=Name. 64-bit integers, NaN and
 // infinities are texts, for JSON has no such numbers.
@@ -230,7 +230,7 @@ const operations = {
     }
   },
 
-  async follow(ask) {
+  async follow(ask, id) {
     const its = await subscriptionOf(ask.interval);
     // Those of one way of sampling are asked for together, as many a call as the server takes.
     const [alike, refused] = [new Map(), []];
@@ -243,26 +243,30 @@ const operations = {
     }
     let unfiltered = 0;
     for (const group of alike.values()) {
-      const wrong = await monitorAll(its, group, group.of);
+      const wrong = await monitorAll(its, group, group.of, id);
       // A node without a range has no percent of it, and many a server knows no deadband: its changes are told all the same.
       const isUnfiltered = ([, status]) => group.deadband > 0 && NO_FILTER.includes(status);
       const handles = new Set(wrong.filter(isUnfiltered).map(([handle]) => handle));
       const plainly = group.of.filter(([handle]) => handles.has(handle));
       unfiltered += plainly.length;
-      refused.push(...wrong.filter(w => !isUnfiltered(w)), ...(await monitorAll(its, { ...group, deadband: 0 }, plainly)));
+      refused.push(...wrong.filter(w => !isUnfiltered(w)), ...(await monitorAll(its, { ...group, deadband: 0 }, plainly, id)));
     }
     return { interval: its.publishingInterval, refused, unfiltered };
   },
 
-  async drop(ask) {
+  async drop(ask, id) {
     const gone = ask.handles.map(h => link.items.get(h)).filter(i => i !== undefined);
     for (const handle of ask.handles) link.items.delete(handle);
     for (const group of new Set(gone.map(i => i.group))) {
       const its = gone.filter(i => i.group === group).map(i => i.item);
-      await link.session.deleteMonitoredItems({
-        subscriptionId: group.subscriptionId,
-        monitoredItemIds: its.map(i => i.monitoredItemId),
-      });
+      const letGo = async some => {
+        await link.session.deleteMonitoredItems({
+          subscriptionId: group.subscriptionId,
+          monitoredItemIds: some.map(i => i.monitoredItemId),
+        });
+        return [];
+      };
+      await inCalls(link.limits, 'monitored', its, letGo, () => goesOn(id));
     }
     return {};
   },
@@ -408,9 +412,18 @@ async function subscriptionOf(interval) {
   return its;
 }
 
+/** A part with nothing in it: a slow server has answered once more, and the rest is still to come. */
+const goesOn = id => say({ id, part: [] });
+
 /** Follows nodes, as many a call as the server takes; those it refuses, with why. */
-const monitorAll = (subscription, group, nodes) =>
-  inCalls(link.limits, 'monitored', nodes, some => monitor(subscription, group, some));
+const monitorAll = (subscription, group, nodes, id) =>
+  inCalls(
+    link.limits,
+    'monitored',
+    nodes,
+    some => monitor(subscription, group, some),
+    () => goesOn(id),
+  );
 
 async function monitor(subscription, group, some) {
   const items = some.map(([, nodeId]) => ({ nodeId, attributeId: ua.AttributeIds.Value }));
