@@ -13,7 +13,12 @@ internal readonly record struct NameToken(string Text, long Number, int Start)
 
     /// <summary>Parts a name where separators stand, where letters meet digits and where a capital begins a word: "Kiln2AirOn_TT11" is
     /// kiln, 2, air, on, tt, 11.</summary>
-    public static NameToken[] Of(string name)
+    public static NameToken[] Of(string name) => Of(name, null);
+
+    /// <summary>Parts a name as others were.</summary>
+    /// <param name="name">The name.</param>
+    /// <param name="words">Words that are known, so that each is held once; null where few names are parted.</param>
+    public static NameToken[] Of(string name, HashSet<string>? words)
     {
         var tokens = new List<NameToken>(8);
         for (var at = 0; at < name.Length; )
@@ -37,7 +42,7 @@ internal readonly record struct NameToken(string Text, long Number, int Start)
                 at++;
                 while (at < name.Length && char.IsLetter(name[at]) && !BeginsWord(name, at))
                     at++;
-                tokens.Add(new(Plain(name.AsSpan(start, at - start)), -1, start));
+                tokens.Add(new(Plain(name.AsSpan(start, at - start), words), -1, start));
             }
             else
             {
@@ -90,7 +95,7 @@ internal readonly record struct NameToken(string Text, long Number, int Start)
         );
 
     /// <summary>Small letters, accents taken off; a German sharp s is two.</summary>
-    private static string Plain(ReadOnlySpan<char> word)
+    private static string Plain(ReadOnlySpan<char> word, HashSet<string>? words)
     {
         Span<char> plain = word.Length <= 64 ? stackalloc char[128] : new char[word.Length * 2];
         var length = 0;
@@ -101,7 +106,13 @@ internal readonly record struct NameToken(string Text, long Number, int Start)
             else
                 plain[length++] = c < 128 ? char.ToLowerInvariant(c) : WithoutAccent(char.ToLowerInvariant(c));
         }
-        return string.Intern(new string(plain[..length]));
+        if (words is null)
+            return new(plain[..length]);
+        if (words.GetAlternateLookup<ReadOnlySpan<char>>().TryGetValue(plain[..length], out var known))
+            return known;
+        var made = new string(plain[..length]);
+        words.Add(made);
+        return made;
     }
 
     private static char WithoutAccent(char c) =>

@@ -22,11 +22,15 @@ internal sealed class TagLexicon
         Tokens = [.. Enum.GetValues<TagFace>().Select(_ => new NameToken[Tags.Length][])];
         _heads = [.. Tokens.Select(_ => new Dictionary<string, int>(Tags.Length, StringComparer.Ordinal))];
         _next = [.. Tokens.Select(_ => new int[Tags.Length])];
+        // Tags of a plant are called by few words, each of them many times.
+        var words = new HashSet<string>(StringComparer.Ordinal);
         for (var i = 0; i < Tags.Length; i++)
             foreach (var face in Enum.GetValues<TagFace>())
             {
                 var tokens = Tokens[(int)face][i] =
-                    (takesText || Tags[i].Type != RawType.Text) && TextOf(Tags[i], face) is { Length: > 0 } text ? NameToken.Of(text) : [];
+                    (takesText || Tags[i].Type != RawType.Text) && TextOf(Tags[i], face) is { Length: > 0 } text
+                        ? NameToken.Of(text, words)
+                        : [];
                 _next[(int)face][i] = -1;
                 if (tokens.Length == 0)
                     continue;
