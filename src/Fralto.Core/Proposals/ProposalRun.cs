@@ -34,6 +34,7 @@ internal sealed class ProposalRun
     private readonly CandidateScorer _scale;
     private readonly ControllerHomes _homes;
     private readonly TagsInUse _used;
+    private readonly NumberRuns _runs;
     private readonly List<TemplateMatrix> _matrices = [];
 
     public ProposalRun(ProposalQuestion question)
@@ -46,6 +47,7 @@ internal sealed class ProposalRun
         _scale = new(question, _lexicon, _nodes);
         _learner = new(_model, _lexicon, known, _used, _scale);
         _homes = new(_model, _lexicon, _nodes);
+        _runs = new(_lexicon, _used);
     }
 
     public void Add(Template template, ResolvedProperty[] properties, Equipment[] instances, Equipment[] asked)
@@ -70,7 +72,7 @@ internal sealed class ProposalRun
         foreach (var cell in cells)
             Weigh(cell);
         Assign(cells);
-        if (Neighbours(cells) | _homes.Compare(cells) | Lonely(cells))
+        if (Neighbours(cells) | _homes.Compare(cells) | Lonely(cells) | _runs.Doubt(cells.Where(c => !IsShown(c))))
             Assign(cells);
         return new(Answer(cells), [.. _matrices.SelectMany(RulesOf)]);
     }
@@ -268,6 +270,9 @@ internal sealed class ProposalRun
         }
         return changed;
     }
+
+    /// <summary>Whether something that a person has bound or kept stands behind what a cell was given.</summary>
+    private static bool IsShown(OpenCell cell) => cell.Given?.By.Any(b => b is { IsSupposed: false }) ?? false;
 
     private (long Controller, long Number)? AddressOf(int position) =>
         _lexicon.Tags[position] is { Address: ModbusAddress at } tag
