@@ -394,4 +394,22 @@ public sealed class ExchangeTests
         var other = table with { Rows = [.. table.Rows.Select(r => r.Select(c => c == "Flow * 2" ? "Flow * 3" : c).ToArray())] };
         new ImportTable(TableKind.Properties, other).Preview(plant.Model).Lines.Single().Outcome.ShouldBe(ImportOutcome.Refused);
     }
+
+    [Theory]
+    [InlineData(
+        """{"format":"fralto-model","version":1,"controllers":[{"name":"a","protocol":"modbusTcp"}]}""",
+        "$.controllers[0].protocol",
+        "Line 1: The value is not one that can stand here; write Modbus, Mqtt, "
+    )]
+    [InlineData("""{"format":"fralto-model","version":"one"}""", "$.version", "write a whole number")]
+    [InlineData("{\"format\":\"fralto-model\",\n\"version\":1,\"units\":7}", "$.units", "Line 2: The value is not one that can stand here")]
+    [InlineData("{\n\n nonsense", "$", "Line 3: ")]
+    public void What_is_wrong_with_a_file_is_said_without_the_names_of_a_program(string json, string place, string words)
+    {
+        ModelFormat.Read(System.Text.Encoding.UTF8.GetBytes(json), out var problem).ShouldBeNull();
+        problem.ShouldNotBeNull().Field.ShouldBe(place);
+        problem.Message.ShouldContain(words);
+        problem.Message.ShouldNotContain("System.");
+        problem.Message.ShouldNotContain("Fralto.");
+    }
 }

@@ -66,9 +66,7 @@ public static class ModelFormat
         }
         catch (JsonException e)
         {
-            var place = e.Path ?? "$";
-            var message = e.Message.Split(" Path: ")[0].Split(" LineNumber: ")[0];
-            problem = new(place, string.Create(CultureInfo.InvariantCulture, $"Line {(e.LineNumber ?? 0) + 1}: {message}"));
+            problem = new(e.Path ?? "$", JsonTrouble.Words(e));
             return null;
         }
     }

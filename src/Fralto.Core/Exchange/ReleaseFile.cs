@@ -43,7 +43,7 @@ public sealed record ReleaseFile(string Format, int Version, int Number, DateTim
         }
         catch (JsonException e)
         {
-            problem = new(e.Path ?? "", $"This is no release of Fralto: {e.Message.Split('\n')[0]}");
+            problem = new(e.Path ?? "", $"This is no release of Fralto: {JsonTrouble.Words(e)}");
             return null;
         }
     }

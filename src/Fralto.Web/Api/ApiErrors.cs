@@ -1,5 +1,6 @@
 using System.Net.Mime;
 using System.Text;
+using Fralto.Core.Exchange;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Http.Metadata;
 using Microsoft.Net.Http.Headers;
@@ -33,7 +34,7 @@ internal static class ApiErrors
                 context,
                 e.StatusCode == StatusCodes.Status400BadRequest
                     ? e.InnerException is System.Text.Json.JsonException json
-                        ? $"The body is not what is expected here: {json.Message}"
+                        ? $"The body is not what is expected here: {JsonTrouble.Words(json)}"
                         : e.Message
                     : null
             );

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Fralto.Core.Exchange;
 using Fralto.Core.History;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
@@ -157,7 +158,7 @@ internal static class HistoryApi
             }
             catch (System.Text.Json.JsonException e)
             {
-                return Wrong($"The body is not as it should be: {e.Message}");
+                return Wrong($"The body is not as it should be: {JsonTrouble.Words(e)}");
             }
             catch (InvalidOperationException) // A charset nobody has.
             {
