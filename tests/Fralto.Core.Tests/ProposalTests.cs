@@ -308,6 +308,28 @@ public sealed class ProposalTests
         Ask(b, 2, "AirOn").Kind.ShouldBe(ProposalKind.Open);
     }
 
+    /// <summary>TA is short for Tank A; T.A is what somebody calls a T in area A, unless the tank itself is called so.</summary>
+    [Theory]
+    [InlineData("TK_{0}", "T{0}.GasPressure", true)]
+    [InlineData("TK_{0}", "T.{0}.GasPressure", false)]
+    [InlineData("T_{0}", "T.{0}.GasPressure", true)]
+    [InlineData("T_{0}", "T{0}.GasPressure", true)]
+    [InlineData("TK_{0}", "TK_{0}.GasPressure", true)]
+    public void Letters_that_stand_by_themselves_are_not_spelled_together(string code, string name, bool areTheirs)
+    {
+        var b = House(1);
+        foreach (var letter in "ABCDE")
+        {
+            b.Do(x => new SaveEquipment(null, Of(code, letter), $"Tank {letter}", EquipmentLevel.Unit, x["Quay"], x["Kiln"]));
+            Tag(b, Of(name, letter), unit: "MBR");
+        }
+        var proposed = Proposer.Propose(new(b.Model)).Proposals.Where(p => p.Kind == ProposalKind.Proposed).ToArray();
+        proposed.Length.ShouldBe(areTheirs ? 5 : 0);
+        foreach (var p in proposed)
+            b.Model.Tags[p.TagId!.Value].Name.ShouldBe(Of(name, b.Model.Equipment[p.EquipmentId].Code[^1]));
+        static string Of(string format, char letter) => string.Format(CultureInfo.InvariantCulture, format, letter);
+    }
+
     /// <summary>Tags that run from 2 to 9 where the kilns run from 1 to 8 are counted from elsewhere; where one is missing and one to
     /// spare they are not.</summary>
     [Theory]

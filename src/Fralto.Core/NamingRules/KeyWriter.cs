@@ -8,6 +8,7 @@ internal ref struct KeyWriter(Span<char> room)
     private readonly Span<char> _room = room;
     private int _length;
     private bool _afterNumber;
+    private bool _afterLetter;
 
     /// <summary>The key so far; names longer than the room are cut, which only makes them not be found.</summary>
     public readonly ReadOnlySpan<char> Key => _room[.._length];
@@ -18,6 +19,16 @@ internal ref struct KeyWriter(Span<char> room)
             Add(token.Number);
         else
             Add(token.Text);
+    }
+
+    /// <summary>Adds a word or number of what is said; letters that stand by themselves stay apart: C.A is a C and an A, and not
+    /// CA.</summary>
+    public void Say(NameToken token)
+    {
+        if (_afterLetter && token.IsLetter && _length < _room.Length)
+            _room[_length++] = '.';
+        Add(token);
+        _afterLetter = token.IsLetter;
     }
 
     public void Add(long number)

@@ -11,6 +11,9 @@ internal readonly record struct NameToken(string Text, long Number, int Start)
 
     public bool IsNumber => Number >= 0;
 
+    /// <summary>True for a word of one letter.</summary>
+    public bool IsLetter => Number < 0 && Text.Length == 1;
+
     /// <summary>Parts a name where separators stand, where letters meet digits and where a capital begins a word: "Kiln2AirOn_TT11" is
     /// kiln, 2, air, on, tt, 11.</summary>
     public static NameToken[] Of(string name) => Of(name, null);
@@ -59,6 +62,15 @@ internal readonly record struct NameToken(string Text, long Number, int Start)
         var key = new KeyWriter(stackalloc char[256]);
         foreach (var token in tokens)
             key.Add(token);
+        return key.ToString();
+    }
+
+    /// <summary>The key of what is said of a node: as that of a name, but letters that stand by themselves stay apart.</summary>
+    public static string SaidOf(ReadOnlySpan<NameToken> tokens)
+    {
+        var key = new KeyWriter(stackalloc char[256]);
+        foreach (var token in tokens)
+            key.Say(token);
         return key.ToString();
     }
 

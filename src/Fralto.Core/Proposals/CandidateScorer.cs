@@ -306,7 +306,7 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
             var numbered = false;
             for (var to = from; to < tokens.Length && to < from + 3; to++)
             {
-                key.Add(tokens[to]);
+                key.Say(tokens[to]);
                 numbered |= tokens[to].IsNumber;
                 if (!numbered || nodes.Called(key.Key) is not { Count: > 0 } called)
                     continue;
@@ -339,7 +339,7 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
                 var key = new KeyWriter(room);
                 for (var to = from; to < tokens.Length && to < from + 3; to++)
                 {
-                    key.Add(tokens[to]);
+                    key.Say(tokens[to]);
                     // A letter and a digit are as telling as three letters.
                     if (
                         key.Key.Length < ShortestPlace - (to > from && !tokens[from].IsNumber ? 1 : 0)
@@ -650,7 +650,7 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
                 var key = new KeyWriter(room);
                 for (var to = from; to < tokens.Length && to < from + TagLexicon.LongestMark; to++)
                 {
-                    key.Add(tokens[to]);
+                    key.Say(tokens[to]);
                     if (to > from)
                         found.AddRange(nodes.Called(key.Key));
                 }

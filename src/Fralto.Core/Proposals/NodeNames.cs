@@ -25,7 +25,13 @@ internal sealed class NodeNames
                     .. new[] { new NameToken(string.Concat(_name.Where(t => !t.IsNumber).Select(t => t.Text[0])), -1, 0) },
                     .. _name.Where(t => t.IsNumber),
                 ]);
-        Marks = [.. new[] { CodeKey, NameKey, initials }.OfType<string>().Where(m => m.Length > 0).Distinct()];
+        Marks =
+        [
+            .. new[] { CodeKey, NameKey, initials, NameToken.SaidOf(_code), NameToken.SaidOf(_name) }
+                .OfType<string>()
+                .Where(m => m.Length > 0)
+                .Distinct(),
+        ];
     }
 
     public long? Number { get; }

@@ -260,9 +260,13 @@ internal sealed class PatternSearch
         {
             var key = NameToken.KeyOf(tokens.AsSpan(at, length));
             var inside = _cut.IsInside(at) || _cut.IsInside(at + length);
+            // Letters that stand by themselves are not what somebody made by shortening a name.
+            var isSpelled = Enumerable
+                .Range(at + 1, length - 1)
+                .Any(i => tokens[i].IsLetter && tokens[i - 1].IsLetter && !_cut.IsInside(i));
             foreach (var (feature, piece, prior) in _texts)
             {
-                if (feature != key)
+                if (feature != key || (isSpelled && piece.Cut != TextCut.Whole))
                     continue;
                 // A short one that begins or ends a long word, as IN does INLET, is there by chance.
                 if (

@@ -459,10 +459,19 @@ internal sealed class ProposalRun
             return As(
                 ProposalKind.Open,
                 weak,
-                string.Create(CultureInfo.InvariantCulture, $"{NameOf(weak)} comes nearest, with a certainty of {weak.Certainty:0.00}.")
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{NameOf(weak)} comes nearest, with a certainty of {weak.Certainty:0.00}{AgainstIt(weak)}."
+                )
             );
         return As(ProposalKind.Open, null, Lacking(cell, holder) ?? "No tag speaks of it.");
     }
+
+    /// <summary>What speaks most against a tag, where that is much.</summary>
+    private static string AgainstIt(Candidate candidate) =>
+        candidate.Parts.Where(p => p.Weight <= MuchAgainst).MinBy(p => p.Weight) is { } part ? $": {part.Words.TrimEnd('.')}" : "";
+
+    private const double MuchAgainst = -1.5;
 
     /// <summary>What became of the tag that the best rule names for a cell: it is not there, has gone elsewhere, was refused, or does not
     /// look right; null where no rule that is believed says anything.</summary>

@@ -121,7 +121,7 @@ internal sealed class TagLexicon
                     var key = new KeyWriter(room);
                     for (var to = from; to < face[i].Length && to < from + LongestMark; to++)
                     {
-                        key.Add(face[i][to]);
+                        key.Say(face[i][to]);
                         if (lookup.TryGetValue(key.Key, out var list) && (list.Count == 0 || list[^1] != i))
                             list.Add(i);
                     }
@@ -145,7 +145,7 @@ internal sealed class TagLexicon
                 var key = new KeyWriter(room);
                 for (var to = from; to < tokens.Length && to < from + LongestMark; to++)
                 {
-                    key.Add(tokens[to]);
+                    key.Say(tokens[to]);
                     if (!key.Key.SequenceEqual(mark))
                         continue;
                     at(face, from, to - from + 1);
