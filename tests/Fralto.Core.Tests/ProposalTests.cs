@@ -308,6 +308,25 @@ public sealed class ProposalTests
         Ask(b, 2, "AirOn").Kind.ShouldBe(ProposalKind.Open);
     }
 
+    [Fact]
+    public void Without_an_example_thousands_of_tags_of_one_shape_are_given_by_number_each_to_its_own()
+    {
+        var b = House(1);
+        for (var area = 1; area <= 60; area++)
+        {
+            b.Do(x => new SaveEquipment(null, $"H{area}", $"Hall {area}", EquipmentLevel.Area, x["Quay"], null), $"H{area}");
+            b.Do(x => new AddSeries(x[$"H{area}"], EquipmentLevel.Unit, x["Kiln"], new("Kiln {n}", "KLN{n}", 1, 1, 40, 1)));
+            for (var n = 1; n <= 40; n++)
+                if ((area + n) % 11 != 0)
+                    Tag(b, $"H{area}.KLN{n}.GasPressure", unit: "MBR");
+        }
+        var proposed = Proposer.Propose(new(b.Model)).Proposals.Where(p => p.Kind == ProposalKind.Proposed).ToArray();
+        proposed.Length.ShouldBeGreaterThan(2000);
+        foreach (var p in proposed)
+            b.Model.Index.PathOf(p.EquipmentId)
+                .ShouldEndWith(b.Model.Tags[p.TagId!.Value].Name.Replace(".GasPressure", "").Replace('.', '/'));
+    }
+
     /// <summary>TA is short for Tank A; T.A is what somebody calls a T in area A, unless the tank itself is called so.</summary>
     [Theory]
     [InlineData("TK_{0}", "T{0}.GasPressure", true)]

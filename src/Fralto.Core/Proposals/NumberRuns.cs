@@ -10,13 +10,14 @@ namespace Fralto.Core.Proposals;
 internal sealed class NumberRuns(TagLexicon lexicon, TagsInUse used)
 {
     private const int FewestGiven = 3;
-    private const int MostTags = 2000;
     private const int MostTimes = 20;
     private const int MostEnds = 8;
     private const int MostWays = 64;
 
     /// <summary>More than this part of the columns of a template has to gain by another way of counting, a tag each.</summary>
     private const double Gaining = 0.5;
+
+    private readonly Dictionary<(IReadOnlyList<int>, int), Dictionary<(long, string), HashSet<long>>> _numbers = [];
 
     /// <summary>Tags called alike but for one number, and the numbers of the instances at the places that were given one of
     /// them.</summary>
@@ -29,7 +30,13 @@ internal sealed class NumberRuns(TagLexicon lexicon, TagsInUse used)
     {
         var doubted = false;
         foreach (var column in cells.Where(c => c.Given is not null).GroupBy(c => c.Matrix).Select(m => m.GroupBy(c => c.Property.Id)))
-        foreach (var runs in column.SelectMany(RunsOf).GroupBy(r => r.Places).Select(g => g.ToArray()))
+        foreach (
+            var runs in column
+                .SelectMany(RunsOf)
+                .Where(r => r.Tags.Count > 0 && r.Instances.Length > 0)
+                .GroupBy(r => r.Places)
+                .Select(g => g.ToArray())
+        )
         {
             // Where each instance has its tag, or each tag its instance, nothing is to gain.
             if (runs.All(r => Explained(r, (1, 0)) == Math.Min(r.Tags.Count, r.Instances.Length)))
@@ -63,7 +70,7 @@ internal sealed class NumberRuns(TagLexicon lexicon, TagsInUse used)
             var alike in column
                 .Select(c => (Cell: c, At: PlaceOf(c)))
                 .Where(c => c.At >= 0)
-                .GroupBy(c => (lexicon.Tags[c.Cell.Given!.Position].ControllerId, c.At, Beside(c.Cell.Given!.Position, c.At)))
+                .GroupBy(c => (c.At, Beside(c.Cell.Given!.Position, c.At)))
                 .Where(g => g.Count() >= FewestGiven)
         )
         {
@@ -72,17 +79,7 @@ internal sealed class NumberRuns(TagLexicon lexicon, TagsInUse used)
             yield return new(
                 string.Join(',', places.Order()),
                 given,
-                [
-                    .. lexicon
-                        .Shaped(TagFace.Name, given[0].Given!.Position)
-                        .Take(MostTags)
-                        .Where(p =>
-                            lexicon.Tags[p].ControllerId == alike.Key.ControllerId
-                            && Beside(p, at) == alike.Key.Item3
-                            && used.IsFree(p, null)
-                        )
-                        .Select(p => lexicon.Tokens[(int)TagFace.Name][p][at].Number),
-                ],
+                NumbersOf(given[0].Given!.Position, at),
                 [
                     .. given[0]
                         .Matrix.Instances.Where(i => places.Contains(i.Instance.ParentId))
@@ -105,10 +102,23 @@ internal sealed class NumberRuns(TagLexicon lexicon, TagsInUse used)
         return at == Array.FindLastIndex(tokens, t => t.IsNumber && t.Number == number) ? at : -1;
     }
 
-    private string Beside(int position, int at)
+    /// <summary>The numbers that free tags have which are called as one is but for a number in it.</summary>
+    private HashSet<long> NumbersOf(int position, int at)
+    {
+        var shape = lexicon.Shaped(TagFace.Name, position);
+        if (!_numbers.TryGetValue((shape, at), out var known))
+            known = _numbers[(shape, at)] = shape
+                .Where(p => used.IsFree(p, null))
+                .GroupBy(p => Beside(p, at), p => lexicon.Tokens[(int)TagFace.Name][p][at].Number)
+                .ToDictionary(g => g.Key, g => g.ToHashSet());
+        return known.GetValueOrDefault(Beside(position, at)) ?? [];
+    }
+
+    /// <summary>The controller of a tag, and its name but for a number in it.</summary>
+    private (long Controller, string Name) Beside(int position, int at)
     {
         var tokens = lexicon.Tokens[(int)TagFace.Name][position];
-        return $"{NameToken.KeyOf(tokens.AsSpan(0, at))}#{NameToken.KeyOf(tokens.AsSpan(at + 1))}";
+        return (lexicon.Tags[position].ControllerId, $"{NameToken.KeyOf(tokens.AsSpan(0, at))}#{NameToken.KeyOf(tokens.AsSpan(at + 1))}");
     }
 
     /// <summary>The ways to count that lead from the first instance to one of the first tags, or from the last to one of the last: times,
@@ -126,8 +136,11 @@ internal sealed class NumberRuns(TagLexicon lexicon, TagsInUse used)
             .Where(w => w != (1, 0));
     }
 
-    private static long StepOf(IReadOnlyCollection<long> numbers) =>
-        numbers.Aggregate(0L, (step, n) => RuleLearner.Divisor(step, n - numbers.Min()));
+    private static long StepOf(IReadOnlyCollection<long> numbers)
+    {
+        var least = numbers.Min();
+        return numbers.Aggregate(0L, (step, n) => RuleLearner.Divisor(step, n - least));
+    }
 
     private static int Explained(Run run, (long Times, long Plus) way) =>
         run.Instances.Count(i => run.Tags.Contains(i * way.Times + way.Plus));
