@@ -309,10 +309,10 @@ public sealed class ProposalTests
     }
 
     [Fact]
-    public void Without_an_example_thousands_of_tags_of_one_shape_are_given_by_number_each_to_its_own()
+    public void Without_an_example_a_thousand_tags_of_one_shape_are_given_by_number_each_to_its_own()
     {
         var b = House(1);
-        for (var area = 1; area <= 60; area++)
+        for (var area = 1; area <= 30; area++)
         {
             b.Do(x => new SaveEquipment(null, $"H{area}", $"Hall {area}", EquipmentLevel.Area, x["Quay"], null), $"H{area}");
             b.Do(x => new AddSeries(x[$"H{area}"], EquipmentLevel.Unit, x["Kiln"], new("Kiln {n}", "KLN{n}", 1, 1, 40, 1)));
@@ -321,7 +321,7 @@ public sealed class ProposalTests
                     Tag(b, $"H{area}.KLN{n}.GasPressure", unit: "MBR");
         }
         var proposed = Proposer.Propose(new(b.Model)).Proposals.Where(p => p.Kind == ProposalKind.Proposed).ToArray();
-        proposed.Length.ShouldBeGreaterThan(2000);
+        proposed.Length.ShouldBeGreaterThan(1000);
         foreach (var p in proposed)
             b.Model.Index.PathOf(p.EquipmentId)
                 .ShouldEndWith(b.Model.Tags[p.TagId!.Value].Name.Replace(".GasPressure", "").Replace('.', '/'));

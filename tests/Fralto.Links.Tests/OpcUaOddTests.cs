@@ -97,7 +97,8 @@ public sealed class OpcUaOddTests(UaOddFixture ua) : IClassFixture<UaOddFixture>
     [Fact]
     public async Task Ten_thousand_nodes_are_followed()
     {
-        var heard = ua.Shared;
+        // Sampled as seldom as so many are: a server that samples 20,000 values a second has no time for anybody else.
+        await using var heard = ua.Run(ua.At(), "odd-many", everyMs: 2000);
         await Heard.Eventually(() => heard.Link.Status.State is LinkState.Up, 30, () => $"{heard.Link.Status}");
         heard.Link.Retag([.. Enumerable.Range(0, UaOddFixture.Many).Select(i => UaFixture.Tag(i + 1, $"{Own}s=F.{i}"))]);
         var values = new JsonObject();
@@ -106,7 +107,7 @@ public sealed class OpcUaOddTests(UaOddFixture ua) : IClassFixture<UaOddFixture>
         await ua.Server.SayAsync(values);
         await Heard.Eventually(
             () => Enumerable.Range(0, UaOddFixture.Many).All(i => heard[i + 1] is { Status.IsGood: true } s && s.Raw == i * 2.5),
-            60,
+            180,
             () => $"{heard.Link.Status}"
         );
         heard.Link.Status.State.ShouldBe(LinkState.Up);
