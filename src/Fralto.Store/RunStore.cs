@@ -238,15 +238,15 @@ public sealed class RunStore
                 .ToArray()
         );
 
-    /// <summary>Keeps steps of alarms from before all that are kept.</summary>
+    /// <summary>Keeps steps of alarms from before all that came by themselves, in place of those that were kept so before.</summary>
     /// <param name="events">The steps, in the order they came.</param>
     /// <exception cref="StoreException">Nothing was kept.</exception>
     public void KeepEarlierAlarms(IReadOnlyCollection<AlarmEvent> events) =>
         _file.Write(transaction =>
         {
-            // The log is read by number: what was earlier has lower ones.
-            var first = transaction.Connection!.ExecuteScalar<long?>("SELECT min(id) FROM alarm_event", transaction: transaction) ?? 1;
-            return Add(transaction, events, first - events.Count);
+            // The log is read by number: what comes by itself counts from one, what was earlier has lower ones.
+            transaction.Connection!.Execute("DELETE FROM alarm_event WHERE id < 1", transaction: transaction);
+            return Add(transaction, events, 1 - events.Count);
         });
 
     private static int Add(SqliteTransaction transaction, IEnumerable<AlarmEvent> events, long? first) =>

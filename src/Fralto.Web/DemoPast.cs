@@ -26,7 +26,7 @@ public sealed class DemoPast(FraltoOptions options, PlantStore store, ModelWorks
 
     /// <summary>What is to be recorded first; null when there is nothing. What an earlier run has made of it half is taken out, unless
     /// values of the plant itself stand behind it: those are not given up for a past.</summary>
-    public Func<IEnumerable<(RecordBatch Batch, double Share)>>? Begin()
+    public PastToMake? Begin()
     {
         if (options is not { IsDemo: true, PastDays: > 0 } || store.History.Note(MadeNote) is not null)
             return null;
@@ -42,8 +42,11 @@ public sealed class DemoPast(FraltoOptions options, PlantStore store, ModelWorks
                 foreach (var series in store.History.Series().Values)
                     store.History.TakeOut(series);
             }
-            store.History.SetNote(BegunNote, clock.GetUtcNow().UtcTicks.ToString(CultureInfo.InvariantCulture));
-            return MadeBeside;
+            // The past ends here, however late its making begins: what is kept from after this moment is of the plant itself.
+            var now = clock.GetUtcNow();
+            now = now.AddTicks(-(now.Ticks % TimeSpan.TicksPerSecond));
+            store.History.SetNote(BegunNote, now.UtcTicks.ToString(CultureInfo.InvariantCulture));
+            return new(MadeBeside(now), Finish);
         }
         catch (StoreException)
         {
@@ -63,8 +66,14 @@ public sealed class DemoPast(FraltoOptions options, PlantStore store, ModelWorks
         return samples.Exists(s => s.Ticks > ticks);
     }
 
+    private void Finish()
+    {
+        store.Run.KeepEarlierAlarms(_raised);
+        store.History.SetNote(MadeNote, "yes");
+    }
+
     /// <summary>What is made on one thread while the other records.</summary>
-    private IEnumerable<(RecordBatch Batch, double Share)> MadeBeside()
+    private IEnumerable<(RecordBatch Batch, double Share)> MadeBeside(DateTimeOffset now)
     {
         using var stop = new CancellationTokenSource();
         var steps = Channel.CreateBounded<(RecordBatch, double)>(Ahead);
@@ -73,7 +82,7 @@ public sealed class DemoPast(FraltoOptions options, PlantStore store, ModelWorks
             Exception? wrong = null;
             try
             {
-                foreach (var step in Make())
+                foreach (var step in Make(now))
                     await steps.Writer.WriteAsync(step, stop.Token);
             }
             catch (Exception e)
@@ -86,8 +95,6 @@ public sealed class DemoPast(FraltoOptions options, PlantStore store, ModelWorks
         {
             foreach (var step in steps.Reader.ReadAllAsync().ToBlockingEnumerable())
                 yield return step;
-            store.History.SetNote(MadeNote, "yes");
-            store.Run.KeepEarlierAlarms(_raised);
         }
         finally
         {
@@ -96,10 +103,8 @@ public sealed class DemoPast(FraltoOptions options, PlantStore store, ModelWorks
         }
     }
 
-    private IEnumerable<(RecordBatch Batch, double Share)> Make()
+    private IEnumerable<(RecordBatch Batch, double Share)> Make(DateTimeOffset now)
     {
-        var now = clock.GetUtcNow();
-        now = now.AddTicks(-(now.Ticks % TimeSpan.TicksPerSecond));
         var from = now.AddDays(-options.PastDays);
         var model = workspace.Released;
         var plan = Planner.Compile(model).Plan;

@@ -59,6 +59,23 @@ public sealed class HistoryTests : IDisposable
     }
 
     [Fact]
+    public async Task A_past_is_called_kept_when_none_of_it_could_be_lost_any_more()
+    {
+        var records = Enumerable.Range(0, 10).Select(i => new Recorded(0, Ticks(i), 0, i, i, StatusCode.Good, null, null)).ToList();
+        _clock.SetUtcNow(new(Ticks(10), TimeSpan.Zero));
+        var kept = new TaskCompletionSource<int>();
+        await using var recorder = new HistoryRecorder(_store.History, _clock, NullLogger<HistoryRecorder>.Instance);
+        recorder.Start(new([(new RecordBatch(_plan, records, Ticks(9)), 1)], () =>
+            {
+                var samples = new List<HistorySample>();
+                foreach (var (_, _, data) in _store.History.OpenChunks())
+                    ChunkReader.Read(data, samples);
+                kept.SetResult(samples.Count);
+            }));
+        (await kept.Task.WaitAsync(TimeSpan.FromSeconds(30), TestContext.Current.CancellationToken)).ShouldBe(10);
+    }
+
+    [Fact]
     public void A_stretch_is_read_with_the_value_before_and_the_one_after()
     {
         for (var i = 0; i < 3000; i += 10)

@@ -25,6 +25,9 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     private const long JournalBytes = 16 << 20;
     private const int MostLate = 256;
     private const int PastAtOnce = 500_000;
+
+    /// <summary>The most that is said to be made of the past before all of it is kept.</summary>
+    private const double NearlyMade = 0.99;
     private const string NotRunning = "not recorded: Fralto did not run";
     private const long LongestHold = 2 * TimeSpan.TicksPerSecond;
     private static readonly TimeSpan KeepEvery = TimeSpan.FromSeconds(1);
@@ -87,9 +90,8 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
     public double PastMade { get; private set; } = 1;
 
     /// <summary>Takes up what an earlier run has left, and begins.</summary>
-    /// <param name="past">Values of the past that are recorded before those of now, each batch with the share that is done with it; null
-    /// for none.</param>
-    public void Start(Func<IEnumerable<(RecordBatch Batch, double Share)>>? past = null)
+    /// <param name="past">Values of the past that are recorded before those of now; null for none.</param>
+    public void Start(PastToMake? past = null)
     {
         Load();
         _begunAnew = _forgotten = _keptAt = _measured = _clock.GetTimestamp();
@@ -102,12 +104,12 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
         });
     }
 
-    private void Make(Func<IEnumerable<(RecordBatch Batch, double Share)>> past)
+    private void Make(PastToMake past)
     {
         try
         {
             var since = 0;
-            foreach (var (batch, share) in past())
+            foreach (var (batch, share) in past.Steps)
             {
                 if (_stopping.IsCancellationRequested)
                     return;
@@ -121,14 +123,17 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
                         since = 0;
                     }
                 }
-                PastMade = share;
+                PastMade = Math.Min(share, NearlyMade);
             }
+            bool isKept;
             lock (_lock)
             {
-                BeginAnew();
+                isKept = BeginAnew();
                 // What comes now follows on what was: the values between are not known.
                 (_recorded, _measuredCount) = (0, 0);
             }
+            if (isKept)
+                past.Kept();
         }
         catch (Exception e) when (e is not OutOfMemoryException)
         {
@@ -613,8 +618,8 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
         }
     }
 
-    /// <summary>Keeps the open chunks as they are, so that the journal can begin anew.</summary>
-    private void BeginAnew()
+    /// <summary>Keeps the open chunks as they are, so that the journal can begin anew; false when they could not be kept.</summary>
+    private bool BeginAnew()
     {
         _begunAnew = _clock.GetTimestamp();
         foreach (var open in _series.All)
@@ -622,7 +627,7 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
                 CloseLate(open);
         Keep();
         if (_unkept is not null || _closed.Count > 0)
-            return;
+            return false;
         var changed = _series.All.Where(s => s.IsChanged && s.Chunk.Count > 0).ToArray();
         try
         {
@@ -630,10 +635,12 @@ public sealed class HistoryRecorder : IRuntimeSink, IAsyncDisposable
             foreach (var open in changed)
                 open.IsChanged = false;
             _journalSize = 0;
+            return true;
         }
         catch (StoreException)
         {
             // The journal goes on; it begins anew the next time.
+            return false;
         }
     }
 
