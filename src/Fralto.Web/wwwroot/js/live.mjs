@@ -13,40 +13,77 @@ function mark(priority) {
   return `<svg class="pri pri${priority}" viewBox="0 0 18 18" role="img" aria-label="priority ${priority}">${mark}</svg>`;
 }
 
-function show(key, entry) {
-  for (const at of document.querySelectorAll(`[data-value="${key}"]`)) {
-    if (at.textContent !== entry.text) at.textContent = entry.text;
-    at.classList.remove('good', 'uncertain', 'bad');
-    at.classList.add(entry.quality);
-    at.title = entry.why;
-  }
-  for (const at of document.querySelectorAll(`[data-why="${key}"]`)) {
-    at.textContent = entry.why;
-    at.title = entry.why;
-  }
-  for (const at of document.querySelectorAll(`[data-reason="${key}"]`)) {
-    at.textContent = entry.reason;
-    at.title = entry.why;
-  }
-  for (const at of document.querySelectorAll(`[data-age="${key}"]`)) tellAge(at, entry);
-  for (const at of document.querySelectorAll(`[data-mark="${key}"]`)) {
-    if (at.dataset.shows === (entry.alarm ?? '')) continue;
+// How an element that carries a key in `data-NAME` shows what is told of that key.
+const shown = {
+  value(at, entry) {
+    tell(at, entry.text);
+    if (!at.classList.contains(entry.quality)) {
+      at.classList.remove('good', 'uncertain', 'bad');
+      at.classList.add(entry.quality);
+    }
+    explain(at, entry);
+  },
+  why(at, entry) {
+    tell(at, entry.why);
+    explain(at, entry);
+  },
+  reason(at, entry) {
+    tell(at, entry.reason);
+    explain(at, entry);
+  },
+  age: tellAge,
+  mark(at, entry) {
+    if (at.dataset.shows === (entry.alarm ?? '')) return;
     at.dataset.shows = entry.alarm ?? '';
     at.innerHTML = entry.alarm ? mark(entry.alarm) : '';
-  }
-  for (const at of document.querySelectorAll(`[data-dot="${key}"]`)) {
+  },
+  dot(at, entry) {
     at.classList.toggle('bad', entry.quality === 'bad');
     at.setAttribute('visibility', entry.at === undefined ? 'hidden' : 'visible');
     if (entry.at !== undefined) at.setAttribute('cx', Number(at.dataset.from) + entry.at * (at.dataset.to - at.dataset.from));
-  }
+  },
+};
+const carriers = Object.keys(shown)
+  .map(name => `[data-${name}]`)
+  .join();
+
+// Only what differs is touched: a page of many values is not laid out anew for one. A text that is put into the node there is moves
+// no element, which would make the page look for its carriers again.
+function tell(at, text) {
+  if (at.textContent === text) return;
+  if (at.childNodes.length === 1 && at.firstChild.nodeType === Node.TEXT_NODE) at.firstChild.nodeValue = text;
+  else at.textContent = text;
 }
+function explain(at, entry) {
+  if (at.title !== entry.why) at.title = entry.why;
+}
+
+// Which elements carry a key: looked for once, and again when elements have come or gone.
+let carrying = null;
+function* of(root) {
+  for (const at of root.querySelectorAll(carriers))
+    for (const name in shown) if (name in at.dataset) yield { key: at.dataset[name], at, show: shown[name] };
+}
+function show(key, entry) {
+  carrying ??= Map.groupBy(of(document), one => one.key);
+  for (const one of carrying.get(key) ?? []) one.show(one.at, entry);
+}
+const isElement = node => node.nodeType === Node.ELEMENT_NODE;
+new MutationObserver(changes => {
+  if (changes.some(c => c.type === 'attributes' || [...c.addedNodes, ...c.removedNodes].some(isElement))) carrying = null;
+}).observe(document.body, {
+  childList: true,
+  subtree: true,
+  attributes: true,
+  attributeFilter: Object.keys(shown).map(name => `data-${name}`),
+});
 
 // An age is told once, when it begins to be one, and goes on here; what is read again and again stays "now".
 function tellAge(at, entry) {
   if (entry.age === undefined && entry.since === undefined) return;
   if (entry.since === undefined) delete at.dataset.since;
   else at.dataset.since = entry.since;
-  at.textContent = entry.age ?? ageWords(entry.since);
+  tell(at, entry.age ?? ageWords(entry.since));
 }
 function ageWords(since) {
   const s = Math.floor((Date.now() - since) / 1000);
@@ -62,8 +99,7 @@ function ageWords(since) {
 }
 const ages = setInterval(() => {
   for (const at of document.querySelectorAll('[data-since]')) {
-    const words = ageWords(Number(at.dataset.since));
-    if (at.textContent !== words) at.textContent = words;
+    tell(at, ageWords(Number(at.dataset.since)));
   }
 }, 1000);
 
@@ -95,9 +131,9 @@ stream.onmessage = event => {
 };
 // A fragment that has just been swapped in was drawn a moment ago; bring it up to date.
 document.body.addEventListener('htmx:afterSettle', event => {
-  for (const at of event.target.querySelectorAll('[data-value]')) {
-    const entry = newest.get(at.dataset.value);
-    if (entry) show(at.dataset.value, entry);
+  for (const { key, at, show } of of(event.target)) {
+    const entry = newest.get(key);
+    if (entry) show(at, entry);
   }
 });
 addEventListener('pagehide', () => {
