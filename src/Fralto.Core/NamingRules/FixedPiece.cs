@@ -4,7 +4,7 @@ namespace Fralto.Core.NamingRules;
 /// <param name="Text">As written in the name.</param>
 public sealed record FixedPiece(string Text) : PatternPiece
 {
-    private readonly string _key = NameToken.KeyOf(Text);
+    private string? _key;
 
     /// <inheritdoc/>
     public bool Equals(FixedPiece? other) => other is not null && Text == other.Text;
@@ -14,7 +14,7 @@ public sealed record FixedPiece(string Text) : PatternPiece
 
     internal override bool Write(IFollowed instance, ref KeyWriter key)
     {
-        key.Add(_key);
+        key.Add(_key ??= NameToken.KeyOf(Text));
         return true;
     }
 

@@ -41,6 +41,10 @@ internal sealed class PatternSearch
     private readonly IReadOnlyList<Example> _others;
     private readonly IReadOnlyList<InstanceNames> _sampled;
 
+    /// <summary>Instances that beginnings are looked up for, and all keys for each of them.</summary>
+    private readonly InstanceNames[] _few;
+    private readonly KeyStretch[] _all;
+
     /// <param name="lexicon">All tags.</param>
     /// <param name="hints">Steps that other properties of the template take from instance to instance.</param>
     /// <param name="face">The text of the tag.</param>
@@ -60,6 +64,8 @@ internal sealed class PatternSearch
     {
         (_lexicon, _hints, _face, _names, _others, _sampled) = (lexicon, hints, face, example.Instance, others, sampled);
         (_text, _whole) = (TagLexicon.TextOf(lexicon.Tags[example.Position], face)!, lexicon.Tokens[(int)face][example.Position]);
+        _few = [.. sampled.Take(LookedUpFor)];
+        _all = [.. _few.Select(_ => lexicon.AllOf(face))];
         _places = [.. PlaceRef.AllOf(_names.Lineage)];
         _texts = TextsOf();
         var alike = beside.Select(e => lexicon.Tokens[(int)face][e.Position]).Where(t => t.Length == _whole.Length).ToArray();
@@ -72,7 +78,11 @@ internal sealed class PatternSearch
         );
     }
 
-    private sealed record Arc(int From, int To, PatternPiece? Piece, double Prior, string Sign);
+    private sealed record Arc(int From, int To, PatternPiece? Piece, double Prior, string Sign)
+    {
+        /// <summary>What it adds to the key of each of a few instances; null where it says nothing of one.</summary>
+        public string?[]? Written { get; set; }
+    }
 
     private sealed record Path(Path? Before, Arc Arc, double Prior)
     {
@@ -84,11 +94,14 @@ internal sealed class PatternSearch
 
         /// <summary>The last part that follows something.</summary>
         public Arc? Last => Arc.Sign.Length > 0 ? Arc : Before?.Last;
+
+        /// <summary>For each of a few instances, the keys of tags that begin as it is written so far.</summary>
+        public KeyStretch[]? Begun { get; set; }
     }
 
-    /// <summary>The patterns, the most natural first, with what each follows and the places it names in words that stay as they
-    /// are.</summary>
-    public List<(ImmutableArray<PatternPiece> Pieces, double Prior, string Signature, ImmutableArray<TextPiece> Named)> Find()
+    /// <summary>The patterns, the most natural first, with what each follows and the places it names in words that stay as they are; each
+    /// is put together when it is asked for.</summary>
+    public IEnumerable<(ImmutableArray<PatternPiece> Pieces, double Prior, string Signature, ImmutableArray<TextPiece> Named)> Find()
     {
         var partials = _cut.Tokens.Select(_ => new List<Path?>()).Append([]).ToArray();
         partials[0].Add(null);
@@ -104,15 +117,12 @@ internal sealed class PatternSearch
                 partials[arc.To].Add(new(path, arc, (path?.Prior ?? 1) * arc.Prior * (again ? 0.45 : 1) * (inward ? 0.8 : 1)));
             }
         }
-        return
-        [
-            .. Fewer(partials[^1])
-                .OfType<Path>()
-                .OrderByDescending(p => p.Prior)
-                .Select(p =>
-                    (Assemble(p), p.Prior, string.Join('|', p.Arcs.Select(a => a.Sign).Where(s => s.Length > 0).Distinct()), NamedBy(p))
-                ),
-        ];
+        return Fewer(partials[^1])
+            .OfType<Path>()
+            .OrderByDescending(p => p.Prior)
+            .Select(p =>
+                (Assemble(p), p.Prior, string.Join('|', p.Arcs.Select(a => a.Sign).Where(s => s.Length > 0).Distinct()), NamedBy(p))
+            );
     }
 
     /// <summary>What a pattern writes out of the places above, so that it is of these places alone.</summary>
@@ -136,39 +146,56 @@ internal sealed class PatternSearch
         if (paths.Count <= MostPaths)
             return paths;
         var natural = paths.OrderByDescending(p => p!.Prior).Take(MostLookedUp);
-        var few = _sampled.Take(LookedUpFor).ToArray();
-        return few.Length == 0
+        return _few.Length == 0
             ? natural.Take(MostPaths)
-            : natural.OrderByDescending(p => p!.Prior * Math.Pow(Found(p, few) + 0.1, 3)).Take(MostPaths);
+            : natural.OrderByDescending(p => p!.Prior * Math.Pow(Found(p) + 0.1, 3)).Take(MostPaths);
     }
 
     /// <summary>For how many instances there are tags that begin so; whole names that are the same for several count once, as each tag is
     /// of one.</summary>
-    private int Found(Path? path, InstanceNames[] instances)
+    private int Found(Path? path)
     {
+        var begun = BegunOf(path);
         var isWhole = path?.Arc.To == _cut.Tokens.Length;
-        var (found, seen) = (0, new HashSet<string>(StringComparer.Ordinal).GetAlternateLookup<ReadOnlySpan<char>>());
-        Span<char> room = stackalloc char[256];
-        foreach (var instance in instances)
-        {
-            var key = new KeyWriter(room);
-            if (Write(path, instance, ref key) && _lexicon.Begins(_face, key.Key) && (!isWhole || seen.Add(key.Key)))
+        var found = 0;
+        for (var i = 0; i < begun.Length; i++)
+            if (!begun[i].IsEmpty && !(isWhole && begun.AsSpan(0, i).Contains(begun[i])))
                 found++;
-        }
         return found;
     }
 
-    private bool Write(Path? path, InstanceNames instance, ref KeyWriter key)
+    /// <summary>What begins so begins as the path before it did: each part only looks on among what was found up to there.</summary>
+    private KeyStretch[] BegunOf(Path? path)
     {
         if (path is null)
-            return true;
-        if (!Write(path.Before, instance, ref key))
-            return false;
-        if (path.Arc.Piece is { } piece)
-            return piece.Write(instance, ref key);
-        for (var at = path.Arc.From; at < path.Arc.To; at++)
-            key.Add(_cut.Tokens[at]);
-        return true;
+            return _all;
+        if (path.Begun is { } known)
+            return known;
+        var (before, written) = (BegunOf(path.Before), WrittenBy(path.Arc));
+        var begun = new KeyStretch[_few.Length];
+        for (var i = 0; i < begun.Length; i++)
+            if (written[i] is { } text && !before[i].IsEmpty)
+                begun[i] = _lexicon.Narrow(_face, before[i], text);
+        return path.Begun = begun;
+    }
+
+    private string?[] WrittenBy(Arc arc)
+    {
+        if (arc.Written is { } known)
+            return known;
+        var written = new string?[_few.Length];
+        Span<char> room = stackalloc char[256];
+        for (var i = 0; i < written.Length; i++)
+        {
+            var key = new KeyWriter(room);
+            if (arc.Piece is null)
+                for (var at = arc.From; at < arc.To; at++)
+                    key.Add(_cut.Tokens[at]);
+            else if (!arc.Piece.Write(_few[i], ref key))
+                continue;
+            written[i] = key.ToString();
+        }
+        return arc.Written = written;
     }
 
     /// <summary>How far above the instance what a piece follows stands.</summary>

@@ -300,5 +300,5 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     public bool IsSupposed { get; init; }
 
     /// <summary>What the rule makes of each instance looked at: two rules that make the same of all are one.</summary>
-    public string[]? Sample { get; set; }
+    public string Sample { get; set; } = "";
 }

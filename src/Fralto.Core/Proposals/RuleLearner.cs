@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text;
 using Fralto.Core.Basics;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.NamingRules;
@@ -88,7 +89,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                 };
                 if (!Try(guess, example, bound, sampled, fits))
                     continue;
-                if (!seen.Add(string.Join('\n', guess.Sample!)))
+                if (!seen.Add(guess.Sample))
                     continue;
                 guesses.Add(guess);
                 best = Math.Max(best, guess.Score);
@@ -166,6 +167,11 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         }
     }
 
+    // What a try works with: there are many of them.
+    private readonly HashSet<(int, Slice?)> _taken = [];
+    private readonly Dictionary<(long, long), (double Found, int Of)> _groups = [];
+    private readonly StringBuilder _sample = new();
+
     /// <summary>Asks of how many instances a rule names a free tag.</summary>
     /// <returns>False when it found none among the first and was given up.</returns>
     public bool Try(
@@ -176,9 +182,11 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         Func<int, Slice?, bool> fits
     )
     {
-        var (weight, found, taken) = (0.0, 0.0, new HashSet<(int, Slice?)>());
-        var groups = new Dictionary<(long, long), (double Found, int Of)>();
-        var sample = new List<string>(sampled.Count + 1);
+        var (weight, found) = (0.0, 0.0);
+        var (taken, groups, sample) = (_taken, _groups, _sample);
+        taken.Clear();
+        groups.Clear();
+        sample.Clear();
         Span<char> room = stackalloc char[256];
         foreach (var one in sampled)
         {
@@ -192,7 +200,9 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             var key = new KeyWriter(room);
             guess.Write(one, ref key, out var whole);
             var slice = whole ? guess.Pattern.SliceFor(one) : null;
-            sample.Add(whole ? $"{key.Key}{slice}" : "");
+            if (whole)
+                sample.Append(key.Key).Append(slice?.ToString());
+            sample.Append('\n');
             if (!whole || (guess.Pattern.NamesPart && slice is null))
                 continue;
             var bound = examples.GetValueOrDefault(one.Instance.Id);
@@ -218,7 +228,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             found += near * worth;
             groups[one.Group] = (hits + worth, count + 1);
         }
-        guess.Sample = [.. sample];
+        guess.Sample = sample.ToString();
         guess.Support = weight > 0 ? found / weight : 0.6;
         // The more instances bear a rule out, the less it matters how natural it looked.
         var prior = Math.Pow(guess.Prior, 1.0 / (1 + guess.Agreed + guess.Hits / 10.0));

@@ -89,20 +89,43 @@ internal sealed class TagLexicon
     /// <summary>True when some tag has a key.</summary>
     public bool Has(TagFace face, ReadOnlySpan<char> key) => _heads[(int)face].GetAlternateLookup<ReadOnlySpan<char>>().ContainsKey(key);
 
-    /// <summary>True when the key of some tag begins so.</summary>
-    public bool Begins(TagFace face, ReadOnlySpan<char> start)
+    /// <summary>The keys of all tags.</summary>
+    public KeyStretch AllOf(TagFace face) => new(0, Sorted(face).Length, 0);
+
+    /// <summary>Of keys that begin alike those that go on with a word or number; an empty stretch where none does.</summary>
+    public KeyStretch Narrow(TagFace face, KeyStretch keys, ReadOnlySpan<char> text)
     {
-        var sorted = _sorted[(int)face] ??= [.. _heads[(int)face].Keys.Order(StringComparer.Ordinal)];
-        var (low, high) = (0, sorted.Length);
-        while (low < high)
+        var sorted = Sorted(face);
+        // Two numbers that follow each other are kept apart.
+        if (keys.Begun > 0 && char.IsAsciiDigit(text[0]) && char.IsAsciiDigit(sorted[keys.From][keys.Begun - 1]))
+            keys = Among(sorted, keys, ".");
+        return keys.IsEmpty ? default : Among(sorted, keys, text);
+    }
+
+    private string[] Sorted(TagFace face) => _sorted[(int)face] ??= [.. _heads[(int)face].Keys.Order(StringComparer.Ordinal)];
+
+    private static KeyStretch Among(string[] sorted, KeyStretch keys, ReadOnlySpan<char> text)
+    {
+        // The first that is not before the text, and the first behind it that begins otherwise.
+        var (from, high) = (keys.From, keys.To);
+        while (from < high)
         {
-            var middle = (low + high) / 2;
-            if (sorted[middle].AsSpan().SequenceCompareTo(start) < 0)
-                low = middle + 1;
+            var middle = (from + high) / 2;
+            if (sorted[middle].AsSpan(keys.Begun).SequenceCompareTo(text) < 0)
+                from = middle + 1;
             else
                 high = middle;
         }
-        return low < sorted.Length && sorted[low].AsSpan().StartsWith(start);
+        var (to, end) = (from, keys.To);
+        while (to < end)
+        {
+            var middle = (to + end) / 2;
+            if (sorted[middle].AsSpan(keys.Begun).StartsWith(text))
+                to = middle + 1;
+            else
+                end = middle;
+        }
+        return from < to ? new(from, to, keys.Begun + text.Length) : default;
     }
 
     /// <summary>For each of some marks the positions of the tags whose texts hold it: one to four words and numbers that follow each
