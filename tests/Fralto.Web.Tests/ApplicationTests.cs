@@ -5,18 +5,13 @@ using System.Text.RegularExpressions;
 namespace Fralto.Web.Tests;
 
 /// <summary>The running application over HTTP: forms, errors, security and the REST interface.</summary>
-public sealed class ApplicationTests : IAsyncLifetime
+public sealed class ApplicationTests(EmptyPlant plant) : IClassFixture<EmptyPlant>, IAsyncLifetime
 {
-    private readonly string _directory = Directory.CreateTempSubdirectory("fralto-web-").FullName;
     private RunningFralto _fralto = null!;
 
-    public async ValueTask InitializeAsync() => _fralto = await RunningFralto.ServeAsync(_directory);
+    public async ValueTask InitializeAsync() => _fralto = await plant.EmptiedAsync();
 
-    public async ValueTask DisposeAsync()
-    {
-        await _fralto.DisposeAsync();
-        Directory.Delete(_directory, recursive: true);
-    }
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
     [Fact]
     public async Task What_is_wrong_stands_beside_its_field_and_nothing_typed_is_lost()
@@ -160,8 +155,7 @@ public sealed class ApplicationTests : IAsyncLifetime
         await Should.ThrowAsync<HttpRequestException>(editing);
         acknowledged.Count.ShouldBeGreaterThanOrEqualTo(60);
 
-        await _fralto.DisposeAsync();
-        _fralto = await RunningFralto.ServeAsync(_directory);
+        _fralto = await plant.RestartedAsync();
         var codes = (await Json("/api/v1/equipment")).EnumerateArray().Select(e => e.GetProperty("code").GetString()).ToHashSet();
         acknowledged.ShouldAllBe(code => codes.Contains(code));
         // The enterprise, and perhaps one edit whose answer was cut off.

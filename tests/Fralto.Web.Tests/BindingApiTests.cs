@@ -6,7 +6,7 @@ using System.Text.Json.Nodes;
 namespace Fralto.Web.Tests;
 
 /// <summary>Proposals and bindings over REST, and what the model format keeps of them.</summary>
-public sealed class BindingApiTests : IAsyncLifetime
+public sealed class BindingApiTests(EmptyPlant plant) : IClassFixture<EmptyPlant>, IAsyncLifetime
 {
     private const string Model = """
         { "format": "fralto-model", "version": 1,
@@ -29,20 +29,15 @@ public sealed class BindingApiTests : IAsyncLifetime
                         { "equipment": "W/S/OV1", "property": "Set", "controller": "plc", "tag": "OV1_SP" } ] }
         """;
 
-    private readonly string _directory = Directory.CreateTempSubdirectory("fralto-bindings-").FullName;
     private RunningFralto _fralto = null!;
 
     public async ValueTask InitializeAsync()
     {
-        _fralto = await RunningFralto.ServeAsync(_directory);
+        _fralto = await plant.EmptiedAsync();
         (await _fralto.Http.PutAsync("/api/v1/model", Json(Model))).StatusCode.ShouldBe(HttpStatusCode.OK);
     }
 
-    public async ValueTask DisposeAsync()
-    {
-        await _fralto.DisposeAsync();
-        Directory.Delete(_directory, recursive: true);
-    }
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
     private static StringContent Json(string json) => new(json, Encoding.UTF8, "application/json");
 

@@ -10,7 +10,7 @@ namespace Fralto.Web.Tests;
 /// <summary>Every page, every handler and every address of the interface with values nobody has thought of: never a failure of ours, never
 /// a cut connection, and below /api always a problem in words.</summary>
 /// <remarks>The values are drawn from a fixed seed; what is found is found again.</remarks>
-public sealed class FuzzTests(FuzzTests.Demo demo) : IClassFixture<FuzzTests.Demo>
+public sealed class FuzzTests(DemoPlant demo) : IClassFixture<DemoPlant>
 {
     private const int EachHandler = 5;
 
@@ -58,7 +58,7 @@ public sealed class FuzzTests(FuzzTests.Demo demo) : IClassFixture<FuzzTests.Dem
     private readonly Random _random = new(20261128);
     private readonly List<string> _failures = [];
     private readonly Dictionary<string, HashSet<int>> _answers = [];
-    private readonly RunningFralto _fralto = demo.Running;
+    private readonly RunningFralto _fralto = demo.Fralto;
 
     [Fact]
     public async Task No_page_fails_whatever_it_is_asked_or_sent()
@@ -479,21 +479,5 @@ public sealed class FuzzTests(FuzzTests.Demo demo) : IClassFixture<FuzzTests.Dem
                     Walk(item, visit);
                 visit(other => list[at] = other);
             }
-    }
-
-    /// <summary>One demo for all of them.</summary>
-    public sealed class Demo : IAsyncLifetime
-    {
-        private readonly string _directory = Directory.CreateTempSubdirectory("fralto-fuzz-").FullName;
-
-        internal RunningFralto Running { get; private set; } = null!;
-
-        public async ValueTask InitializeAsync() => Running = await RunningFralto.DemoAsync(_directory);
-
-        public async ValueTask DisposeAsync()
-        {
-            await Running.DisposeAsync();
-            Directory.Delete(_directory, recursive: true);
-        }
     }
 }

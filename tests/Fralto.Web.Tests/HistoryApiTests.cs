@@ -7,19 +7,18 @@ using DuckDB.NET.Data;
 namespace Fralto.Web.Tests;
 
 /// <summary>What was recorded, out of a running plant.</summary>
-public sealed class HistoryApiTests : IAsyncLifetime
+public sealed class HistoryApiTests(DemoPlant demo) : IClassFixture<DemoPlant>, IAsyncDisposable
 {
     private const string AirOn = "Corvane/TarnQuay/Kilning/KilnHouse/KLN1/AirOn";
     private const string Phase = "Corvane/TarnQuay/Kilning/KilnHouse/KLN1/Phase";
 
     private readonly string _directory = Directory.CreateTempSubdirectory("fralto-history-").FullName;
-    private RunningFralto _fralto = null!;
-
-    public async ValueTask InitializeAsync() => _fralto = await RunningFralto.DemoAsync(_directory);
+    private RunningFralto _fralto = demo.Fralto;
 
     public async ValueTask DisposeAsync()
     {
-        await _fralto.DisposeAsync();
+        if (_fralto != demo.Fralto)
+            await _fralto.DisposeAsync();
         Directory.Delete(_directory, recursive: true);
     }
 
@@ -217,6 +216,7 @@ public sealed class HistoryApiTests : IAsyncLifetime
     {
         var random = new Random(17);
         var kept = new List<string>();
+        _fralto = await RunningFralto.DemoAsync(_directory);
         for (var round = 0; round < times; round++)
         {
             await UntilRecordedAsync(AirOn, kept.Count + 4);

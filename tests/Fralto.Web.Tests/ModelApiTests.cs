@@ -6,7 +6,7 @@ using System.Text.Json.Nodes;
 namespace Fralto.Web.Tests;
 
 /// <summary>The whole model over REST and on the command line.</summary>
-public sealed class ModelApiTests : IAsyncLifetime
+public sealed class ModelApiTests(EmptyPlant plant) : IClassFixture<EmptyPlant>, IAsyncLifetime
 {
     private const string Model = """
         { "format": "fralto-model", "version": 1,
@@ -19,17 +19,20 @@ public sealed class ModelApiTests : IAsyncLifetime
     private readonly string _directory = Directory.CreateTempSubdirectory("fralto-model-").FullName;
     private RunningFralto _fralto = null!;
 
-    public async ValueTask InitializeAsync() => _fralto = await RunningFralto.ServeAsync(_directory);
+    public async ValueTask InitializeAsync() => _fralto = await plant.EmptiedAsync();
 
-    public async ValueTask DisposeAsync()
+    public ValueTask DisposeAsync()
     {
-        await _fralto.DisposeAsync();
         Directory.Delete(_directory, recursive: true);
+        return ValueTask.CompletedTask;
     }
 
     [Fact]
     public async Task A_model_put_is_the_model_got_and_is_one_edit_that_can_be_taken_back()
     {
+        // It is the first in the journal.
+        await plant.BeginAnewAsync();
+        _fralto = plant.Fralto;
         var answer = await PutAsync(Model);
         answer.StatusCode.ShouldBe(HttpStatusCode.OK);
         (await answer.Content.ReadFromJsonAsync<JsonObject>())!["summary"]!

@@ -4,18 +4,13 @@ using System.Text.Json;
 namespace Fralto.Web.Tests;
 
 /// <summary>The pages of units, scales and chains as a person or a program meets them, with what is wrong said beside the field.</summary>
-public sealed class ScalePagesTests : IAsyncLifetime
+public sealed class ScalePagesTests(EmptyPlant plant) : IClassFixture<EmptyPlant>, IAsyncLifetime
 {
-    private readonly string _directory = Directory.CreateTempSubdirectory("fralto-").FullName;
     private RunningFralto _fralto = null!;
 
-    public async ValueTask InitializeAsync() => _fralto = await RunningFralto.ServeAsync(_directory);
+    public async ValueTask InitializeAsync() => _fralto = await plant.EmptiedAsync();
 
-    public async ValueTask DisposeAsync()
-    {
-        await _fralto.DisposeAsync();
-        Directory.Delete(_directory, recursive: true);
-    }
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
     [Fact]
     public async Task A_pasted_table_becomes_a_scale_whatever_separates_its_numbers()

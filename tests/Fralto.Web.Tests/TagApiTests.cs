@@ -2,11 +2,12 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Text;
 using System.Text.Json.Nodes;
+using Microsoft.Data.Sqlite;
 
 namespace Fralto.Web.Tests;
 
 /// <summary>Values in over REST: tags of memory and commands; tag lists out; the pages of controllers with bad input.</summary>
-public sealed class TagApiTests : IAsyncLifetime
+public sealed class TagApiTests(EmptyPlant plant) : IClassFixture<EmptyPlant>, IAsyncLifetime
 {
     private const string Model = """
         { "format": "fralto-model", "version": 1,
@@ -21,21 +22,16 @@ public sealed class TagApiTests : IAsyncLifetime
           "bindings": [ { "equipment": "W/Oven", "property": "Set", "controller": "notes", "tag": "sp" } ] }
         """;
 
-    private readonly string _directory = Directory.CreateTempSubdirectory("fralto-tags-").FullName;
     private RunningFralto _fralto = null!;
 
     public async ValueTask InitializeAsync()
     {
-        _fralto = await RunningFralto.ServeAsync(_directory);
+        _fralto = await plant.EmptiedAsync();
         (await _fralto.Http.PutAsync("/api/v1/model", Json(Model))).StatusCode.ShouldBe(HttpStatusCode.OK);
         await Value("notes", "sp", 20);
     }
 
-    public async ValueTask DisposeAsync()
-    {
-        await _fralto.DisposeAsync();
-        Directory.Delete(_directory, recursive: true);
-    }
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
     [Fact]
     public async Task A_command_is_given_confirmed_and_noted()
@@ -88,8 +84,7 @@ public sealed class TagApiTests : IAsyncLifetime
             "address"
         ]!.GetValue<string>();
         before.ShouldBe("\"a | b #/x | y \"");
-        await _fralto.DisposeAsync();
-        _fralto = await RunningFralto.ServeAsync(_directory);
+        _fralto = await plant.RestartedAsync();
         (await _fralto.ListAsync("/api/v1/tags")).Single(t => t!["name"]!.GetValue<string>() == "odd")!["address"]!
             .GetValue<string>()
             .ShouldBe(before);
@@ -99,23 +94,29 @@ public sealed class TagApiTests : IAsyncLifetime
     [Fact]
     public async Task What_cannot_be_read_is_named_on_every_page_and_the_rest_runs()
     {
-        await _fralto.DisposeAsync();
-        using (
-            var database = new Microsoft.Data.Sqlite.SqliteConnection($"Data Source={Path.Combine(_directory, "plant.db")};Pooling=False")
-        )
+        _fralto = await plant.RestartedAsync(Spoil);
+        try
         {
+            var health = (await _fralto.Http.GetFromJsonAsync<JsonObject>("/healthz"))!;
+            (health["status"]!.GetValue<string>(), health["leftOut"]!.GetValue<int>()).ShouldBe(("degraded", 1));
+            foreach (var page in new[] { "/plant", "/controllers" })
+                (await _fralto.Http.GetStringAsync(page)).ShouldContain("tag T");
+            (await _fralto.Http.GetStringAsync("/left-out")).ShouldContain("holding x");
+            await Value("notes", "sp", 20);
+        }
+        finally
+        {
+            await plant.BeginAnewAsync();
+        }
+
+        void Spoil()
+        {
+            using var database = new SqliteConnection($"Data Source={Path.Combine(plant.Place, "plant.db")};Pooling=False");
             database.Open();
             using var spoil = database.CreateCommand();
             spoil.CommandText = "UPDATE tag SET place = 'holding x' WHERE name = 'T'";
             spoil.ExecuteNonQuery().ShouldBe(1);
         }
-        _fralto = await RunningFralto.ServeAsync(_directory);
-        var health = (await _fralto.Http.GetFromJsonAsync<JsonObject>("/healthz"))!;
-        (health["status"]!.GetValue<string>(), health["leftOut"]!.GetValue<int>()).ShouldBe(("degraded", 1));
-        foreach (var page in new[] { "/plant", "/controllers" })
-            (await _fralto.Http.GetStringAsync(page)).ShouldContain("tag T");
-        (await _fralto.Http.GetStringAsync("/left-out")).ShouldContain("holding x");
-        await Value("notes", "sp", 20);
     }
 
     /// <summary>However small the pages: put together they are the list, without gaps or doubles, also when it grows meanwhile.</summary>
