@@ -19,6 +19,7 @@ public sealed class LessonTests
     [InlineData(5150370)]
     [InlineData(5150375)]
     [InlineData(5150446)]
+    [InlineData(77310135)]
     public void One_more_right_example_takes_nothing_away(int seed)
     {
         var lesson = Lesson.Of(GrammarPlant.Make(seed).Plant, seed);

@@ -126,7 +126,12 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
     private void Contradictions(OpenCell cell, Candidate candidate, Tag tag)
     {
         // Where one is named as an example is that a rule does not speak for, that rule says nothing against it: there are two ways.
-        var ways = candidate.By.OfType<RuleGuess>().Where(g => !g.IsSupposed).Select(g => g.Example).OfType<Example>().ToArray();
+        var shape = ShapeOf(candidate.Position);
+        Example[] ways =
+        [
+            .. candidate.By.OfType<RuleGuess>().Where(g => !g.IsSupposed).Select(g => g.Example).OfType<Example>(),
+            .. WaysOf(cell).Where(w => w.Shape == shape).Select(w => w.Example),
+        ];
         var rules = cell.Matrix.Guesses[cell.Property.Id].Where(g => !ways.Any(e => !SpeaksFor(g, e))).ToArray();
         if (
             candidate.By[(int)TagFace.Description] is null
@@ -171,6 +176,37 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
     }
 
     /// <summary>True when an example is named as a rule names it.</summary>
+    /// <summary>Examples of a property that are called differently or stand in different places, with what each looks like.</summary>
+    private (string Shape, Example Example)[] WaysOf(OpenCell cell)
+    {
+        if (_waysOf.TryGetValue((cell.Matrix, cell.Property.Id), out var known))
+            return known;
+        return _waysOf[(cell.Matrix, cell.Property.Id)] = [
+            .. cell
+                .Matrix.Examples[cell.Property.Id]
+                .Select(e => (Shape: ShapeOf(e.Position), Example: e))
+                .GroupBy(w => (w.Shape, w.Example.Instance.Instance.ParentId))
+                .SelectMany(g => g.Take(2))
+                .Take(MostWays),
+        ];
+    }
+
+    private const int MostWays = 20;
+    private readonly Dictionary<(TemplateMatrix, long), (string Shape, Example Example)[]> _waysOf = [];
+
+    /// <summary>What a name looks like, whatever its numbers and single letters are.</summary>
+    private string ShapeOf(int position) =>
+        string.Join(
+            ' ',
+            lexicon
+                .Tokens[(int)TagFace.Name][position]
+                .Select(t =>
+                    t.IsNumber ? "#"
+                    : t.IsLetter ? "@"
+                    : t.Text
+                )
+        );
+
     private bool SpeaksFor(RuleGuess rule, Example example)
     {
         if (_speaksFor.TryGetValue((rule, example), out var known))
