@@ -479,7 +479,12 @@ public sealed class PlantRuntime : IAsyncDisposable
             EnterAgain(released.Engine);
             // What a large plan holds is shown with the next tick: one thing at a time.
             _lastPublish = 0;
-            FollowTags(state);
+            // A plan may be of a model before the newest. Links follow no tags that the engine does not have yet: what is told of them but
+            // once, as what memory holds, would be lost.
+            if (ReferenceEquals(made.Model, state.Released))
+                FollowTags(state);
+            else if (!state.IsUnreleased)
+                FollowTags(made.Model);
             Swapped?.Invoke(made.Model, _clock.GetElapsedTime(begin));
             return true;
         }
@@ -497,7 +502,8 @@ public sealed class PlantRuntime : IAsyncDisposable
             return false;
         if (_workingPlans.Look(state.Model, working?.Model, (working ?? released).Engine.Plan) is not { } beside)
             return false;
-        FollowTags(state);
+        if (ReferenceEquals(beside.Model, state.Model))
+            FollowTags(state);
         if (working is not null)
             working.Swap(beside, _clock.Moment());
         else
@@ -515,6 +521,13 @@ public sealed class PlantRuntime : IAsyncDisposable
             return;
         _followedFor = state;
         _followed = FollowedTags.Of(state.Released, state.Changes);
+        Links.Follow(_followed.Model);
+    }
+
+    /// <summary>Lets the links follow the tags of the only model there is, until a newer one has been put in.</summary>
+    private void FollowTags(PlantModel released)
+    {
+        (_followedFor, _followed) = (null, FollowedTags.Of(released, NetChanges.None));
         Links.Follow(_followed.Model);
     }
 

@@ -19,10 +19,14 @@ internal sealed class FakeDriver(Protocol protocol = Protocol.Modbus) : IProtoco
     /// <summary>What the next link that is made fails with when it is first run.</summary>
     public Exception? NextFailsWith { get; set; }
 
+    /// <summary>Told of each link before it is made.</summary>
+    public Action<LinkSetup>? Making { get; set; }
+
     public FakeLink this[string controller] => Made.Last(l => l.Setup.Controller.Name == controller);
 
     public ILink Create(LinkSetup setup)
     {
+        Making?.Invoke(setup);
         var link = new FakeLink(setup, Lingers) { FailsWith = NextFailsWith };
         NextFailsWith = null;
         Made.Enqueue(link);

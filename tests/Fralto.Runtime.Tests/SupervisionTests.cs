@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using Fralto.Core.Controllers;
 using Fralto.Core.Edits;
 using Fralto.Core.Memory;
@@ -24,6 +25,27 @@ public sealed class SupervisionTests
         await plant.Until(() => plant.Driver.Made.Count == 3 && plant.Driver["one"].Runs == 1, turns: true);
         plant.Driver.Made.First(l => l.Setup.Controller.Name == "one").HasEnded.ShouldBeTrue();
         plant.Driver["two"].HasEnded.ShouldBeFalse();
+    }
+
+    /// <summary>While the plan of one model is made another comes: what its links tell but once must find an engine that knows
+    /// of it.</summary>
+    [Fact]
+    public async Task Links_follow_no_tag_that_the_engine_does_not_have_yet()
+    {
+        await using var plant = await new Plant().BegunAsync();
+        var early = new ConcurrentQueue<string>();
+        plant.Driver.Making = setup =>
+        {
+            if (!setup.Tags.All(t => plant.Runtime.RunningModel!.Tags.ContainsKey(t.Id)))
+                early.Enqueue(setup.Controller.Name);
+        };
+        plant.Do(_ => new SaveController(null, "three", "127.0.0.1", 504, 1, 60_000));
+        plant.Pass(0.05);
+        plant.Do(_ => new SaveController(null, "four", "127.0.0.1", 505, 1, 60_000));
+        plant.Do(m => new SaveTag(null, Plant.Of(m, "four"), "T4", RegisterArea.InputRegister, 0, RawType.Int16, WordOrder.HighFirst, ""));
+        await plant.Until(() => plant.Driver.Made.Any(l => l.Setup.Controller.Name == "four"), turns: true);
+        early.ShouldBeEmpty();
+        plant.Driver["four"].Tags.Count.ShouldBe(1);
     }
 
     [Fact]
