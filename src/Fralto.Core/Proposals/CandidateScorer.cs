@@ -126,7 +126,7 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
     private void Contradictions(OpenCell cell, Candidate candidate, Tag tag)
     {
         // Where one is named as an example is that a rule does not speak for, that rule says nothing against it: there are two ways.
-        var shape = ShapeOf(candidate.Position);
+        var shape = WaysOf(cell).Length > 0 ? ShapeOf(candidate.Position) : "";
         Example[] ways =
         [
             .. candidate.By.OfType<RuleGuess>().Where(g => !g.IsSupposed).Select(g => g.Example).OfType<Example>(),
@@ -175,7 +175,6 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
         }
     }
 
-    /// <summary>True when an example is named as a rule names it.</summary>
     /// <summary>Examples of a property that are called differently or stand in different places, with what each looks like.</summary>
     private (string Shape, Example Example)[] WaysOf(OpenCell cell)
     {
@@ -207,6 +206,7 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
                 )
         );
 
+    /// <summary>True when an example is named as a rule names it.</summary>
     private bool SpeaksFor(RuleGuess rule, Example example)
     {
         if (_speaksFor.TryGetValue((rule, example), out var known))
