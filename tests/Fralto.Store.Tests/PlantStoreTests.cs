@@ -320,10 +320,10 @@ public sealed class PlantStoreTests : IDisposable
         again.Run.KeepAlarms([], new Dictionary<AlarmKey, Alarm?> { [alarms[0].Key] = null });
         again.Run.LoadAlarms().ShouldBe([alarms[1], alarms[2]], ignoreOrder: true);
         again.Run.AlarmEvents(1).ShouldBe([steps[2]]);
-        // What was earlier stands before all there is, and what comes afterwards behind it.
+        // What was earlier stands before all there is, in place of what broke off before, and what comes afterwards behind it.
         AlarmEvent[] earlier = [.. Enumerable.Range(1, 5).Select(i => steps[0] with { Time = Noon.AddDays(-9).AddHours(i) })];
         again.Run.KeepEarlierAlarms(earlier[2..]);
-        again.Run.KeepEarlierAlarms(earlier[..2]);
+        again.Run.KeepEarlierAlarms(earlier);
         again.Run.KeepAlarms([steps[1]], new Dictionary<AlarmKey, Alarm?>());
         again.Run.AlarmEvents(20).ShouldBe([steps[1], .. steps.Reverse(), .. earlier.Reverse()]);
         again.Run.AlarmEventsInOrder(new(), 20).ShouldBe([.. earlier, .. steps, steps[1]]);
