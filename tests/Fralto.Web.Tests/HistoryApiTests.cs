@@ -28,11 +28,15 @@ public sealed class HistoryApiTests(DemoPlant demo) : IClassFixture<DemoPlant>, 
     {
         await UntilRecordedAsync(AirOn, 5);
         var to = DateTime.UtcNow;
+        await UntilRecordedAsync(AirOn, 1, to);
         var range = $"path={AirOn}&path={Phase}&from={to.AddMinutes(-10):O}&to={to:O}";
         var rows = await AllAsync(range);
         rows.Count.ShouldBeGreaterThan(5);
         rows.Select(r => (string)r!["path"]!).Distinct().ShouldBe([AirOn, Phase]);
-        rows.Where(r => (string)r!["path"]! == Phase).ShouldAllBe(r => r!["text"] != null);
+        // A machine with other work may leave a value stale for a moment: then there is neither a number nor its name.
+        var phases = rows.Where(r => (string)r!["path"]! == Phase && r["value"] != null).ToList();
+        phases.ShouldNotBeEmpty();
+        phases.ShouldAllBe(r => r!["text"] != null);
 
         var csv = (await _fralto.Http.GetStringAsync($"/api/v1/history?{range}&format=csv")).Split(
             "\r\n",
@@ -71,6 +75,8 @@ public sealed class HistoryApiTests(DemoPlant demo) : IClassFixture<DemoPlant>, 
     {
         await UntilRecordedAsync(AirOn, 8);
         var to = DateTime.UtcNow;
+        // Values come in their order: with a later one there, none comes into the time that is asked for while it is read in pages.
+        await UntilRecordedAsync(AirOn, 1, to);
         var range = $"path={AirOn}&from={to.AddMinutes(-5):O}&to={to:O}";
         var whole = await AllAsync(range);
         var (paged, cursor) = (new List<string>(), "");
@@ -236,11 +242,11 @@ public sealed class HistoryApiTests(DemoPlant demo) : IClassFixture<DemoPlant>, 
         }
     }
 
-    private async Task UntilRecordedAsync(string path, int count)
+    private async Task UntilRecordedAsync(string path, int count, DateTime? since = null)
     {
         for (var tries = 0; ; tries++)
         {
-            if ((await AllAsync($"path={path}&from={DateTime.UtcNow.AddHours(-1):O}")).Count >= count)
+            if ((await AllAsync($"path={path}&from={since ?? DateTime.UtcNow.AddHours(-1):O}")).Count >= count)
                 return;
             tries.ShouldBeLessThan(600, "nothing is recorded");
             await Task.Delay(100, TestContext.Current.CancellationToken);

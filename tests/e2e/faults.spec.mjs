@@ -1,13 +1,9 @@
 // The demo's four controllers of three protocols: each is broken and mended while somebody watches Live.
 import { test, expect } from './test.mjs';
-import { startFralto } from './fralto.mjs';
 
 let fralto;
-test.beforeAll(async () => {
-  fralto = await startFralto('demo');
-});
-test.afterAll(async () => {
-  await fralto?.forget();
+test.beforeAll(async ({ demo }) => {
+  fralto = await demo.asShipped();
 });
 
 const faults = [
