@@ -149,6 +149,21 @@ public sealed class ModelTests
     }
 
     [Fact]
+    public void Templates_of_one_name_are_told_apart_by_their_codes_where_a_change_is_in_words()
+    {
+        var b = new PlantBuilder()
+            .Do(new SaveTemplate(null, "KilnA", "Kiln", null, ""), "A")
+            .Do(new SaveTemplate(null, "KilnB", "Kiln", null, ""), "B")
+            .Do(new SaveEquipment(null, "Works", "Works", EquipmentLevel.Enterprise, null, null), "Works")
+            .Do(x => new SaveEquipment(null, "Quay", "Quay", EquipmentLevel.Site, x["Works"], null), "Quay")
+            .Do(x => new SaveEquipment(null, "K1", "Kiln 1", EquipmentLevel.Unit, x["Quay"], x["A"]), "K1");
+        var was = b.Model.Equipment[b["K1"]];
+        ChangeText
+            .Of(new ModelChange(was, was with { TemplateId = b["B"] }), b.Model)
+            .ShouldBe([("Kiln 1: instance of", "Kiln (KilnA)", "Kiln (KilnB)")]);
+    }
+
+    [Fact]
     public void Every_model_that_edits_make_is_whole_and_what_is_broken_is_named()
     {
         Integrity.Problems(_plant.Model).ShouldBeEmpty();

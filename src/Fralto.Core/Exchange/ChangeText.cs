@@ -39,6 +39,12 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
         }
     }
 
+    /// <summary>What a template is called, with its code where another has the same name: codes alone are unique.</summary>
+    private string TemplateText(long id) =>
+        _model.Templates.GetValueOrDefault(id) is not { } template ? $"template {id}"
+        : _model.Templates.Values.Any(t => t.Id != id && t.Name == template.Name) ? $"{template.Name} ({template.Code})"
+        : template.Name;
+
     private Dictionary<string, string> Fields(object? entity) => entity is null ? [] : EntityKinds.Visit(entity, this);
 
     Dictionary<string, string> IEntityVisitor<Dictionary<string, string>>.Of(StateList it)
@@ -114,7 +120,7 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
         new()
         {
             ["of"] = it.TemplateId is { } template
-                ? $"template {_model.Templates.GetValueOrDefault(template)?.Name}"
+                ? $"template {TemplateText(template)}"
                 : LevelRules.NameOf(it.Level ?? EquipmentLevel.Other),
             ["written"] = it.IsOfNames ? "names" : "codes",
             ["pattern"] = it.Text,
@@ -139,13 +145,12 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
     {
         var fields = new Dictionary<string, string>();
         (fields["name"], fields["code"], fields["description"]) = (it.Name, it.Code, it.Description);
-        fields["inherits"] = it.ParentId is { } parent ? _model.Templates.GetValueOrDefault(parent)?.Name ?? $"template {parent}" : "";
+        fields["inherits"] = it.ParentId is { } parent ? TemplateText(parent) : "";
         foreach (var p in it.Properties)
             fields[$"property {p.Code}"] = $"{p.Name}, {p.Kind} {p.Type}{(p.IsRequired ? "" : ", optional")}";
         foreach (var p in it.Parts)
             fields[$"part {p.Code}"] =
-                $"{p.Name}, {(p.Count > 1 ? $"{p.Count} " : "")}{_model.Templates.GetValueOrDefault(p.TemplateId)?.Name} at "
-                + $"{LevelRules.NameOf(p.Level)}";
+                $"{p.Name}, {(p.Count > 1 ? $"{p.Count} " : "")}{TemplateText(p.TemplateId)} at " + $"{LevelRules.NameOf(p.Level)}";
         fields["levels"] = string.Join(", ", it.Levels.Select(LevelRules.NameOf));
         fields["labels"] = Labels.Text(it.Labels);
         AddPatches(fields, it.Patches);
@@ -162,9 +167,7 @@ public sealed class ChangeText : IEntityVisitor<Dictionary<string, string>>
         fields["labels"] = Labels.Text(it.Labels);
         fields["position"] = it.Order.ToString(CultureInfo.InvariantCulture);
         AddPatches(fields, it.Patches);
-        fields["instance of"] = it.TemplateId is { } template
-            ? _model.Templates.GetValueOrDefault(template)?.Name ?? $"template {template}"
-            : "";
+        fields["instance of"] = it.TemplateId is { } template ? TemplateText(template) : "";
         fields["made as part"] = it.PartId is { } part ? PartName(part) : "";
         foreach (var refused in it.Refused.GroupBy(r => r.PropertyId))
             fields[$"tags refused for {PropertyName(refused.Key)}"] = string.Join(
