@@ -43,6 +43,9 @@ public sealed class LessonTests
     [InlineData(5150455)]
     [InlineData(5150467)]
     [InlineData(90210474)]
+    [InlineData(90210076)]
+    [InlineData(77310049)]
+    [InlineData(77310428)]
     public void What_falls_in_by_chance_is_told_from_what_is_meant(int seed)
     {
         var score = ScoreOf(seed, l => l.Taught());

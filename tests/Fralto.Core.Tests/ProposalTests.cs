@@ -372,6 +372,62 @@ public sealed class ProposalTests
             Ask(b, 2, "Gas").Parts.ShouldContain(p => p.Words.Contains("may be counted otherwise", StringComparison.Ordinal));
     }
 
+    /// <summary>Pump 20 in hall 20 does not tell whose 20 stands first; a tank in another hall does, for those who named both.</summary>
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public void What_tags_of_one_template_leave_open_those_of_another_tell(bool isHallLast)
+    {
+        string Name(string kind, int unit, int hall) => isHallLast ? $"{kind}_{unit:000}_h{hall}" : $"{kind}_{hall:000}_h{unit}";
+        var b = new PlantBuilder()
+            .Do(new SaveController(null, "plc", "127.0.0.1", 502, 1, 500), "plc")
+            .Do(new SaveEquipment(null, "Works", "Works", EquipmentLevel.Enterprise, null, null), "Works")
+            .Do(x => new SaveEquipment(null, "Quay", "Quay", EquipmentLevel.Site, x["Works"], null), "Quay");
+        foreach (var kind in new[] { "Pump", "Tank" })
+        {
+            b.Do(new SaveTemplate(null, kind, kind, null, ""), kind);
+            b.Do(
+                x => new SaveProperty(
+                    x[kind],
+                    null,
+                    "Flow",
+                    "Flow",
+                    PropertyKind.Measured,
+                    PropertyType.Number,
+                    new() { Unit = "MQH", Range = new(0, 120) }
+                ),
+                $"{kind}Flow"
+            );
+        }
+        foreach (var hall in new[] { 10, 20, 30, 40 })
+        {
+            b.Do(x => new SaveEquipment(null, $"H{hall}", $"Hall {hall}", EquipmentLevel.Area, x["Quay"], null), $"H{hall}");
+            foreach (var (kind, code, letter) in new[] { ("Pump", "P", "p"), ("Tank", "TK", "tk") })
+            foreach (var unit in new[] { 10, 20, 30, 40 })
+            {
+                b.Do(
+                    x => new SaveEquipment(null, $"{code}{unit}", $"{kind} {unit}", EquipmentLevel.Unit, x[$"H{hall}"], x[kind]),
+                    $"{code}{unit} H{hall}"
+                );
+                Tag(b, Name($"{letter}_ft11", unit, hall), unit: "MQH");
+            }
+        }
+        b.Do(x => new Bind(x["P20 H20"], x["PumpFlow"], x["p_ft11_020_h20"], null));
+        Proposal[] Pumps() => [.. Proposer.Propose(new(b.Model)).Proposals.Where(p => p.PropertyId == b["PumpFlow"])];
+        string Wanted(Proposal p) =>
+            (
+                from hall in new[] { 10, 20, 30, 40 }
+                from unit in new[] { 10, 20, 30, 40 }
+                where b[$"P{unit} H{hall}"] == p.EquipmentId
+                select Name("p_ft11", unit, hall)
+            ).Single();
+
+        b.Do(x => new Bind(x["TK10 H30"], x["TankFlow"], x[Name("tk_ft11", 10, 30)], null));
+        var told = Pumps();
+        told.Length.ShouldBe(15);
+        told.Select(p => (p.Kind, p.TagId)).ShouldBe(told.Select(p => (ProposalKind.Proposed, (long?)b[Wanted(p)])));
+    }
+
     [Fact]
     public void A_tag_that_breaks_the_series_of_addresses_is_less_certain()
     {

@@ -6,7 +6,11 @@ import { test, expect } from './test.mjs';
 const axe = readFileSync(fileURLToPath(import.meta.resolve('axe-core/axe.min.js')), 'utf8');
 
 async function views(demo) {
-  const [equipment, templates, controllers] = [await demo.api('/equipment'), await demo.api('/templates'), await demo.api('/controllers')];
+  const [equipment, templates, controllers] = [
+    await demo.api('/equipment'),
+    await demo.api('/templates'),
+    await demo.api('/controllers'),
+  ];
   const kiln = templates.find(t => t.code === 'Kiln').id;
   const airOn = templates.find(t => t.code === 'Kiln').properties.find(p => p.code === 'AirOn').id;
   const heat = templates.find(t => t.code === 'Kiln').properties.find(p => p.code === 'HeatToAir').id;
@@ -101,7 +105,10 @@ async function views(demo) {
 const ofWidth = ['scrollable-region-focusable', 'target-size', 'meta-viewport'];
 
 export function axeFindsNothing(half) {
-  test(`axe finds nothing serious in every second view, wide and narrow, light and dark, from view ${half}`, async ({ page, demo }) => {
+  test(`axe finds nothing serious in every second view, wide and narrow, light and dark, from view ${half}`, async ({
+    page,
+    demo,
+  }) => {
     test.setTimeout(240_000);
     await demo.asShipped();
     // Colours that are still on their way from one theme to the other are nobody's.

@@ -19,6 +19,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
 
     private readonly RuleLearner _rules = new(lexicon, used.IsFree);
     private readonly RuleSets _sets = new(lexicon, p => used.IsFree(p, null));
+    private readonly Lazy<CousinNames> _cousins = new(() => known.Cousins(() => new(model, lexicon, known.Nodes)));
 
     /// <summary>Learns what is not known of some matrices yet.</summary>
     public void Learn(IEnumerable<TemplateMatrix> matrices)
@@ -56,6 +57,8 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
                     _rules.Cover(guess, others);
             }
             _sets.Judge(matrix);
+            foreach (var guess in matrix.Guesses.Values.SelectMany(g => g).Where(g => !g.IsKept))
+                guess.Cousins = _cousins.Value.Share(guess, matrix.Template.Id);
             RuleLearner.Sisters(matrix.Guesses.Values);
             foreach (var property in matrix.Properties)
                 RuleLearner.Compare(matrix.Guesses[property.Id]);

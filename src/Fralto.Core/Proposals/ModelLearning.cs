@@ -14,4 +14,9 @@ internal sealed class ModelLearning
     public PlantNames Nodes { get; }
 
     public Dictionary<long, TemplateLearning> Templates { get; } = [];
+
+    private CousinNames? _cousins;
+
+    /// <summary>What the tags of other templates show, made when it is asked for first.</summary>
+    public CousinNames Cousins(Func<CousinNames> make) => _cousins ??= make();
 }

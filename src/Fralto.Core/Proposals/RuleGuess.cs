@@ -151,6 +151,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
             + 2 * Math.Log(prior)
             + JointWeight * Joint
             + SisterWeight * Sisters
+            + CousinWeight * Cousins
             + (pattern.FollowsName ? Written - EachConfused * Math.Min(MostConfused, Confused) : 0);
         foreach (var (its, all) in Near.Values)
         {
@@ -164,11 +165,15 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// well as any, 0 to 1.</summary>
     public double Sisters { get; set; }
 
+    /// <summary>Of other templates whose tags look alike, the part in which places stand where this rule says they do, 0 to 1.</summary>
+    public double Cousins { get; set; }
+
     /// <summary>True when it reckons numbers in a way no other property of the template does.</summary>
     public bool IsAlone { get; set; }
 
     // Measured on plants drawn by chance: less lets a step that falls in with other names' stand against what all sisters take.
     private const double SisterWeight = 12;
+    private const double CousinWeight = 16;
     private const double LeastChance = 0.05;
     private const double JointWeight = 6;
 

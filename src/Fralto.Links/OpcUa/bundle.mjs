@@ -6,7 +6,7 @@ import process from 'node:process';
 const { build } = createRequire(join(process.cwd(), 'package.json'))('esbuild');
 const [source, target] = process.argv.slice(2);
 
-/** The OPC UA library tries at each start whether Node.js still has a padding that OPC UA calls obsolete, with a key of 4096 bits that takes
+/** The OPC UA library tries at each start whether Node.js still has a padding OPC UA calls obsolete, with a key of 4096 bits that takes
  *  seconds of a processor to make. Fralto does not speak what that padding is for (Basic128Rsa15). */
 const withoutSelfTest = {
   name: 'without self test',
