@@ -38,15 +38,14 @@ internal sealed class CousinNames
         )
         foreach (
             var (look, marks) in instance
-                .Select(b => lexicon.Tokens[(int)TagFace.Name][lexicon.PositionOf[b.TagId]])
-                .SelectMany(t => Leading(t) > 0 ? [Look(t, 0), Look(t, Leading(t))] : new[] { Look(t, 0) })
+                .Select(b => Look(lexicon.Tokens[(int)TagFace.Name][lexicon.PositionOf[b.TagId]]))
                 .DistinctBy(l => (l.Look, string.Join(' ', l.Marks.Select(m => m.Text))))
         )
             (_alike.TryGetValue(look, out var list) ? list : _alike[look] = []).Add((template.Key, nodes.Of(instance.Key), marks));
     }
 
-    /// <summary>Of the templates whose tags look like that of a rule's example, the part in which places stand where the rule says they do, 0
-    /// to 1; less where they are few.</summary>
+    /// <summary>Of the templates whose tags look like that of a rule's example, the part in which places stand where the rule says they
+    /// do, 0 to 1: 1 for most of them, less where they are few.</summary>
     /// <param name="guess">A rule for names.</param>
     /// <param name="templateId">The template it is for.</param>
     public double Share(RuleGuess guess, long templateId)
@@ -54,81 +53,91 @@ internal sealed class CousinNames
         if (guess is not { Face: TagFace.Name, Example: { } example })
             return 0;
         var tokens = _lexicon.Tokens[(int)TagFace.Name][example.Position];
-        // A letter that the rule writes out before anything else says what kind of thing it is: others say that by a word.
-        var kind = guess.Pattern.Pieces is [FixedPiece first, ..] ? Math.Min(Leading(tokens), NameToken.Of(first.Text).Length) : 0;
-        var (look, marks) = Look(tokens, kind);
+        var (look, marks) = Look(tokens);
         if (
             !_alike.TryGetValue(look, out var alike)
-            || PlacesOf(guess.Pattern, example.Instance, tokens.Take(kind).Count(IsMark), marks.Length) is not { Count: > 0 } places
+            || PlacesOf(guess.Pattern, example.Instance, tokens.Take(Leading(tokens)).Count(IsMark), marks.Length)
+                is not { Count: > 0 } places
         )
             return 0;
         var (agree, of) = (0.0, 0);
         foreach (var cousins in alike.Where(a => a.TemplateId != templateId).GroupBy(a => a.TemplateId))
         {
+            var (itsAgree, itsOf) = (0, 0);
+            foreach (var cousin in cousins)
+            {
+                bool?[] stand = [.. places.Select(p => p.Stands(cousin.Instance, cousin.Marks))];
+                // What has no such place, or calls it by no number, says nothing.
+                if (stand.Contains(null))
+                    continue;
+                itsOf++;
+                itsAgree += stand.All(s => s == true) ? 1 : 0;
+            }
+            if (itsOf == 0)
+                continue;
             of++;
-            agree += (double)cousins.Count(c => places.All(p => p.Stands(c.Instance, c.Marks))) / cousins.Count();
+            agree += (double)itsAgree / itsOf;
         }
-        return of == 0 ? 0 : agree / (of + Unsure);
+        // Most of them are as good as all: two rules that put the same place there, one by its number and one by its code, are no rivals.
+        return of == 0 ? 0 : Math.Min(1, agree / (of + Unsure) / Most);
     }
 
     private const double Unsure = 0.5;
+    private const double Most = 0.6;
 
-    /// <summary>How many tokens stand before the first number, where there is a single letter among them; else 0.</summary>
-    private static int Leading(NameToken[] tokens) =>
-        Array.FindIndex(tokens, t => t.IsNumber) is > 0 and var count && tokens.Take(count).Any(t => t.IsLetter) ? count : 0;
+    /// <summary>How many tokens stand before the first number: they say what kind of thing it is, some by a letter and some by a word. 0
+    /// where there is no number.</summary>
+    private static int Leading(NameToken[] tokens) => Math.Max(0, Array.FindIndex(tokens, t => t.IsNumber));
 
-    /// <summary>What a name looks like, and its numbers and single letters: words that follow each other are one.</summary>
-    /// <param name="tokens">The name.</param>
-    /// <param name="kind">So many tokens at its beginning are taken for words.</param>
-    private static (string Look, NameToken[] Marks) Look(NameToken[] tokens, int kind)
+    /// <summary>What a name looks like, and its numbers and the letters after the first: words that follow each other are one.</summary>
+    private static (string Look, NameToken[] Marks) Look(NameToken[] tokens)
     {
+        var leading = Leading(tokens);
         var look = new System.Text.StringBuilder(tokens.Length);
         for (var i = 0; i < tokens.Length; i++)
         {
             var its =
                 tokens[i].IsNumber ? '#'
-                : tokens[i].IsLetter && i >= kind ? '@'
+                : tokens[i].IsLetter && i >= leading ? '@'
                 : 'w';
             if (its != 'w' || look.Length == 0 || look[^1] != 'w')
                 look.Append(its);
         }
-        return (look.ToString(), [.. tokens.Skip(kind).Where(IsMark)]);
+        return (look.ToString(), [.. tokens.Skip(leading).Where(IsMark)]);
     }
 
     private static bool IsMark(NameToken token) => token.IsNumber || token.IsLetter;
 
-    /// <summary>The pieces of a rule that write what a place is called, and where among the numbers and letters of a name each begins; null
-    /// where they cannot be told.</summary>
+    /// <summary>The pieces of a rule that write a number or a code somebody says, with the numbers and letters that are theirs;
+    /// null where they cannot be told.</summary>
     private static List<Place>? PlacesOf(NamePattern pattern, InstanceNames instance, int before, int marks)
     {
         var places = new List<Place>();
         var at = -before;
         foreach (var piece in pattern.Pieces)
         {
-            if (piece is NumberPiece { Terms: [{ Times: 1 }], Offset: 0 } number)
-                places.Add(new(number, null, at));
-            else if (piece is TextPiece text)
-                places.Add(new(null, text, at));
             if (piece.TextFor(instance) is not { } written)
                 return null;
-            at += NameToken.Of(written).Count(IsMark);
+            var count = NameToken.Of(written).Count(IsMark);
+            // What begins before the first number is left out, of the name as of the rule.
+            if (count > 0 && at >= 0 && piece is TextPiece or NumberPiece { Terms: [{ Times: 1, IsSaid: true }], Offset: 0 })
+                places.Add(new(piece, at, count));
+            at += count;
         }
         return at == marks ? places : null;
     }
 
-    /// <summary>A piece, and the mark it begins with.</summary>
-    private readonly record struct Place(NumberPiece? Number, TextPiece? Text, int At)
+    /// <summary>A piece, the mark it begins with, and how many are its.</summary>
+    private readonly record struct Place(PatternPiece Piece, int At, int Count)
     {
-        /// <summary>Whether it stands so in the name of an instance.</summary>
-        public bool Stands(InstanceNames instance, NameToken[] marks)
+        /// <summary>Whether it stands so in the name of an instance; null where it says nothing of it.</summary>
+        public bool? Stands(InstanceNames instance, NameToken[] marks)
         {
-            if (Number is not null)
-                return Number.ValueFor(instance) is { } value && marks[At].IsNumber && marks[At].Number == value;
-            if (Text!.TextFor(instance) is not { } text)
-                return false;
+            if (Piece.TextFor(instance) is not { } text)
+                return null;
             var its = NameToken.Of(text).Where(IsMark).ToArray();
-            if (At + its.Length > marks.Length)
-                return false;
+            if (its.Length != Count)
+                return null;
             for (var i = 0; i < its.Length; i++)
                 if (its[i].IsNumber ? its[i].Number != marks[At + i].Number : its[i].Text != marks[At + i].Text)
                     return false;
