@@ -60,12 +60,9 @@ test('with devices dead the alarm page says how many limits nobody watches, and 
   const down = ['kiln-plc', 'steep-plc'].map(name => desk.getByRole('region', { name, exact: true }));
   await down[0].getByRole('button', { name: 'Controller gone', exact: true }).click();
   await down[1].getByRole('button', { name: 'Controller gone', exact: true }).click();
-  await expect(page.locator('.unwatched')).toContainText(
-    /2 controllers down \(.*kiln-plc.*\): \d+ limits are not being watched/,
-    {
-      timeout: 20_000,
-    },
-  );
+  await expect(page.locator('.unwatched')).toContainText(/2 controllers down \(.*kiln-plc.*\): \d+ limits are not being watched/, {
+    timeout: 20_000,
+  });
   await expect(page.locator('main')).not.toContainText('Every limit is kept');
   // A value that nobody gives any more grows old, however often the device is asked in vain.
   const kiln = (await fralto.api('/controllers')).find(c => c.name === 'kiln-plc').id;
@@ -105,8 +102,6 @@ test('a hub that floods the broker slows nobody', async ({ page }) => {
   const controllers = await fralto.api('/controllers');
   expect(controllers.every(c => c.state === 'Up')).toBe(true);
   const kiln = (await fralto.api('/values')).filter(v => v.controller === 'kiln-plc');
-  expect(kiln.length > 50 && kiln.every(v => !v.status.name.startsWith('Bad') && Date.now() - Date.parse(v.time) < 2000)).toBe(
-    true,
-  );
+  expect(kiln.length > 50 && kiln.every(v => !v.status.name.startsWith('Bad') && Date.now() - Date.parse(v.time) < 2000)).toBe(true);
   await page.getByRole('button', { name: 'Hub floods the broker: broken, mend it', exact: true }).click();
 });

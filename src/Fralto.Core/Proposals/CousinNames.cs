@@ -5,7 +5,7 @@ namespace Fralto.Core.Proposals;
 
 /// <summary>What tags of other templates that are named alike show of where places stand in a name: whether 20 in p_020_h10 is the pump or
 /// its hall, no tag of a pump may tell, and every tag of a tank may.</summary>
-/// <remarks>Only what is written as it is shows that: the number of a place, its position, or its code.</remarks>
+/// <remarks>Only what is written as it is said shows that: the number of a place, or its code.</remarks>
 internal sealed class CousinNames
 {
     private const int MostOfTemplate = 4;
