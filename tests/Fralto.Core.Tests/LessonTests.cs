@@ -20,6 +20,9 @@ public sealed class LessonTests
     [InlineData(5150375)]
     [InlineData(5150446)]
     [InlineData(77310135)]
+    [InlineData(77310158)]
+    [InlineData(77310066)]
+    [InlineData(77310026)]
     public void One_more_right_example_takes_nothing_away(int seed)
     {
         var lesson = Lesson.Of(GrammarPlant.Make(seed).Plant, seed);
@@ -51,6 +54,15 @@ public sealed class LessonTests
         var score = ScoreOf(seed, l => l.Taught());
         score.Precision.ShouldBeGreaterThanOrEqualTo(0.99);
         score.Right.ShouldBeGreaterThan(5);
+    }
+
+    /// <summary>North is not its first two letters and then "rth", however few pumps of the South are called as those of the North.</summary>
+    [Fact]
+    public void What_is_written_out_whole_is_not_made_shorter()
+    {
+        var rules = Lesson.Of(GrammarPlant.Make(77310158).Plant, 77310158).Taught().Rules;
+        rules.ShouldContain(r => r.Pattern.ToString() == "{area.code}:{number+24:000}:Pump:Flow");
+        rules.ShouldAllBe(r => !r.Pattern.ToString().Contains(":letters", StringComparison.Ordinal));
     }
 
     /// <summary>Area B, tank A, and area A, tank B: what is bound in area A, tank A, does not tell which letter is whose.</summary>

@@ -428,6 +428,53 @@ public sealed class ProposalTests
         told.Select(p => (p.Kind, p.TagId)).ShouldBe(told.Select(p => (ProposalKind.Proposed, (long?)b[Wanted(p)])));
     }
 
+    /// <summary>Two contractors, one of whom describes in English and the other in German, with names that say nothing: what says the
+    /// instance, its place and the property in another order and language than the example is not held against a tag; what says another
+    /// place is, and what says more is.</summary>
+    [Fact]
+    public void A_description_that_says_the_same_otherwise_speaks_for_its_tag()
+    {
+        var b = new PlantBuilder()
+            .Do(new SaveController(null, "plc", "127.0.0.1", 502, 1, 500), "plc")
+            .Do(new SaveEquipment(null, "Works", "Works", EquipmentLevel.Enterprise, null, null), "Works")
+            .Do(x => new SaveEquipment(null, "Quay", "Quay", EquipmentLevel.Site, x["Works"], null), "Quay")
+            .Do(new SaveTemplate(null, "Pump", "Pump", null, ""), "Pump")
+            .Do(
+                x => new SaveProperty(
+                    x["Pump"],
+                    null,
+                    "Flow",
+                    "Flow",
+                    PropertyKind.Measured,
+                    PropertyType.Number,
+                    new() { Unit = "MQH", Range = new(0, 120) }
+                ),
+                "Flow"
+            );
+        var wanted = new Dictionary<(string, int), string>();
+        var opaque = 700;
+        foreach (var area in new[] { "North", "South" })
+        {
+            b.Do(x => new SaveEquipment(null, area, area, EquipmentLevel.Area, x["Quay"], null), area);
+            foreach (var unit in Enumerable.Range(1, 8))
+            {
+                b.Do(x => new SaveEquipment(null, $"P{unit}", $"Pump {unit}", EquipmentLevel.Unit, x[area], x["Pump"]), $"{area} P{unit}");
+                var name = unit % 2 == 1 ? $"{area}:{unit:000}:Pump:Flow" : $"IO_{opaque += 7}";
+                wanted[(area, unit)] = name;
+                Tag(b, name, unit: "MQH", description: unit % 2 == 1 ? $"{area} Pump {unit} flow" : $"Durchfluss, {area}, Pump {unit}");
+                if (unit % 2 == 0)
+                    Tag(b, $"IO_{opaque += 2}", unit: "MQH", description: $"Durchfluss Sollwert, {area}, Pump {unit}");
+            }
+        }
+        b.Do(x => new Bind(x["North P1"], x["Flow"], x[wanted[("North", 1)]], null));
+        var given = Proposer.Propose(new(b.Model)).Proposals;
+        foreach (var ((area, unit), name) in wanted.Where(w => w.Key != ("North", 1)))
+        {
+            var its = given.Single(p => p.EquipmentId == b[$"{area} P{unit}"]);
+            (its.Kind, its.TagId).ShouldBe((ProposalKind.Proposed, b[name]), $"{area} P{unit}: {its.Reason}");
+        }
+    }
+
     [Fact]
     public void A_tag_that_breaks_the_series_of_addresses_is_less_certain()
     {

@@ -14,7 +14,7 @@ namespace Fralto.Core.Proposals;
 
 /// <summary>Weighs what speaks for and against a tag, part by part, in natural log-odds.</summary>
 /// <remarks>The weights are ours, set on generated plants of many naming styles; docs/performance.md says how well they do.</remarks>
-internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexicon, PlantNames nodes)
+internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexicon, PlantNames nodes, TagsInUse used)
 {
     private const double Doubt = -3;
     private const double Usual = 0.5;
@@ -130,7 +130,9 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
         Example[] ways =
         [
             .. candidate.By.OfType<RuleGuess>().Where(g => !g.IsSupposed).Select(g => g.Example).OfType<Example>(),
-            .. WaysOf(cell).Where(w => w.Shape == shape).Select(w => w.Example),
+            .. WaysOf(cell)
+                .Where(w => w.Shape == shape || candidate.By.Any(g => g is { IsSupposed: false } && SpeaksFor(g, w.Example)))
+                .Select(w => w.Example),
         ];
         var rules = cell.Matrix.Guesses[cell.Property.Id].Where(g => !ways.Any(e => !SpeaksFor(g, e))).ToArray();
         if (
@@ -149,7 +151,7 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
                     $"its description, \"{tag.Description}\", is that of {_model.Equipment[other.EquipmentId].Name} "
                         + $"{cell.Matrix.Properties.First(p => p.Id == other.PropertyId).Name}."
                 );
-            else if (described.Pattern.TextFor(cell.Instance) is { } expected)
+            else if (described.Pattern.TextFor(cell.Instance) is { } expected && !SaysItAll(cell, candidate.Position))
                 candidate.Contradict(
                     ScorePartKind.Description,
                     Alike(expected, description) < 0.5 ? -3.2 : -2.5,
@@ -162,10 +164,17 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
                 is { } named
         )
         {
-            // Where nothing of a place is called as elsewhere, what is missing there says nothing.
+            // Where nothing of a place is called as elsewhere, what is missing there says nothing; nor does it against a tag that is
+            // described as the others are, or by all it takes.
+            var isDescribed =
+                (candidate.By[(int)TagFace.Description] is { IsSupposed: false } its && its.StrengthFor(cell.Instance) >= Strong)
+                || SaysItAll(cell, candidate.Position);
             if (
                 named.Pattern.TextFor(cell.Instance) is { } expected
-                && (named.ShareNear(cell.Instance) >= Usual || lexicon.With(TagFace.Name, NameToken.KeyOf(expected)).Any())
+                && (
+                    (named.ShareNear(cell.Instance) >= Usual && !isDescribed)
+                    || lexicon.With(TagFace.Name, NameToken.KeyOf(expected)).Any(p => used.IsFree(p, named.Pattern.SliceFor(cell.Instance)))
+                )
             )
                 candidate.Contradict(
                     ScorePartKind.Rule,
@@ -173,6 +182,25 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
                     $"the names of the others lead to expect {expected}."
                 );
         }
+    }
+
+    /// <summary>Whether a tag's description names the instance and says what the property is called and nothing beside, in whatever order
+    /// and language.</summary>
+    public bool SaysItAll(OpenCell cell, int position)
+    {
+        const int Description = (int)TagFace.Description;
+        var (words, isNamed) = (TagWords(position)[Description], false);
+        var left = Enumerable.Repeat(true, words.Length).ToArray();
+        foreach (var node in cell.Instance.Lineage)
+        foreach (var mark in nodes.Of(node).Marks)
+            lexicon.Where(position, mark, (face, from, count) =>
+            {
+                if (face != Description)
+                    return;
+                Array.Fill(left, false, from, count);
+                isNamed |= node == cell.Instance.Instance;
+            });
+        return isNamed && cell.Matrix.Words.IsAllSaid(cell.Property.Id, [.. words.Where((_, i) => left[i])], cell.Matrix.Template.Name);
     }
 
     /// <summary>Examples of a property that are called differently or stand in different places, with what each looks like.</summary>
@@ -709,8 +737,7 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
         var sum = 0.0;
         foreach (var word in words)
         {
-            var meanings = TradeWords.Of(word.Text);
-            var wanted = new PropertyWord(meanings is [var first, ..] ? first : word.Text, 1, [word.Text], [.. meanings]);
+            var wanted = PropertyWord.Of(word);
             sum += said.Select(s => s.Says(wanted)).DefaultIfEmpty().Max();
         }
         return sum / words.Length;

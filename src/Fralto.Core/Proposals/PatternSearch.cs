@@ -38,6 +38,9 @@ internal sealed class PatternSearch
 
     /// <summary>Where each text stands in the name.</summary>
     private readonly Dictionary<string, List<(int From, int Length)>> _said = new(StringComparer.Ordinal);
+
+    /// <summary>Where the code or name of a place is written out, in several parts of the cut name.</summary>
+    private readonly (PlaceRef Place, int From, int To)[] _wholes;
     private readonly IReadOnlyList<Example> _others;
     private readonly IReadOnlyList<InstanceNames> _sampled;
 
@@ -76,6 +79,7 @@ internal sealed class PatternSearch
             _texts.Where(t => sampled.Any(s => s.TextOf(t.Piece) != t.Key)).Select(t => t.Key),
             _texts.Select(t => t.Key).ToHashSet(StringComparer.Ordinal)
         );
+        _wholes = [.. WholesIn(_cut.Tokens)];
     }
 
     private sealed record Arc(int From, int To, PatternPiece? Piece, double Prior, string Sign)
@@ -280,6 +284,24 @@ internal sealed class PatternSearch
     private bool IsLongWord(int at) =>
         _cut.Tokens[at].Text is var word && word.Length >= WordCutter.Telling && !_texts.Any(t => t.Key == word);
 
+    /// <summary>Whether what would be a code or name made shorter is a part of the code or name itself, written out: North is not its
+    /// first two letters and then "rth".</summary>
+    private bool IsWrittenWhole(TextPiece piece, int at, int length) =>
+        piece.Cut is not (TextCut.Whole or TextCut.OrderLetter)
+        && _wholes.Any(w => w.Place == piece.Place && w.From <= at && w.To >= at + length && w.To - w.From > length);
+
+    private IEnumerable<(PlaceRef Place, int From, int To)> WholesIn(NameToken[] tokens)
+    {
+        for (var from = 0; from < tokens.Length; from++)
+        for (var to = from + 2; to <= tokens.Length && to <= from + MostTokens; to++)
+        {
+            var key = NameToken.KeyOf(tokens.AsSpan(from, to - from));
+            foreach (var (text, piece, _) in _texts)
+                if (piece.Cut == TextCut.Whole && text == key)
+                    yield return (piece.Place, from, to);
+        }
+    }
+
     private List<Arc> ArcsAt(int at)
     {
         var (arcs, tokens) = (new List<Arc>(), _cut.Tokens);
@@ -293,7 +315,7 @@ internal sealed class PatternSearch
                 .Any(i => tokens[i].IsLetter && tokens[i - 1].IsLetter && !_cut.IsInside(i));
             foreach (var (feature, piece, prior) in _texts)
             {
-                if (feature != key || (isSpelled && piece.Cut != TextCut.Whole))
+                if (feature != key || (isSpelled && piece.Cut != TextCut.Whole) || IsWrittenWhole(piece, at, length))
                     continue;
                 // A short one that begins or ends a long word, as IN does INLET, is there by chance.
                 if (

@@ -57,6 +57,18 @@ internal sealed class PropertyWords
         return Math.Max(0, sum / all - 0.35 * besides) * (elsewhere ? 0.4 : 1);
     }
 
+    /// <summary>Whether words say most of what a property is called, and nothing beside but what it is a property of.</summary>
+    public bool IsAllSaid(long propertyId, IReadOnlyList<TagWord> words, string of)
+    {
+        if (Match(propertyId, words) < Mostly)
+            return false;
+        PropertyWord[] known = [.. _said[propertyId].Words, .. NameToken.Of(of).Where(t => !t.IsNumber).Select(PropertyWord.Of)];
+        return words.All(w => Unsaying.Contains(w.Text) || known.Any(k => w.Says(k) >= Surely));
+    }
+
+    private const double Mostly = 0.6;
+    private const double Surely = 0.5;
+
     private static Said Says(PlantModel model, ResolvedProperty property)
     {
         var words = new Dictionary<string, PropertyWord>(StringComparer.Ordinal);
@@ -71,15 +83,14 @@ internal sealed class PropertyWords
                 }
                 if (Unsaying.Contains(token.Text))
                     continue;
-                var meanings = TradeWords.Of(token.Text);
-                var meaning = meanings.Count > 0 && TradeWords.Of(token.Text)[0] is var first ? first : token.Text;
-                words[meaning] = words.TryGetValue(meaning, out var known)
+                var word = PropertyWord.Of(token) with { Weight = weight };
+                words[word.Meaning] = words.TryGetValue(word.Meaning, out var known)
                     ? known with
                     {
                         Spellings = [.. known.Spellings.Union([token.Text])],
                         Weight = Math.Max(known.Weight, weight),
                     }
-                    : new(meaning, weight, [token.Text], [.. meanings]);
+                    : word;
             }
         }
         Add(property.Code, 1);

@@ -44,7 +44,7 @@ internal sealed class ProposalRun
         var known = question.Memory.LearningOf(_model);
         _nodes = known.Nodes;
         _used = new(_model, _lexicon);
-        _scale = new(question, _lexicon, _nodes);
+        _scale = new(question, _lexicon, _nodes, _used);
         _learner = new(_model, _lexicon, known, _used, _scale);
         _homes = new(_model, _lexicon, _nodes);
         _runs = new(_lexicon, _used);
@@ -243,14 +243,17 @@ internal sealed class ProposalRun
     /// <summary>Where no example says how they are called, what few instances of a template have a tag for is called so by chance: a number
     /// of theirs happens to be that of another.</summary>
     /// <returns>True when something was changed by it.</returns>
-    private static bool Lonely(List<OpenCell> cells)
+    private bool Lonely(List<OpenCell> cells)
     {
         var changed = false;
         foreach (
             var column in cells
                 .GroupBy(c => (c.Matrix, c.Property.Id))
                 .Select(g =>
-                    g.Key.Matrix.Examples[g.Key.Id].Count == 0 ? [.. g] : g.Where(c => c.Given?.By.All(b => b is null) ?? true).ToArray()
+                    g.Key.Matrix.Examples[g.Key.Id].Count == 0
+                        ? [.. g]
+                        : g.Where(c => c.Given is not { } its || (its.By.All(b => b is null) && !_scale.SaysItAll(c, its.Position)))
+                            .ToArray()
                 )
                 .Where(c => c.Length >= FewestTogether)
         )
