@@ -23,6 +23,7 @@ public sealed class LessonTests
     [InlineData(77310158)]
     [InlineData(77310066)]
     [InlineData(77310026)]
+    [InlineData(42420035)]
     public void One_more_right_example_takes_nothing_away(int seed)
     {
         var lesson = Lesson.Of(GrammarPlant.Make(seed).Plant, seed);
@@ -56,7 +57,7 @@ public sealed class LessonTests
         score.Right.ShouldBeGreaterThan(5);
     }
 
-    /// <summary>North is not its first two letters and then "rth", however few pumps of the South are called as those of the North.</summary>
+    /// <summary>North is not its first two letters and then "rth", however few pumps of the South are called as those of it.</summary>
     [Fact]
     public void What_is_written_out_whole_is_not_made_shorter()
     {

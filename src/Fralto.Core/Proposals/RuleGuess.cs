@@ -19,6 +19,10 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>Places whose code or name it writes out, with the text: of what stands elsewhere it says nothing.</summary>
     public (TextPiece Piece, string Text)[] Named { get; init; } = [];
 
+    /// <summary>How it counts, whatever its words follow.</summary>
+    public string Counts { get; } =
+        string.Join(' ', pattern.Pieces.OfType<NumberPiece>().Select(n => $"{string.Join('+', n.Terms)}+{n.Offset}"));
+
     /// <summary>Writes the name it gives an instance.</summary>
     /// <param name="whole">False when it says nothing of the instance.</param>
     public void Write(InstanceNames instance, ref KeyWriter key, out bool whole)

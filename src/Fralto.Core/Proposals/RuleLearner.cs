@@ -375,7 +375,13 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         foreach (var rivals in guesses.Where(g => !g.IsKept).GroupBy(g => (g.Face, g.Example)))
         {
             var chance = rivals.Max(g => g.Chance);
-            var said = rivals.Select(g => (Guess: g, Likely: g.Beside(chance))).ToArray();
+            var said = rivals
+                .Where(g => !rivals.Any(r => Outdoes(r, g)))
+                .Select(g => (Guess: g, Likely: g.Beside(chance)))
+                .DefaultIfEmpty((Guess: rivals.First(), Likely: 0))
+                .ToArray();
+            foreach (var guess in rivals.Except(said.Select(g => g.Guess)))
+                (guess.Share, guess.Trust) = (0, 0);
             var (best, trust) = (said.MaxBy(g => g.Likely), rivals.Max(g => g.Trust));
             var sum = said.Sum(g => Math.Exp(g.Likely - best.Likely));
             foreach (var (guess, likely) in said)
@@ -386,6 +392,15 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                     * (guess == best.Guess ? trust : guess.Trust * Math.Exp(Math.Max(likely - best.Likely, LeastLikely)));
         }
     }
+
+    /// <summary>Whether a rule names all that another made from the same example does, and more, with the same numbers: that there are tags
+    /// called STROM in the North is no chance, if the ST is to be the South's.</summary>
+    private static bool Outdoes(RuleGuess rule, RuleGuess other) =>
+        rule.Claimed.Count >= other.Claimed.Count + LeastMore
+        && rule.Counts == other.Counts
+        && other.Claimed.Keys.All(rule.Claimed.ContainsKey);
+
+    private const int LeastMore = 2;
 
     /// <summary>Says of each rule what part of the other properties is named alike: those of one template are named by one mind.</summary>
     public static void Sisters(IReadOnlyCollection<List<RuleGuess>> properties)
