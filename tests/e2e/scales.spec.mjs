@@ -68,7 +68,8 @@ test('a limit is nudged by keys and dragged by hand, held by its neighbours, and
   await expect(field).toHaveValue('94.9');
   await expect(page.getByText(/changes \d+ of 11 instances/)).toBeVisible();
 
-  // The ruler is drawn anew from what was typed: in between there is no flag.
+  // The ruler is drawn anew from what was typed: until then the flag stands where it stood, and in between there is none.
+  await expect(flag).toContainText('H 94.9');
   let box;
   await expect.poll(async () => (box = await flag.locator('.body').boundingBox())).not.toBeNull();
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);

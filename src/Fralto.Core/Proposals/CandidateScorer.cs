@@ -164,17 +164,16 @@ internal sealed class CandidateScorer(ProposalQuestion question, TagLexicon lexi
                 is { } named
         )
         {
-            // Where nothing of a place is called as elsewhere, what is missing there says nothing; nor does it against a tag that is
-            // described as the others are, or by all it takes.
-            var isDescribed =
+            bool IsThere(string name) =>
+                lexicon.With(TagFace.Name, NameToken.KeyOf(name)).Any(p => used.IsFree(p, named.Pattern.SliceFor(cell.Instance)));
+            bool IsDescribed() =>
                 (candidate.By[(int)TagFace.Description] is { IsSupposed: false } its && its.StrengthFor(cell.Instance) >= Strong)
                 || SaysItAll(cell, candidate.Position);
+            // Where nothing of a place is called as elsewhere, what is missing there says nothing; nor does it against a tag that is
+            // described as the others are, or by all it takes.
             if (
                 named.Pattern.TextFor(cell.Instance) is { } expected
-                && (
-                    (named.ShareNear(cell.Instance) >= Usual && !isDescribed)
-                    || lexicon.With(TagFace.Name, NameToken.KeyOf(expected)).Any(p => used.IsFree(p, named.Pattern.SliceFor(cell.Instance)))
-                )
+                && (IsThere(expected) || (named.ShareNear(cell.Instance) >= Usual && !IsDescribed()))
             )
                 candidate.Contradict(
                     ScorePartKind.Rule,

@@ -375,11 +375,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         foreach (var rivals in guesses.Where(g => !g.IsKept).GroupBy(g => (g.Face, g.Example)))
         {
             var chance = rivals.Max(g => g.Chance);
-            var said = rivals
-                .Where(g => !rivals.Any(r => Outdoes(r, g)))
-                .Select(g => (Guess: g, Likely: g.Beside(chance)))
-                .DefaultIfEmpty((Guess: rivals.First(), Likely: 0))
-                .ToArray();
+            var said = rivals.Where(g => !rivals.Any(r => Outdoes(r, g))).Select(g => (Guess: g, Likely: g.Beside(chance))).ToArray();
             foreach (var guess in rivals.Except(said.Select(g => g.Guess)))
                 (guess.Share, guess.Trust) = (0, 0);
             var (best, trust) = (said.MaxBy(g => g.Likely), rivals.Max(g => g.Trust));
