@@ -372,21 +372,17 @@ public sealed class ProposalTests
             Ask(b, 2, "Gas").Parts.ShouldContain(p => p.Words.Contains("may be counted otherwise", StringComparison.Ordinal));
     }
 
-    /// <summary>Pump 20 in hall 20 does not tell whose 20 stands first; a tank in another hall does, for those who named both.</summary>
-    [Theory]
-    [InlineData(true)]
-    [InlineData(false)]
-    public void What_tags_of_one_template_leave_open_those_of_another_tell(bool isHallLast)
-    {
-        string Name(string kind, int unit, int hall) => isHallLast ? $"{kind}_{unit:000}_h{hall}" : $"{kind}_{hall:000}_h{unit}";
-        var b = new PlantBuilder()
+    /// <summary>A works of one site, with a controller and nothing else.</summary>
+    private static PlantBuilder Quay() =>
+        new PlantBuilder()
             .Do(new SaveController(null, "plc", "127.0.0.1", 502, 1, 500), "plc")
             .Do(new SaveEquipment(null, "Works", "Works", EquipmentLevel.Enterprise, null, null), "Works")
             .Do(x => new SaveEquipment(null, "Quay", "Quay", EquipmentLevel.Site, x["Works"], null), "Quay");
-        foreach (var kind in new[] { "Pump", "Tank" })
-        {
-            b.Do(new SaveTemplate(null, kind, kind, null, ""), kind);
-            b.Do(
+
+    /// <summary>A template with a measured flow.</summary>
+    private static void WithFlow(PlantBuilder b, string kind) =>
+        b.Do(new SaveTemplate(null, kind, kind, null, ""), kind)
+            .Do(
                 x => new SaveProperty(
                     x[kind],
                     null,
@@ -398,6 +394,18 @@ public sealed class ProposalTests
                 ),
                 $"{kind}Flow"
             );
+
+    /// <summary>Pump 20 in hall 20 does not tell whose 20 stands first; a tank in another hall does, for those who named both.</summary>
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public void What_tags_of_one_template_leave_open_those_of_another_tell(bool isHallLast)
+    {
+        string Name(string kind, int unit, int hall) => isHallLast ? $"{kind}_{unit:000}_h{hall}" : $"{kind}_{hall:000}_h{unit}";
+        var b = Quay();
+        foreach (var kind in new[] { "Pump", "Tank" })
+        {
+            WithFlow(b, kind);
         }
         foreach (var hall in new[] { 10, 20, 30, 40 })
         {
@@ -434,23 +442,8 @@ public sealed class ProposalTests
     [Fact]
     public void A_description_that_says_the_same_otherwise_speaks_for_its_tag()
     {
-        var b = new PlantBuilder()
-            .Do(new SaveController(null, "plc", "127.0.0.1", 502, 1, 500), "plc")
-            .Do(new SaveEquipment(null, "Works", "Works", EquipmentLevel.Enterprise, null, null), "Works")
-            .Do(x => new SaveEquipment(null, "Quay", "Quay", EquipmentLevel.Site, x["Works"], null), "Quay")
-            .Do(new SaveTemplate(null, "Pump", "Pump", null, ""), "Pump")
-            .Do(
-                x => new SaveProperty(
-                    x["Pump"],
-                    null,
-                    "Flow",
-                    "Flow",
-                    PropertyKind.Measured,
-                    PropertyType.Number,
-                    new() { Unit = "MQH", Range = new(0, 120) }
-                ),
-                "Flow"
-            );
+        var b = Quay();
+        WithFlow(b, "Pump");
         var wanted = new Dictionary<(string, int), string>();
         var opaque = 700;
         foreach (var area in new[] { "North", "South" })
@@ -466,7 +459,7 @@ public sealed class ProposalTests
                     Tag(b, $"IO_{opaque += 2}", unit: "MQH", description: $"Durchfluss Sollwert, {area}, Pump {unit}");
             }
         }
-        b.Do(x => new Bind(x["North P1"], x["Flow"], x[wanted[("North", 1)]], null));
+        b.Do(x => new Bind(x["North P1"], x["PumpFlow"], x[wanted[("North", 1)]], null));
         var given = Proposer.Propose(new(b.Model)).Proposals;
         foreach (var ((area, unit), name) in wanted.Where(w => w.Key != ("North", 1)))
         {
