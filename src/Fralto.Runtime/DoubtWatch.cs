@@ -20,10 +20,7 @@ public sealed class DoubtWatch(PlantRuntime runtime, ProposalMemory memory, Time
     private const double Rest = 5;
 
     private readonly Lock _lock = new();
-    private readonly Dictionary<
-        long,
-        (object Tags, object Equipment, object Templates, int Sign, IReadOnlyList<BindingDoubt> Doubts)
-    > _steady = [];
+    private readonly SteadyDoubts _steady = new();
     private (PlantModel Model, CheckList List)? _list;
     private DoubtState _state = DoubtState.None;
     private Task _looking = Task.CompletedTask;
@@ -79,22 +76,11 @@ public sealed class DoubtWatch(PlantRuntime runtime, ProposalMemory memory, Time
                     ? new LiveReading(found.Value.Value, found.Value.Status, ReasonOf(found.Value.Status, found.Value.Reason))
                     : null;
             var doubts = new List<BindingDoubt>();
-            foreach (var template in model.Templates.Values)
+            foreach (var (template, steady) in _steady.Of(model, look))
             {
-                var sign = look.SignOf(template);
-                if (
-                    !_steady.TryGetValue(template.Id, out var known)
-                    || !ReferenceEquals(known.Tags, model.Tags)
-                    || !ReferenceEquals(known.Equipment, model.Equipment)
-                    || !ReferenceEquals(known.Templates, model.Templates)
-                    || known.Sign != sign
-                )
-                    _steady[template.Id] = known = (model.Tags, model.Equipment, model.Templates, sign, look.Steady(template));
-                doubts.AddRange(known.Doubts);
+                doubts.AddRange(steady);
                 doubts.AddRange(look.Moving(template, Live));
             }
-            foreach (var gone in _steady.Keys.Where(id => !model.Templates.ContainsKey(id)).ToArray())
-                _steady.Remove(gone);
             var byCell = doubts.GroupBy(d => (d.EquipmentId, d.PropertyId)).ToDictionary(g => g.Key, g => g.OrderBy(d => d.Kind).ToArray());
             var took = clock.GetElapsedTime(begin);
             var list = ListOf(model).Marked(byCell);

@@ -109,14 +109,20 @@ public sealed class BindingDoubts
         return _doubts;
     }
 
-    /// <summary>What of the bindings of a template the steady doubts follow from, besides tags and names: while it is the same, so are
-    /// they.</summary>
+    /// <summary>What of the bindings of a template the steady doubts follow from, besides tags, names and units: while it is the same, so
+    /// are they.</summary>
     public int SignOf(Template template)
     {
         var sign = new HashCode();
+        sign.Add(_lexicon.Tags.Length);
         foreach (var (_, bound) in Columns(template).Columns)
         foreach (var binding in bound)
+        {
             sign.Add((binding.EquipmentId, binding.PropertyId, binding.TagId, binding.Slice));
+            foreach (var other in _model.Index.BindingsOf(binding.TagId))
+                if (other != binding)
+                    sign.Add((other.EquipmentId, other.PropertyId, other.Slice));
+        }
         return sign.ToHashCode();
     }
 

@@ -9,7 +9,7 @@ using Fralto.Core.Scaling;
 namespace Fralto.Core.Proposals;
 
 /// <summary>Learns the naming rules of templates: from examples, or from tags that speak clearly where there are none.</summary>
-internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelLearning known, TagsInUse used, CandidateScorer scale)
+internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelLearning known, TagsInUse used, SpokenPlaces places)
 {
     private const int MostExamples = 3;
     private const int MostSupposed = 12;
@@ -38,7 +38,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
             FromExamples(matrix);
         }
         var bare = fresh.Where(b => b.Properties.Any(p => b.Guesses[p.Id].Count == 0)).ToDictionary(b => b, ModelsOf);
-        scale.Look(bare.Values.SelectMany(m => m));
+        places.Look(bare.Values.SelectMany(m => m));
         foreach (var (matrix, models) in bare)
             Suppose(matrix, models);
         foreach (var matrix in fresh)
@@ -202,7 +202,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
         foreach (var instance in models)
         {
             var gains = new Dictionary<(int Row, int Position), double>();
-            var near = scale.Near(instance).Where(t => used.IsFree(t.Position, null)).ToArray();
+            var near = places.Near(instance).Where(t => used.IsFree(t.Position, null)).ToArray();
             for (var row = 0; row < open.Length; row++)
             {
                 if (model.Bindings.ContainsKey((instance.Instance.Id, open[row].Id)))

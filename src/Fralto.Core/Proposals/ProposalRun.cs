@@ -31,7 +31,9 @@ internal sealed class ProposalRun
     private readonly TagLexicon _lexicon;
     private readonly PlantNames _nodes;
     private readonly MatrixLearner _learner;
-    private readonly CandidateScorer _scale;
+    private readonly SpokenPlaces _places;
+    private readonly CandidateValues _values;
+    private readonly CandidateScorer _scorer;
     private readonly ControllerHomes _homes;
     private readonly TagsInUse _used;
     private readonly NumberRuns _runs;
@@ -44,8 +46,10 @@ internal sealed class ProposalRun
         var known = question.Memory.LearningOf(_model);
         _nodes = known.Nodes;
         _used = new(_model, _lexicon);
-        _scale = new(question, _lexicon, _nodes, _used);
-        _learner = new(_model, _lexicon, known, _used, _scale);
+        _places = new(_model, _lexicon, _nodes);
+        _values = new(question, _lexicon);
+        _scorer = new(_model, _lexicon, _nodes, _used, _places, _values);
+        _learner = new(_model, _lexicon, known, _used, _places);
         _homes = new(_model, _lexicon, _nodes);
         _runs = new(_lexicon, _used);
     }
@@ -118,14 +122,14 @@ internal sealed class ProposalRun
                 !c.Candidates.Any(k => k.By.Any(g => g?.StrengthFor(c.Instance) >= StrongRule) && _used.IsFree(k.Position, k.Slice))
             )
             .ToArray();
-        _scale.Look(lacking.Select(c => c.Instance));
+        _places.Look(lacking.Select(c => c.Instance));
         foreach (var group in lacking.GroupBy(c => c.Instance))
         {
-            var near = _scale.Near(group.Key);
+            var near = _places.Near(group.Key);
             foreach (var cell in group)
             foreach (
                 var (position, _, words) in near.Select(n =>
-                        (n, Match: _scale.SaysTheSame(cell, n.Position) ? 1 : cell.Matrix.Words.Match(cell.Property.Id, n.Words))
+                        (n, Match: _scorer.SaysTheSame(cell, n.Position) ? 1 : cell.Matrix.Words.Match(cell.Property.Id, n.Words))
                     )
                     .Where(n => n.Match >= 0.5)
                     .OrderByDescending(n => n.Match)
@@ -145,7 +149,7 @@ internal sealed class ProposalRun
     {
         foreach (var candidate in cell.Candidates)
         {
-            _scale.Weigh(cell, candidate);
+            _scorer.Weigh(cell, candidate);
             if (!_used.IsFree(candidate.Position, candidate.Slice))
                 Taken(cell, candidate);
         }
@@ -252,7 +256,7 @@ internal sealed class ProposalRun
                 .Select(g =>
                     g.Key.Matrix.Examples[g.Key.Id].Count == 0
                         ? [.. g]
-                        : g.Where(c => c.Given is not { } its || (its.By.All(b => b is null) && !_scale.SaysItAll(c, its.Position)))
+                        : g.Where(c => c.Given is not { } its || (its.By.All(b => b is null) && !_scorer.SaysItAll(c, its.Position)))
                             .ToArray()
                 )
                 .Where(c => c.Length >= FewestTogether)
@@ -415,10 +419,10 @@ internal sealed class ProposalRun
         var found = new Dictionary<OpenCell, string>();
         foreach (var instance in cells.Where(c => c.Given is not null).GroupBy(c => c.Instance))
         {
-            var valued = instance.Select(c => (Cell: c, Value: _scale.ValueOf(c, c.Given!))).Where(v => v.Value is not null).ToArray();
+            var valued = instance.Select(c => (Cell: c, Value: _values.ValueOf(c, c.Given!))).Where(v => v.Value is not null).ToArray();
             foreach (var (one, value) in valued)
             foreach (var (other, its) in valued)
-                if (one != other && _scale.LieSwapped(one.Property, value!.Value, other.Property, its!.Value))
+                if (one != other && _values.LieSwapped(one.Property, value!.Value, other.Property, its!.Value))
                     found[one] =
                         $"Its value lies in the range of {other.Property.Name}, whose value lies in its range; the two look swapped.";
         }

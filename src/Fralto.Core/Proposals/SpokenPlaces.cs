@@ -1,0 +1,274 @@
+using Fralto.Core.Basics;
+using Fralto.Core.Hierarchy;
+using Fralto.Core.NamingRules;
+using Fralto.Core.Plant;
+
+namespace Fralto.Core.Proposals;
+
+/// <summary>Reads in the texts of tags which instances and places of the plant they speak of.</summary>
+internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNames nodes)
+{
+    private const int MostParts = 20;
+    private const int ShortestPlace = 3;
+
+    private readonly Dictionary<long, Dictionary<int, (int Position, double Identity, TagWord[] Words)>> _near = [];
+    private readonly Dictionary<int, TagWord[][]> _words = [];
+    private readonly Dictionary<long, HashSet<long>> _calledLike = [];
+    private readonly Dictionary<(int, long?), Equipment?> _elsewhere = [];
+    private readonly Dictionary<int, Equipment[][]> _named = [];
+
+    /// <summary>Looks for the tags whose texts speak of some instances; once for each.</summary>
+    public void Look(IEnumerable<InstanceNames> instances)
+    {
+        var wanted = instances.DistinctBy(i => i.Instance.Id).Where(i => !_near.ContainsKey(i.Instance.Id)).ToArray();
+        if (wanted.Length == 0)
+            return;
+        var marked = lexicon.Marked(wanted.SelectMany(i => i.Lineage.TakeLast(3)).DistinctBy(e => e.Id).SelectMany(e => nodes.Of(e).Marks));
+        foreach (var instance in wanted)
+        {
+            var near = _near[instance.Instance.Id] = [];
+            var anchors = instance
+                .Lineage.Reverse()
+                .Take(3)
+                .FirstOrDefault(e => nodes.Of(e).Number is not null || nodes.Of(e).Marks.Any(m => nodes.Called(m).Count == 1))
+                ?? instance.Instance;
+            foreach (var position in nodes.Of(anchors).Marks.SelectMany(m => marked[m]).Distinct())
+                if (Identity(instance, position) is > 0.3 and var identity)
+                    near[position] = (position, identity, WordsBeside(instance, position));
+        }
+    }
+
+    /// <summary>The tags whose texts speak of an instance, with how clearly they do and their other words.</summary>
+    public IReadOnlyCollection<(int Position, double Identity, TagWord[] Words)> Near(InstanceNames instance) =>
+        _near.TryGetValue(instance.Instance.Id, out var near) ? near.Values : [];
+
+    public (double Identity, TagWord[] Words) Identify(InstanceNames instance, int position)
+    {
+        if (!_near.TryGetValue(instance.Instance.Id, out var near))
+            return (Identity(instance, position), WordsBeside(instance, position));
+        return near.TryGetValue(position, out var known) ? (known.Identity, known.Words) : (0, WordsBeside(instance, position));
+    }
+
+    /// <summary>The key of a tag's name without what names the instance and the places above it.</summary>
+    public string Rest(InstanceNames instance, int position)
+    {
+        var tokens = lexicon.Tokens[(int)TagFace.Name][position];
+        var left = Enumerable.Repeat(true, tokens.Length).ToArray();
+        foreach (var mark in instance.Lineage.SelectMany(e => nodes.Of(e).Marks))
+            lexicon.Where(position, mark, (face, from, count) =>
+            {
+                if (face == (int)TagFace.Name)
+                    Array.Fill(left, false, from, count);
+            });
+        return NameToken.KeyOf([.. tokens.Where((_, i) => left[i])]);
+    }
+
+    /// <summary>A node elsewhere, called by a name with a number, that a tag's name speaks of; null for none, or when the instance's own
+    /// places are spoken of.</summary>
+    public Equipment? SpeaksOf(int position, InstanceNames instance)
+    {
+        var (tokens, found) = (lexicon.Tokens[(int)TagFace.Name][position], (Equipment?)null);
+        Span<char> room = stackalloc char[256];
+        for (var from = 0; from < tokens.Length; from++)
+        {
+            var key = new KeyWriter(room);
+            var numbered = false;
+            for (var to = from; to < tokens.Length && to < from + 3; to++)
+            {
+                key.Say(tokens[to]);
+                numbered |= tokens[to].IsNumber;
+                if (!numbered || nodes.Called(key.Key) is not { Count: > 0 } called)
+                    continue;
+                if (called.Any(instance.Lineage.Contains))
+                    return null;
+                found ??= called[0];
+            }
+        }
+        return found;
+    }
+
+    /// <summary>True when a tag's name holds what the node is called, letters and number.</summary>
+    public bool IsCalled(int position, Equipment node) =>
+        nodes.Of(node).Marks.Any(m => m.Any(char.IsLetter) && m.Any(char.IsAsciiDigit) && lexicon.Holds(position, m));
+
+    /// <summary>A place beside one of an instance's own that a tag's texts name by its code or name, where they do not name its own; null
+    /// for none.</summary>
+    public Equipment? PlaceElsewhere(int position, InstanceNames instance)
+    {
+        if (_elsewhere.TryGetValue((position, instance.Instance.ParentId), out var known))
+            return known;
+        var found = new List<Equipment>();
+        var own = new HashSet<EquipmentLevel>();
+        Span<char> room = stackalloc char[256];
+        for (var face = 0; face < (int)TagFace.Address; face++)
+        {
+            var tokens = lexicon.Tokens[face][position];
+            for (var from = 0; from < tokens.Length; from++)
+            {
+                var key = new KeyWriter(room);
+                for (var to = from; to < tokens.Length && to < from + 3; to++)
+                {
+                    key.Say(tokens[to]);
+                    // A letter and a digit are as telling as three letters.
+                    if (
+                        key.Key.Length < ShortestPlace - (to > from && !tokens[from].IsNumber ? 1 : 0)
+                        || nodes.Called(key.Key) is not { Count: > 0 } called
+                    )
+                        continue;
+                    foreach (var node in called.Where(n => n.TemplateId is null))
+                        if (instance.Lineage.Contains(node))
+                            own.Add(node.Level);
+                        else
+                            found.Add(node);
+                }
+            }
+        }
+        return _elsewhere[(position, instance.Instance.ParentId)] = found.FirstOrDefault(n =>
+            !own.Contains(n.Level) && instance.Lineage.Any(e => e.Level == n.Level && e.TemplateId is null)
+        );
+    }
+
+    /// <summary>How clearly a tag's texts speak of an instance: of itself and, where others are called the same, of the places above
+    /// it.</summary>
+    private double Identity(InstanceNames instance, int position)
+    {
+        var own = SpokenOf(instance.Instance, position);
+        // A part without a number is often not spoken of, only what it is a part of.
+        if (own < 0.7)
+            return
+                instance.Instance.PartId is not null
+                && nodes.Of(instance.Instance).Number is null
+                && instance.Lineage.Count > 1
+                && SpokenOf(instance.Lineage[^2], position) > 0.7
+                ? 0.4
+                : 0;
+        // What speaks of a part is the part's, not that of the whole.
+        if (
+            model
+                .Index.ChildrenOf(instance.Instance.Id)
+                .Take(MostParts)
+                .Any(part => part.PartId is not null && SpokenOf(part, position) > 0.7)
+        )
+            own *= 0.35;
+        // A tag of which one text names another of its kind may be either's.
+        if (OthersNamed(instance.Instance, position))
+            own *= 0.35;
+        // Others may be called the same: then the places above have to be spoken of, as far as they tell them apart.
+        var same = nodes
+            .Of(instance.Instance)
+            .Marks.SelectMany(m => nodes.Called(m))
+            .Where(e => e.Id != instance.Instance.Id)
+            .Distinct()
+            .ToList();
+        for (var at = instance.Lineage.Count - 2; at >= 0 && same.Count > 0; at--)
+            if (SpokenOf(instance.Lineage[at], position) > 0.7 && CalledLike(instance.Lineage[at]) is var alike)
+                same.RemoveAll(e => !model.Index.LineageOf(e.Id).Any(n => alike.Contains(n.Id)));
+        return same.Count == 0 ? own : own * 0.35;
+    }
+
+    /// <summary>The nodes that are called as this one is, itself among them: a text that speaks of one speaks of all.</summary>
+    private HashSet<long> CalledLike(Equipment node) =>
+        _calledLike.TryGetValue(node.Id, out var known)
+            ? known
+            : _calledLike[node.Id] = [.. nodes.Of(node).Marks.SelectMany(m => nodes.Called(m)).Select(e => e.Id)];
+
+    private double SpokenOf(Equipment node, int position)
+    {
+        var names = nodes.Of(node);
+        if (names.Marks.Any(m => lexicon.Holds(position, m)))
+            return 1;
+        // Words that name another of its kind, one beside the other, are not said of this one.
+        var isOthers = node.TemplateId is { } kind && NamedIn(position).Any(named => named.Any(n => n.TemplateId == kind));
+        return names.Number is null && !isOthers ? SaidOf(node, position) : 0;
+    }
+
+    /// <summary>Whether the name or the description of a tag names others of an instance's kind, and not the instance.</summary>
+    private bool OthersNamed(Equipment instance, int position) =>
+        instance.TemplateId is { } kind
+        && NamedIn(position).Any(named => named.Any(n => n.TemplateId == kind) && !named.Any(n => n.Id == instance.Id));
+
+    /// <summary>The nodes that the name of a tag, and its description, call by letters and a number or by several words.</summary>
+    private Equipment[][] NamedIn(int position)
+    {
+        if (_named.TryGetValue(position, out var known))
+            return known;
+        var named = new Equipment[(int)TagFace.Address][];
+        Span<char> room = stackalloc char[256];
+        for (var face = 0; face < named.Length; face++)
+        {
+            var tokens = lexicon.Tokens[face][position];
+            var found = new List<Equipment>();
+            for (var from = 0; from < tokens.Length; from++)
+            {
+                var key = new KeyWriter(room);
+                for (var to = from; to < tokens.Length && to < from + TagLexicon.LongestMark; to++)
+                {
+                    key.Say(tokens[to]);
+                    if (to > from)
+                        found.AddRange(nodes.Called(key.Key));
+                }
+            }
+            named[face] = [.. found.Distinct()];
+        }
+        return _named[position] = named;
+    }
+
+    /// <summary>How much of a node's name a tag's words say.</summary>
+    private double SaidOf(Equipment node, int position)
+    {
+        var words = nodes.Of(node).NameTokens;
+        if (words.Length == 0)
+            return 0;
+        // What names the places above it is not said of it: IN may be a hall, and is then no inlet.
+        var said = node.ParentId is { } above ? WordsBeside(nodes.Of(above), position) : [.. TagWords(position).SelectMany(w => w)];
+        var sum = 0.0;
+        foreach (var word in words)
+        {
+            var wanted = PropertyWord.Of(word);
+            sum += said.Select(s => s.Says(wanted)).DefaultIfEmpty().Max();
+        }
+        return sum / words.Length;
+    }
+
+    private TagWord[][] TagWords(int position) =>
+        _words.TryGetValue(position, out var words)
+            ? words
+            : _words[position] = [
+                .. lexicon.Tokens.Select((f, i) => f[position].Select(t => TagWord.Of(t, i == (int)TagFace.Name)).ToArray()),
+            ];
+
+    /// <summary>A tag's words without those that name the instance and the places above it.</summary>
+    private TagWord[] WordsBeside(InstanceNames instance, int position)
+    {
+        var words = TagWords(position);
+        var left = words.Select(w => Enumerable.Repeat(true, w.Length).ToArray()).ToArray();
+        foreach (var node in instance.Lineage)
+        foreach (var mark in nodes.Of(node).Marks)
+            lexicon.Where(position, mark, (face, from, count) => Array.Fill(left[face], false, from, count));
+        var beside = new List<TagWord>();
+        for (var face = 0; face < words.Length; face++)
+        for (var i = 0; i < words[face].Length; i++)
+            if (left[face][i])
+                beside.Add(words[face][i]);
+        return [.. beside];
+    }
+
+    /// <summary>The words of a tag's description without those that name the instance and its places; null where it does not name the
+    /// instance.</summary>
+    public TagWord[]? DescriptionBeside(InstanceNames instance, int position)
+    {
+        const int Description = (int)TagFace.Description;
+        var (words, isNamed) = (TagWords(position)[Description], false);
+        var left = Enumerable.Repeat(true, words.Length).ToArray();
+        foreach (var node in instance.Lineage)
+        foreach (var mark in nodes.Of(node).Marks)
+            lexicon.Where(position, mark, (face, from, count) =>
+            {
+                if (face != Description)
+                    return;
+                Array.Fill(left, false, from, count);
+                isNamed |= node == instance.Instance;
+            });
+        return isNamed ? [.. words.Where((_, i) => left[i])] : null;
+    }
+}
