@@ -10,10 +10,14 @@ public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags,
     : Link(controller, tags, mailbox, clock)
 {
     private static readonly TimeSpan FlushEvery = TimeSpan.FromMilliseconds(20);
+
+    /// <summary>How often what has become due is looked for while nothing is heard.</summary>
+    private static readonly TimeSpan TendEvery = TimeSpan.FromMilliseconds(250);
     private readonly ConcurrentDictionary<long, Awaited> _awaited = new();
     private volatile bool _isRetagged;
     private volatile MqttSession? _session;
     private List<Sample> _pending = [];
+    private TaskCompletionSource _heard = Signal();
 
     /// <summary>The connection while there is one.</summary>
     private protected MqttSession? Session => _session;
@@ -25,6 +29,8 @@ public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags,
     {
         base.Retag(tags);
         _isRetagged = true;
+        lock (Gate)
+            _heard.TrySetResult();
     }
 
     /// <summary>Connects, with a last will where the protocol wants one.</summary>
@@ -36,7 +42,7 @@ public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags,
     /// <summary>Asks for what is wanted, once connected.</summary>
     private protected abstract Task BeginAsync(MqttSession session, CancellationToken stop);
 
-    /// <summary>Does what has become due; called every few milliseconds while connected.</summary>
+    /// <summary>Does what has become due; called after what was heard, and a few times a second while nothing is.</summary>
     /// <param name="session">The connection.</param>
     /// <param name="isRetagged">True when the tags are others than before.</param>
     /// <param name="stop">Cancels.</param>
@@ -57,9 +63,13 @@ public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags,
         {
             await BeginAsync(session, stop);
             connected();
-            using var timer = new PeriodicTimer(FlushEvery, Clock);
-            while (!session.Ended.IsCompleted && await timer.WaitForNextTickAsync(stop))
+            while (!session.Ended.IsCompleted)
             {
+                // What comes within the next milliseconds goes to the engine with the first; where nothing comes nothing is done.
+                var heard = _heard.Task;
+                if (await Task.WhenAny(heard, session.Ended, Task.Delay(TendEvery, Clock, stop)) == heard)
+                    await Task.Delay(FlushEvery, Clock, stop);
+                stop.ThrowIfCancellationRequested();
                 Flush();
                 var isRetagged = _isRetagged;
                 if (isRetagged)
@@ -118,7 +128,10 @@ public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags,
     protected void Say(Action<List<Sample>> say)
     {
         lock (Gate)
+        {
             say(_pending);
+            _heard.TrySetResult();
+        }
     }
 
     private void Receive(string topic, ReadOnlySequence<byte> payload, bool isRetained)
@@ -127,6 +140,7 @@ public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags,
         CountBytes(payload.Length + topic.Length);
         lock (Gate)
         {
+            _heard.TrySetResult();
             var first = _pending.Count;
             try
             {
@@ -145,11 +159,15 @@ public abstract class BrokerLink(Controller controller, IReadOnlyList<Tag> tags,
         }
     }
 
+    private static TaskCompletionSource Signal() => new(TaskCreationOptions.RunContinuationsAsynchronously);
+
     private void Flush()
     {
         List<Sample> full;
         lock (Gate)
         {
+            if (_heard.Task.IsCompleted)
+                _heard = Signal();
             if (_pending.Count == 0)
                 return;
             full = _pending;
