@@ -130,6 +130,51 @@ public sealed class ProposalTests
     }
 
     [Fact]
+    public void Words_that_are_run_together_say_what_is_measured_and_what_it_is_for_without_an_example()
+    {
+        var b = House()
+            .Do(new SaveTemplate(null, "Oven", "Oven", null, ""), "Oven")
+            .Do(x => new AddSeries(x["Quay"], EquipmentLevel.Unit, x["Oven"], new("Oven {n}", "OVN{n}", 1, 1, 4, 1)))
+            .Do(
+                x => new SaveProperty(
+                    x["Oven"],
+                    null,
+                    "InletTemperature",
+                    "Inlet temperature",
+                    PropertyKind.Measured,
+                    PropertyType.Number,
+                    new() { Unit = "CEL", Range = new(0, 120) }
+                ),
+                "Inlet"
+            )
+            .Do(
+                x => new SaveProperty(
+                    x["Oven"],
+                    null,
+                    "InletSetpoint",
+                    "Inlet temperature setpoint",
+                    PropertyKind.Command,
+                    PropertyType.Number,
+                    new() { Unit = "CEL", Range = new(0, 120) }
+                ),
+                "InletSet"
+            );
+        for (var n = 1; n <= 4; n++)
+        {
+            Tag(b, $"OVN{n}_VORLAUFTEMPERATUR", unit: "CEL");
+            Tag(b, $"OVN{n}_VORLAUFTEMPERATURSOLLWERT", unit: "CEL");
+        }
+        for (var n = 1; n <= 4; n++)
+        {
+            var oven = b.Model.Equipment.Values.Single(e => e.Code == $"OVN{n}").Id;
+            var of = Proposer.Propose(new(b.Model)).Proposals.Where(p => p.EquipmentId == oven).ToDictionary(p => p.PropertyId);
+            var (value, setpoint) = (of[b["Inlet"]], of[b["InletSet"]]);
+            (value.Kind, value.TagId).ShouldBe((ProposalKind.Proposed, b[$"OVN{n}_VORLAUFTEMPERATUR"]));
+            (setpoint.Kind, setpoint.TagId).ShouldBe((ProposalKind.Proposed, b[$"OVN{n}_VORLAUFTEMPERATURSOLLWERT"]));
+        }
+    }
+
+    [Fact]
     public void One_example_leads_to_the_others_with_reasons()
     {
         var b = Temperatures();

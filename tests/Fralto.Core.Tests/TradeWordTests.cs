@@ -52,6 +52,23 @@ public sealed class TradeWordTests
         TradeWords.Of(NameToken.Of(word).Single().Text).ShouldContain(meaning);
 
     [Theory]
+    [Trait("source", "common practice, no source")]
+    [InlineData("Zulufttemperatur", "zuluft temperatur")]
+    [InlineData("Betriebsdruck", "betrieb druck")]
+    [InlineData("Luftdrucksollwert", "luft druck sollwert")]
+    [InlineData("Kesseltemperatur", "kessel temperatur")]
+    [InlineData("watertemp", "water temp")]
+    [InlineData("MOTORCURRENT", "motor current")]
+    [InlineData("temperature", "")]
+    [InlineData("Zustand", "")]
+    [InlineData("Widerstand", "")]
+    [InlineData("Volumenstrom", "")]
+    [InlineData("standby", "")]
+    [InlineData("download", "")]
+    public void Words_that_are_put_together_are_taken_apart(string word, string parts) =>
+        string.Join(' ', TradeWords.PartsOf(NameToken.Of(word).Single().Text)).ShouldBe(parts);
+
+    [Theory]
     [InlineData("lvl", "level", true)]
     [InlineData("lev", "level", true)]
     [InlineData("level", "level", false)]

@@ -311,7 +311,10 @@ test('a response is named once, tried again, and what came of it stands in the l
   const template = (await fralto.api('/templates'))[0];
   await page.goto(`${fralto.base}/limit?at=${template.id}&property=${template.properties.find(p => p.code === 'Temp').id}&limit=H`);
   await field(page, 'Sets off').fill('Horn');
+  await field(page, 'Setpoint').fill('79');
   await page.getByRole('button', { name: 'Save limit' }).click();
+  // What is saved runs a moment later: what returns before that calls nobody.
+  await expect.poll(async () => (await fralto.api('/alarms')).find(a => a.path.includes('/O5/') && a.limit === 'H')?.setpoint).toBe(79);
   await write('O5.Temp', 20);
   // What stood there before returns: that is told, too, and tried again.
   await expect.poll(async () => (await states())['O5 H'] ?? '').not.toBe('Acknowledged');

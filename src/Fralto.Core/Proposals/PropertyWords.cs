@@ -74,7 +74,7 @@ internal sealed class PropertyWords
         var words = new Dictionary<string, PropertyWord>(StringComparer.Ordinal);
         void Add(string text, double weight)
         {
-            foreach (var token in NameToken.Of(text))
+            foreach (var token in NameToken.Of(text).SelectMany(PartsOf))
             {
                 if (token.IsNumber)
                 {
@@ -105,6 +105,10 @@ internal sealed class PropertyWords
             quantity
         );
     }
+
+    /// <summary>The words a word is put together from, or itself.</summary>
+    private static IEnumerable<NameToken> PartsOf(NameToken token) =>
+        !token.IsNumber && TradeWords.PartsOf(token.Text) is { Count: > 0 } parts ? parts.Select(p => token with { Text = p }) : [token];
 
     private static readonly HashSet<string> Unsaying = new(
         ["of", "the", "in", "at", "and", "for", "to", "a", "an", "by", "der", "die", "das", "de", "del", "la", "el", "und", "y", "x"],

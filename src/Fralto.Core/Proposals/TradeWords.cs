@@ -7,6 +7,11 @@ namespace Fralto.Core.Proposals;
 internal static class TradeWords
 {
     private const int ShortestStart = 3;
+    private const int ShortestPart = 3;
+    private const int ShortestHead = 4;
+
+    /// <summary>A last word so long is one, whatever stands before it: Kesseltemperatur is a temperature.</summary>
+    private const int TellingHead = 6;
 
     // meaning: words and abbreviations. A meaning that begins with * says what a value is for, and sets tags apart that measure the same.
     private const string Table = """
@@ -14,7 +19,7 @@ internal static class TradeWords
         pressure: pressure press pres prs prss prssr druck drck presion
         differential: differential diff delta dp difference differenz differenzdruck diferencial diferencia
         level: level lvl lev lvel fuellstand fullstand fllstnd fst fullst niveau niv nivel stand
-        flow: flow flw flowrate durchfluss drchflss durchfl dfl durchsatz caudal cdl cdal flujo
+        flow: flow flw flowrate durchfluss drchflss durchfl dfl durchsatz volumenstrom massenstrom caudal cdl cdal flujo
         speed: speed spd rpm sped drehzahl drhzhl drz geschwindigkeit geschw velocidad vel vlcdd velocity
         current: current curr crrnt amps amp strom strm corriente corr crrnte
         voltage: voltage volt vltg spannung spng tension
@@ -51,13 +56,13 @@ internal static class TradeWords
         agitator: agitator agit agttr stirrer ruehrwerk ruhrwerk mixer agitador
         burner: burner brnr brenner brnnr quemador qmdr
         flame: flame flm flamme llama
-        gas: gas
+        gas: gas abgas
         water: water wtr wasser wssr agua agu
         steam: steam stm dampf dmpf vapor vpr
-        air: air luft lft aire
+        air: air luft lft zuluft abluft fortluft umluft aire
         oil: oil oel aceite
-        inlet: inlet in inl inlt supply ein eintritt eintr einlass zulauf zul zlf vorlauf vl entrada ent entr entrd suction
-        outlet: outlet out outl otlt aus austritt austr auslass ablauf abl rucklauf ruecklauf rl salida sal sld discharge return exhaust
+        inlet: inlet in inl inlt supply ein eintritt eintr einlass zulauf zul zlf zuluft vorlauf vl entrada ent entr entrd suction
+        outlet: outlet out outl otlt aus austritt austr auslass ablauf abl abluft fortluft abgas rucklauf ruecklauf rl salida sal sld discharge return exhaust
         top: top oben obn superior sup arriba upper
         middle: middle mid mitte mttl medio mdi
         bottom: bottom btm bttm bot unten untn unt inferior inf abajo lower
@@ -106,6 +111,30 @@ internal static class TradeWords
     /// <summary>What a word may mean; empty for a word of no known meaning. Starts and vowelless forms of long words count.</summary>
     public static IReadOnlyList<string> Of(string word) =>
         Meanings.TryGetValue(word, out var exact) ? exact : Shortened.GetValueOrDefault(word, []);
+
+    /// <summary>The words of the table that a word is put together from, as Zulufttemperatur from Zuluft and Temperatur, or "airtemp" from
+    /// "air" and "temp"; what stands before a last word that is long may be any. Empty for a word that is not put together.</summary>
+    public static IReadOnlyList<string> PartsOf(string word)
+    {
+        if (word.Length < ShortestPart + ShortestHead || Meanings.ContainsKey(word))
+            return [];
+        // The longest last word says most; what it is put together with is looked at in the same way.
+        for (var from = ShortestPart; from <= word.Length - ShortestHead; from++)
+        {
+            var (first, head) = (word[..from], word[from..]);
+            if (!Meanings.ContainsKey(head))
+                continue;
+            // Words are put together as they are, or by an s.
+            foreach (var modifier in first[^1] == 's' ? new[] { first, first[..^1] } : [first])
+                if (modifier.Length >= ShortestPart && Meanings.ContainsKey(modifier))
+                    return [modifier, head];
+                else if (PartsOf(modifier) is { Count: > 0 } parts)
+                    return [.. parts, head];
+            if (head.Length >= TellingHead)
+                return [first, head];
+        }
+        return [];
+    }
 
     /// <summary>True for a word that stands in the table itself.</summary>
     public static bool Knows(string word) => Meanings.ContainsKey(word);
