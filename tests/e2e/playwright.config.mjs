@@ -1,8 +1,14 @@
 import { defineConfig } from '@playwright/test';
 
+// The two longest begin, so that no worker is left with one of them at the end.
+const longest = ['opcua.spec.mjs', 'walk.spec.mjs'];
+
 export default defineConfig({
   testDir: '.',
-  testMatch: '*.spec.mjs',
+  projects: [
+    { name: 'longest', testMatch: longest },
+    { name: 'others', testMatch: '*.spec.mjs', testIgnore: longest },
+  ],
   // Long enough for a machine that has other work; nothing waits longer than what it waits for.
   timeout: 150_000,
   expect: { timeout: 20_000 },
