@@ -7,12 +7,7 @@ namespace Fralto.Core.Proposals;
 /// <param name="Meanings">Of the trade's words.</param>
 /// <param name="Letters">Of instrument letters.</param>
 /// <param name="Parts">The words it is put together from; empty for one that is not.</param>
-internal sealed record TagWord(
-    string Text,
-    IReadOnlyList<string> Meanings,
-    IReadOnlyList<string> Letters,
-    IReadOnlyList<string> Parts
-)
+internal sealed record TagWord(string Text, IReadOnlyList<string> Meanings, IReadOnlyList<string> Letters, IReadOnlyList<string> Parts)
 {
     /// <summary>What it says the value is for; null when it does not.</summary>
     public string? Purpose { get; } =

@@ -62,7 +62,8 @@ internal static class TradeWords
         air: air luft lft zuluft abluft fortluft umluft aire
         oil: oil oel aceite
         inlet: inlet in inl inlt supply ein eintritt eintr einlass zulauf zul zlf zuluft vorlauf vl entrada ent entr entrd suction
-        outlet: outlet out outl otlt aus austritt austr auslass ablauf abl abluft fortluft abgas rucklauf ruecklauf rl salida sal sld discharge return exhaust
+        outlet: outlet out outl otlt aus austritt austr auslass ablauf abl abluft
+        outlet: fortluft abgas rucklauf ruecklauf rl salida sal sld discharge return exhaust
         top: top oben obn superior sup arriba upper
         middle: middle mid mitte mttl medio mdi
         bottom: bottom btm bttm bot unten untn unt inferior inf abajo lower
