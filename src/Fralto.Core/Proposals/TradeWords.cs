@@ -102,6 +102,10 @@ internal static class TradeWords
 
     private static readonly Dictionary<string, string[]> Meanings = Read();
 
+    private static readonly Dictionary<string, string[]>.AlternateLookup<ReadOnlySpan<char>> Words = Meanings.GetAlternateLookup<
+        ReadOnlySpan<char>
+    >();
+
     /// <summary>What shortened words may mean: starts, and starts of the consonants, of words that are at least two letters
     /// longer.</summary>
     private static readonly FrozenDictionary<string, string[]> Shortened = Meanings
@@ -115,24 +119,28 @@ internal static class TradeWords
 
     /// <summary>The words of the table that a word is put together from, as Zulufttemperatur from Zuluft and Temperatur, or "airtemp" from
     /// "air" and "temp"; what stands before a last word that is long may be any. Empty for a word that is not put together.</summary>
-    public static IReadOnlyList<string> PartsOf(string word)
+    public static IReadOnlyList<string> PartsOf(ReadOnlySpan<char> word)
     {
-        if (word.Length < ShortestPart + ShortestHead || Meanings.ContainsKey(word))
+        if (word.Length < ShortestPart + ShortestHead || Words.ContainsKey(word))
             return [];
         // The longest last word says most; what it is put together with is looked at in the same way.
         for (var from = ShortestPart; from <= word.Length - ShortestHead; from++)
         {
-            var (first, head) = (word[..from], word[from..]);
-            if (!Meanings.ContainsKey(head))
+            var first = word[..from];
+            var head = word[from..];
+            if (!Words.ContainsKey(head))
                 continue;
             // Words are put together as they are, or by an s.
-            foreach (var modifier in first[^1] == 's' ? new[] { first, first[..^1] } : [first])
-                if (modifier.Length >= ShortestPart && Meanings.ContainsKey(modifier))
-                    return [modifier, head];
-                else if (PartsOf(modifier) is { Count: > 0 } parts)
-                    return [.. parts, head];
+            for (var joint = 0; joint <= (first[^1] == 's' ? 1 : 0); joint++)
+            {
+                var modifier = first[..^joint];
+                if (modifier.Length >= ShortestPart && Words.ContainsKey(modifier))
+                    return [modifier.ToString(), head.ToString()];
+                if (PartsOf(modifier) is { Count: > 0 } parts)
+                    return [.. parts, head.ToString()];
+            }
             if (head.Length >= TellingHead)
-                return [first, head];
+                return [first.ToString(), head.ToString()];
         }
         return [];
     }
