@@ -23,6 +23,7 @@ public sealed class LessonTests
     [InlineData(77310158)]
     [InlineData(77310066)]
     [InlineData(77310026)]
+    [InlineData(77310149)]
     [InlineData(42420035)]
     public void One_more_right_example_takes_nothing_away(int seed)
     {

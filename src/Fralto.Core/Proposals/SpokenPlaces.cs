@@ -52,15 +52,8 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
     /// <summary>The key of a tag's name without what names the instance and the places above it.</summary>
     public string Rest(InstanceNames instance, int position)
     {
-        var tokens = lexicon.Tokens[(int)TagFace.Name][position];
-        var left = Enumerable.Repeat(true, tokens.Length).ToArray();
-        foreach (var mark in instance.Lineage.SelectMany(e => nodes.Of(e).Marks))
-            lexicon.Where(position, mark, (face, from, count) =>
-            {
-                if (face == (int)TagFace.Name)
-                    Array.Fill(left, false, from, count);
-            });
-        return NameToken.KeyOf([.. tokens.Where((_, i) => left[i])]);
+        var left = Left(instance, position)[(int)TagFace.Name];
+        return NameToken.KeyOf([.. lexicon.Tokens[(int)TagFace.Name][position].Where((_, i) => left[i])]);
     }
 
     /// <summary>A node elsewhere, called by a name with a number, that a tag's name speaks of; null for none, or when the instance's own
@@ -240,17 +233,8 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
     /// <summary>A tag's words without those that name the instance and the places above it.</summary>
     private TagWord[] WordsBeside(InstanceNames instance, int position)
     {
-        var words = TagWords(position);
-        var left = words.Select(w => Enumerable.Repeat(true, w.Length).ToArray()).ToArray();
-        foreach (var node in instance.Lineage)
-        foreach (var mark in nodes.Of(node).Marks)
-            lexicon.Where(position, mark, (face, from, count) => Array.Fill(left[face], false, from, count));
-        var beside = new List<TagWord>();
-        for (var face = 0; face < words.Length; face++)
-        for (var i = 0; i < words[face].Length; i++)
-            if (left[face][i])
-                beside.Add(words[face][i]);
-        return [.. beside];
+        var (words, left) = (TagWords(position), Left(instance, position));
+        return [.. words.SelectMany((its, face) => its.Where((_, i) => left[face][i]))];
     }
 
     /// <summary>The words of a tag's description without those that name the instance and its places; null where it does not name the
@@ -258,17 +242,22 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
     public TagWord[]? DescriptionBeside(InstanceNames instance, int position)
     {
         const int Description = (int)TagFace.Description;
-        var (words, isNamed) = (TagWords(position)[Description], false);
-        var left = Enumerable.Repeat(true, words.Length).ToArray();
+        var isNamed = false;
+        foreach (var mark in nodes.Of(instance.Instance).Marks)
+            lexicon.Where(position, mark, (face, _, _) => isNamed |= face == Description);
+        if (!isNamed)
+            return null;
+        var left = Left(instance, position)[Description];
+        return [.. TagWords(position)[Description].Where((_, i) => left[i])];
+    }
+
+    /// <summary>Which words of a tag, by text and place in it, do not name the instance or a place above it.</summary>
+    private bool[][] Left(InstanceNames instance, int position)
+    {
+        var left = lexicon.Tokens.Select(f => Enumerable.Repeat(true, f[position].Length).ToArray()).ToArray();
         foreach (var node in instance.Lineage)
         foreach (var mark in nodes.Of(node).Marks)
-            lexicon.Where(position, mark, (face, from, count) =>
-            {
-                if (face != Description)
-                    return;
-                Array.Fill(left, false, from, count);
-                isNamed |= node == instance.Instance;
-            });
-        return isNamed ? [.. words.Where((_, i) => left[i])] : null;
+            lexicon.Where(position, mark, (face, from, count) => Array.Fill(left[face], false, from, count));
+        return left;
     }
 }
