@@ -51,6 +51,7 @@ public sealed class LessonTests
     [InlineData(90210076)]
     [InlineData(77310049)]
     [InlineData(77310428)]
+    [InlineData(77310483)]
     public void What_falls_in_by_chance_is_told_from_what_is_meant(int seed)
     {
         var score = ScoreOf(seed, l => l.Taught());

@@ -119,15 +119,16 @@ internal sealed class CousinNames
             if (piece.TextFor(instance) is not { } written)
                 return null;
             var count = NameToken.Of(written).Count(IsMark);
-            // What begins before the first number is left out, of the name as of the rule.
-            if (count > 0 && at >= 0 && piece is TextPiece or NumberPiece { Terms: [{ Times: 1, IsSaid: true }], Offset: 0 })
+            // What stands before the first number is left out, of the name as of the rule; a code that begins there and goes on beyond, as
+            // A1, counts by what stands beyond, as a number does that stands there by itself.
+            if (count > 0 && at + count > 0 && piece is TextPiece or NumberPiece { Terms: [{ Times: 1, IsSaid: true }], Offset: 0 })
                 places.Add(new(piece, at, count));
             at += count;
         }
         return at == marks ? places : null;
     }
 
-    /// <summary>A piece, the mark it begins with, and how many are its.</summary>
+    /// <summary>A piece, the mark it begins with, less than 0 where it begins before the first number, and how many are its.</summary>
     private readonly record struct Place(PatternPiece Piece, int At, int Count)
     {
         /// <summary>Whether it stands so in the name of an instance; null where it says nothing of it.</summary>
@@ -138,7 +139,7 @@ internal sealed class CousinNames
             var its = NameToken.Of(text).Where(IsMark).ToArray();
             if (its.Length != Count)
                 return null;
-            for (var i = 0; i < its.Length; i++)
+            for (var i = Math.Max(0, -At); i < its.Length; i++)
                 if (its[i].IsNumber ? its[i].Number != marks[At + i].Number : its[i].Text != marks[At + i].Text)
                     return false;
             return true;
