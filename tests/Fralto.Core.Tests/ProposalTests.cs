@@ -513,6 +513,20 @@ public sealed class ProposalTests
         }
     }
 
+    [Theory]
+    [InlineData("Durchfluss", true)]
+    [InlineData("Volumenstrom", true)]
+    [InlineData("Zuluftdurchfluss", false)]
+    [InlineData("Kesseldurchfluss", false)]
+    public void A_word_that_is_put_together_says_more_than_its_last_part(string said, bool isAll)
+    {
+        var b = Quay();
+        WithFlow(b, "Pump");
+        TagWord[] words = [.. NameToken.Of(said).Select(t => TagWord.Of(t, inName: false))];
+        var pump = b.Model.Index.PropertiesOf(b["Pump"]).ToArray();
+        new PropertyWords(b.Model, pump).IsAllSaid(b["PumpFlow"], words, "Pump").ShouldBe(isAll);
+    }
+
     [Fact]
     public void A_tag_that_breaks_the_series_of_addresses_is_less_certain()
     {

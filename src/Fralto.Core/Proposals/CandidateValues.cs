@@ -23,6 +23,7 @@ internal sealed class CandidateValues(ProposalQuestion question, TagLexicon lexi
 
     private readonly PlantModel _model = question.Model;
 
+    /// <summary>Adds to a candidate what its value speaks for or against, as a part in log-odds.</summary>
     public void Weigh(OpenCell cell, Candidate candidate)
     {
         var facts = cell.Property.Facts;

@@ -63,7 +63,8 @@ internal sealed class PropertyWords
         if (Match(propertyId, words) < Mostly)
             return false;
         PropertyWord[] known = [.. _said[propertyId].Words, .. NameToken.Of(of).Where(t => !t.IsNumber).Select(PropertyWord.Of)];
-        return words.All(w => Unsaying.Contains(w.Text) || known.Any(k => w.Says(k) >= Surely));
+        // Of a word that is put together each part has to be: Zulufttemperatur says more than a temperature.
+        return words.SelectMany(w => w.Apart).All(w => Unsaying.Contains(w.Text) || known.Any(k => w.Says(k) >= Surely));
     }
 
     private const double Mostly = 0.6;

@@ -42,6 +42,7 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
     public IReadOnlyCollection<(int Position, double Identity, TagWord[] Words)> Near(InstanceNames instance) =>
         _near.TryGetValue(instance.Instance.Id, out var near) ? near.Values : [];
 
+    /// <summary>How clearly a tag's texts speak of an instance, 0 to 1, and its other words.</summary>
     public (double Identity, TagWord[] Words) Identify(InstanceNames instance, int position)
     {
         if (!_near.TryGetValue(instance.Instance.Id, out var near))

@@ -16,6 +16,9 @@ internal sealed record TagWord(string Text, IReadOnlyList<string> Meanings, IRea
         : Letters.Contains("*alarm") ? "*alarm"
         : null;
 
+    /// <summary>The words it is put together from, each by itself, or itself.</summary>
+    public IEnumerable<TagWord> Apart => Parts.Count == 0 ? [this] : Parts.Select(p => new TagWord(p, TradeWords.Of(p), [], []));
+
     public static TagWord Of(NameToken token, bool inName)
     {
         if (token.IsNumber)
