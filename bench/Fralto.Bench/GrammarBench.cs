@@ -101,7 +101,8 @@ internal static class GrammarBench
                 var beside = lesson.Shown.Single(e => e.TemplateId == lesson.More!.TemplateId);
                 Console.WriteLine($"  lost by {plant.Model.Index.PathOf(lesson.More!.Id)} beside {plant.Model.Index.PathOf(beside.Id)}:");
                 TellRules(plant, two);
-                foreach (var p in two.Proposals.Where(p => p.EquipmentId != lesson.More!.Id && !lesson.IsRight(p)).Take(40))
+                var right = one.Proposals.Where(lesson.IsRight).Select(p => (p.EquipmentId, p.PropertyId)).ToHashSet();
+                foreach (var p in two.Proposals.Where(p => right.Contains((p.EquipmentId, p.PropertyId)) && !lesson.IsRight(p)).Take(40))
                     Tell(plant, p);
                 Console.WriteLine("  before:");
             }

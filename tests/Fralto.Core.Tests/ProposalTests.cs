@@ -418,14 +418,14 @@ public sealed class ProposalTests
     }
 
     /// <summary>A works of one site, with a controller and nothing else.</summary>
-    private static PlantBuilder Quay() =>
+    internal static PlantBuilder Quay() =>
         new PlantBuilder()
             .Do(new SaveController(null, "plc", "127.0.0.1", 502, 1, 500), "plc")
             .Do(new SaveEquipment(null, "Works", "Works", EquipmentLevel.Enterprise, null, null), "Works")
             .Do(x => new SaveEquipment(null, "Quay", "Quay", EquipmentLevel.Site, x["Works"], null), "Quay");
 
     /// <summary>A template with a measured flow.</summary>
-    private static void WithFlow(PlantBuilder b, string kind) =>
+    internal static void WithFlow(PlantBuilder b, string kind) =>
         b.Do(new SaveTemplate(null, kind, kind, null, ""), kind)
             .Do(
                 x => new SaveProperty(

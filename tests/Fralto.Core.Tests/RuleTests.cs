@@ -363,7 +363,7 @@ public sealed class RuleTests
             ("plcHill-SO1", 7),
         ];
         ControllerNames From(params (string Path, string Name)[] serving) =>
-            new(controllers, serving.Select(s => (Kiln(s.Path), s.Name)), nodes);
+            new(controllers, serving.Select(s => (Kiln(s.Path), s.Name)), [Kiln("Quay/NO/K1"), Kiln("Quay/SO/K1")], nodes);
         // The site and the hall are in the name: also where only one hall has anything bound.
         From(("Quay/NO/K1", "plc Quay NO 1")).For(Kiln("Quay/SO/K3")).ShouldBe(4);
         From(("Quay/NO/K1", "plc Quay NO 1")).For(Kiln("Hill/NO/K2")).ShouldBe(5);
@@ -371,6 +371,11 @@ public sealed class RuleTests
         From(("Quay/NO/K1", "plc Quay NO 1")).For(Kiln("Hill/SO/K2")).ShouldBeNull();
         From(("Quay/NO/K1", "plcQuay-NO1"), ("Hill/NO/K1", "plc Quay SO 1")).For(Kiln("Quay/NO/K2")).ShouldBeNull();
         From().For(Kiln("Quay/NO/K1")).ShouldBeNull();
+        // What is another place's is not this one's; what is called after no place may serve any.
+        From(("Quay/NO/K1", "plc Quay NO 1")).IsOthers(Kiln("Quay/NO/K2"), 4).ShouldBeTrue();
+        From(("Quay/NO/K1", "plc Quay NO 1")).IsOthers(Kiln("Quay/NO/K2"), 3).ShouldBeFalse();
+        From(("Quay/NO/K1", "plc Quay NO 1")).IsOthers(Kiln("Quay/NO/K2"), 7).ShouldBeFalse();
+        From().IsOthers(Kiln("Quay/NO/K2"), 4).ShouldBeFalse();
     }
 
     [Fact]

@@ -6,7 +6,7 @@ using Fralto.Core.Plant;
 namespace Fralto.Core.Proposals;
 
 /// <summary>Which controller serves which place: what tells tags apart that are called the same in several controllers.</summary>
-internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, PlantNames nodes)
+internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, PlantNames nodes, ModelLearning learned)
 {
     private const double Serving = 2;
     private const double Farther = 0.7;
@@ -21,14 +21,6 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
 
     private readonly Dictionary<long, List<Equipment>> _calledAfter = [];
 
-    private readonly Lazy<ControllerNames> _names = new(() =>
-        new(
-            model.Controllers.Values.Select(c => (c.Name, c.Id)),
-            model.Bindings.Values.Select(b => (nodes.Of(b.EquipmentId), model.Controllers[model.Tags[b.TagId].ControllerId].Name)),
-            nodes
-        )
-    );
-
     /// <summary>Where several controllers have a tag of the same name, the one that serves the place counts: its neighbours are bound to
     /// it, or it is called after the place.</summary>
     public void Weigh(OpenCell cell)
@@ -40,76 +32,104 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
             .Where(e => e.Instance.Instance.ParentId == cell.Instance.Instance.ParentId)
             .Select(e => lexicon.Tags[e.Position].ControllerId)
             .ToHashSet();
-        foreach (var twins in cell.Candidates.Where(c => c.By.Any(g => g is not null)).GroupBy(TextOf))
+        Candidate[] named = [.. cell.Candidates.Where(c => c.By.Any(g => g is not null))];
+        foreach (var twin in named)
         {
-            var several = twins.Select(ControllerOf).Distinct().Skip(1).Any();
+            var having = named.Where(other => AreCalledAlike(twin, other)).Select(ControllerOf).Distinct().ToArray();
+            var several = having.Length > 1;
             // One that serves nothing yet, where all others that have the name serve elsewhere, is left.
-            var left = several ? twins.Select(ControllerOf).Distinct().Where(c => !_serving.Value.Contains(c)).ToArray() : [];
-            var meant = several ? _names.Value.For(cell.Instance) : null;
-            foreach (var twin in twins)
-            {
-                var controller = model.Controllers[ControllerOf(twin)];
-                var (serves, called) = (Serves(cell.Instance, controller.Id), IsCalledAfter(controller, cell.Instance));
-                // What a controller is called says more than what it serves farther off.
-                if (called is not null && serves is { Weight: > -Serving and < Serving })
-                    serves = null;
-                if (called is false && serves is not { Weight: > 0 })
-                    twin.Contradict(ScorePartKind.Place, -2.5, $"{controller.Name} is called after another place.");
-                else if (beside.Count > 0 && !beside.Contains(controller.Id))
-                    twin.Contradict(
-                        ScorePartKind.Place,
-                        -3,
-                        $"beside it {cell.Property.Name} comes from {model.Controllers[beside.First()].Name}, this from {controller.Name}."
-                    );
-                else if (!several && !twin.By.Any(g => g?.Disputed.Contains(twin.Position) == true))
-                    continue;
-                else if (meant is { } only && several && serves is not { Weight: > 0 })
-                    if (only == controller.Id)
-                        twin.Add(ScorePartKind.Place, Serving, $"{controller.Name} is called after its place, as those that serve others");
-                    else
-                        twin.Contradict(
-                            ScorePartKind.Place,
-                            -2.5,
-                            $"{model.Controllers[only].Name}, not {controller.Name}, is called after its place."
-                        );
-                else if (serves is { } known && !(known.Weight < 0 && called is true))
-                    if (known.Weight > 0)
-                        twin.Add(ScorePartKind.Place, known.Weight, $"{controller.Name} serves {known.Place.Name}");
-                    else
-                        twin.Contradict(
-                            ScorePartKind.Place,
-                            known.Weight,
-                            $"what is bound at {known.Place.Name} comes from {NamesOf(_below[known.Place.Id])}, not from {controller.Name}."
-                        );
-                else if (called is true)
-                    twin.Add(ScorePartKind.Place, Serving, $"{controller.Name} is called after its place");
-                else if (left is [var alone] && alone == controller.Id)
-                    twin.Add(
-                        ScorePartKind.Place,
-                        0.5,
-                        $"all others that have a tag of this name serve elsewhere, and {controller.Name} nothing yet"
-                    );
-                else if (left.Length == 1)
-                    twin.Contradict(ScorePartKind.Place, -Serving, $"{controller.Name} serves elsewhere.");
+            var left = several ? having.Where(c => !_serving.Value.Contains(c)).ToArray() : [];
+            // A tag that a rule names for others too is told from theirs by its controller, though it be the only one called so.
+            var mayBeOthers = several || twin.By.Any(g => g?.Disputed.Contains(twin.Position) == true);
+            // So is one called by a count alone: what another controller has may fall in with it.
+            var isCounted = !mayBeOthers && twin.By[(int)TagFace.Name] is { Pattern.FollowsName: false };
+            var meant = mayBeOthers || isCounted ? learned.Controllers(model).For(cell.Instance) : null;
+            var controller = model.Controllers[ControllerOf(twin)];
+            var (serves, called) = (Serves(cell.Instance, controller.Id), IsCalledAfter(controller, cell.Instance));
+            // What a controller is called says more than what it serves farther off.
+            if (called is not null && serves is { Weight: > -Serving and < Serving })
+                serves = null;
+            if (called is false && serves is not { Weight: > 0 })
+                twin.Contradict(ScorePartKind.Place, -2.5, $"{controller.Name} is called after another place.");
+            else if (beside.Count > 0 && !beside.Contains(controller.Id))
+                twin.Contradict(
+                    ScorePartKind.Place,
+                    -3,
+                    $"beside it {cell.Property.Name} comes from {model.Controllers[beside.First()].Name}, this from {controller.Name}."
+                );
+            else if (isCounted)
+                Doubt(twin, controller, serves, meant);
+            else if (!mayBeOthers)
+                continue;
+            else if (meant is { } only && serves is not { Weight: > 0 })
+                if (only == controller.Id)
+                    twin.Add(ScorePartKind.Place, Serving, $"{controller.Name} is called after its place, as those that serve others");
                 else
-                    twin.Contradict(
-                        ScorePartKind.Place,
-                        -1,
-                        $"{controller.Name} has a tag of this name as others have; bind one at {cell.Instance.Lineage[^2].Name} to say "
-                            + "which serves it."
-                    );
-            }
+                    IsMeantElsewhere(twin, controller, only);
+            else if (serves is { } known && !(known.Weight < 0 && called is true))
+                if (known.Weight > 0)
+                    twin.Add(ScorePartKind.Place, known.Weight, $"{controller.Name} serves {known.Place.Name}");
+                else
+                    IsServedByOthers(twin, controller, known);
+            else if (called is true)
+                twin.Add(ScorePartKind.Place, Serving, $"{controller.Name} is called after its place");
+            else if (left is [var alone] && alone == controller.Id)
+                twin.Add(
+                    ScorePartKind.Place,
+                    0.5,
+                    $"all others that have a tag of this name serve elsewhere, and {controller.Name} nothing yet"
+                );
+            else if (left.Length == 1)
+                twin.Contradict(ScorePartKind.Place, -Serving, $"{controller.Name} serves elsewhere.");
+            else
+                twin.Contradict(
+                    ScorePartKind.Place,
+                    -1,
+                    $"{controller.Name} has a tag of this name as others have; bind one at {cell.Instance.Lineage[^2].Name} to say "
+                        + "which serves it."
+                );
         }
     }
 
-    /// <summary>The text by which a rule names a candidate: what several controllers may have alike.</summary>
-    private string TextOf(Candidate candidate)
+    /// <summary>Holds back what comes from a controller that serves another place, where one serves this.</summary>
+    private void Doubt(Candidate candidate, Controller controller, (double Weight, Equipment Place)? serves, long? meant)
     {
-        var face =
-            candidate.By[(int)TagFace.Name] is not null ? TagFace.Name
-            : candidate.By[(int)TagFace.Description] is not null ? TagFace.Description
-            : TagFace.Address;
-        return NameToken.KeyOf(lexicon.Tokens[(int)face][candidate.Position]);
+        if (!_serving.Value.Contains(controller.Id))
+            return;
+        if (meant is { } only && only != controller.Id && serves is not { Weight: > 0 })
+            IsMeantElsewhere(candidate, controller, only);
+        else if (meant is null && serves is { Weight: < 0 } known)
+            IsServedByOthers(candidate, controller, known);
+    }
+
+    private void IsMeantElsewhere(Candidate candidate, Controller controller, long meant) =>
+        candidate.Contradict(
+            ScorePartKind.Place,
+            -2.5,
+            $"{model.Controllers[meant].Name}, not {controller.Name}, is called after its place."
+        );
+
+    private void IsServedByOthers(Candidate candidate, Controller controller, (double Weight, Equipment Place) known) =>
+        candidate.Contradict(
+            ScorePartKind.Place,
+            known.Weight,
+            $"what is bound at {known.Place.Name} comes from {NamesOf(_below[known.Place.Id])}, not from {controller.Name}."
+        );
+
+    /// <summary>Whether rules name both by the same text: what several controllers may have alike.</summary>
+    private bool AreCalledAlike(Candidate one, Candidate other)
+    {
+        for (var face = 0; face < one.By.Length; face++)
+            if (
+                one.By[face] is not null
+                && other.By[face] is not null
+                && (
+                    one.Position == other.Position
+                    || NameToken.KeyOf(lexicon.Tokens[face][one.Position]) == NameToken.KeyOf(lexicon.Tokens[face][other.Position])
+                )
+            )
+                return true;
+        return false;
     }
 
     /// <summary>When tags are given to cells: what comes from another controller than all the same beside it is doubted.</summary>

@@ -12,17 +12,21 @@ internal sealed class ControllerNames
     private readonly PlantNames _nodes;
     private readonly Dictionary<string, long?> _byKey = new(StringComparer.Ordinal);
     private readonly List<Part[]> _ways = [];
+    private readonly Lazy<HashSet<long>> _homes;
 
     /// <param name="controllers">Name and id of each controller.</param>
     /// <param name="serving">Instances with the controller that feeds them.</param>
+    /// <param name="instances">An instance of each place.</param>
     /// <param name="nodes">Sheets of all nodes.</param>
     public ControllerNames(
         IEnumerable<(string Name, long Id)> controllers,
         IEnumerable<(InstanceNames Instance, string Controller)> serving,
+        IEnumerable<InstanceNames> instances,
         PlantNames nodes
     )
     {
         _nodes = nodes;
+        _homes = new(() => [.. instances.Select(For).OfType<long>()]);
         foreach (var (name, id) in controllers)
             // Two that read alike are told apart by nobody.
             if (!_byKey.TryAdd(NameToken.KeyOf(NameToken.Of(name)), id))
@@ -39,8 +43,13 @@ internal sealed class ControllerNames
             .Take(MostWays)
             .Where(way => known.All(k => KeyFor(way, k.Instance) == k.Key))
             .ToArray();
-        var fewest = ways.Select(w => w.Count(p => p.Depth < 0)).DefaultIfEmpty(0).Min();
-        _ways.AddRange(ways.Where(w => w.Count(p => p.Depth < 0) == fewest));
+        // The least that is fixed; no place said twice, for plc1A1 is of site 1, area 1; and the greater place before the smaller.
+        var sorted = ways.GroupBy(w => (w.Count(p => p.Depth < 0), -PlacesOf(w).Distinct().Count(), IsFromTheTop(w) ? 0 : 1))
+            .MinBy(g => g.Key);
+        _ways.AddRange(sorted?.AsEnumerable() ?? []);
+
+        static IEnumerable<int> PlacesOf(Part[] way) => way.Select(p => p.Depth).Where(d => d >= 0);
+        static bool IsFromTheTop(Part[] way) => PlacesOf(way).SequenceEqual(PlacesOf(way).Order());
     }
 
     /// <summary>One piece of a name: fixed, or the code or the number of the place so far from the top.</summary>
@@ -48,6 +57,22 @@ internal sealed class ControllerNames
 
     /// <summary>The controller that is called after the place of an instance; null where the names do not say.</summary>
     public long? For(InstanceNames instance)
+    {
+        if (_ways.Count == 0)
+            return null;
+        // It is a matter of the places above.
+        if (_for.TryGetValue(instance.Instance.ParentId ?? 0, out var known))
+            return known;
+        return _for[instance.Instance.ParentId ?? 0] = Found(instance);
+    }
+
+    /// <summary>True where a controller is called after another place than that of an instance, whose own controller is known.</summary>
+    public bool IsOthers(InstanceNames instance, long controllerId) =>
+        For(instance) is { } own && own != controllerId && _homes.Value.Contains(controllerId);
+
+    private readonly Dictionary<long, long?> _for = [];
+
+    private long? Found(InstanceNames instance)
     {
         long? found = null;
         foreach (var way in _ways)

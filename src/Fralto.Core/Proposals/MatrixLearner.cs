@@ -13,11 +13,13 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
 {
     private const int MostExamples = 3;
     private const int MostSupposed = 12;
+    private const int MostHinting = 4;
     private const double StrongRule = 0.6;
     private const double LeastLead = 0.12;
     private const double LeastGain = 0.5;
 
-    private readonly RuleLearner _rules = new(lexicon, used.IsFree);
+    private readonly ControllerNames? _controllers = model.Controllers.Count > 1 ? known.Controllers(model) : null;
+    private readonly RuleLearner _rules = new(lexicon, used.IsFree, model.Controllers.Count > 1 ? known.Controllers(model) : null);
     private readonly RuleSets _sets = new(lexicon, p => used.IsFree(p, null));
     private readonly Lazy<CousinNames> _cousins = new(() => known.Cousins(() => new(model, lexicon, known.Nodes)));
 
@@ -46,26 +48,54 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
             foreach (var property in matrix.Properties)
             foreach (var guess in matrix.Guesses[property.Id])
                 _rules.Count(guess, matrix.Instances, matrix.Examples[property.Id], FitOf(property));
-            var best = matrix.Properties.ToDictionary(
-                p => p.Id,
-                p => matrix.Guesses[p.Id].GroupBy(g => (g.Face, g.Example)).SelectMany(f => f.MaxBy(g => g.Score)!.Claimed.Keys).ToHashSet()
-            );
-            foreach (var property in matrix.Properties)
-            {
-                var others = best.Where(b => b.Key != property.Id).SelectMany(b => b.Value).ToHashSet();
-                foreach (var guess in matrix.Guesses[property.Id])
-                    _rules.Cover(guess, others);
-            }
+            Cover(matrix);
             _sets.Judge(matrix);
             foreach (var guess in matrix.Guesses.Values.SelectMany(g => g).Where(g => !g.IsKept))
-                guess.Cousins = _cousins.Value.Share(guess, matrix.Template.Id);
+                (guess.Cousins, guess.Borne) = _cousins.Value.Of(guess, matrix.Template.Id);
             RuleLearner.Sisters(matrix.Guesses.Values);
             foreach (var property in matrix.Properties)
                 RuleLearner.Compare(matrix.Guesses[property.Id]);
+            if (Environment.GetEnvironmentVariable("DBG") == matrix.Template.Code)
+                foreach (var property in matrix.Properties)
+                foreach (var g in matrix.Guesses[property.Id].OrderByDescending(g => g.Strength).Take(6))
+                    Console.WriteLine(
+                        $"   DBG {property.Code} {g.Face} {g.Pattern} ex {g.Example?.Instance.Instance.Code} {lexicon.Tags[g.Example?.Position ?? 0].Name} strength {g.Strength:0.000} trust {g.Trust:0.000} share {g.Share:0.000} prior {g.Prior:0.00} near {string.Join(",", g.Near.Values.Select(n => $"{n.Found:0.#}/{n.Of}"))} alike {g.Alike} unexpl {g.Unexplained} chance {g.Chance:0.000} odds {g.Odds:0.0} joint {g.Joint:0.00} cous {g.Cousins:0.00} borne {g.Borne:0.00} sis {g.Sisters:0.00} misf {g.Misfits} conf {g.Confused}"
+                    );
             foreach (var property in matrix.Properties)
                 Reconcile(matrix, property);
             Describe(matrix);
             known.Templates.Add(matrix.Template.Id, matrix.Learned);
+        }
+    }
+
+    /// <summary>Counts what each rule leaves unexplained beside the rules of the other properties: of those made from the same instance the
+    /// ones that follow the same, for whoever reckons so for one does so for all, and else the best.</summary>
+    private void Cover(TemplateMatrix matrix)
+    {
+        static (TagFace, long?) MadeFrom(RuleGuess guess) => (guess.Face, guess.Example?.Instance.Instance.Id);
+        var best = matrix.Properties.ToDictionary(
+            p => p.Id,
+            p => matrix.Guesses[p.Id].GroupBy(g => (g.Face, g.Example)).Select(f => f.MaxBy(g => g.Score)!).ToArray()
+        );
+        var alike = matrix
+            .Guesses.SelectMany(p => p.Value.Select(g => (Property: p.Key, Rule: g)))
+            .GroupBy(g => (MadeFrom(g.Rule), g.Rule.Signature))
+            .ToDictionary(g => g.Key, g => g.GroupBy(r => r.Property).ToDictionary(r => r.Key, r => r.MaxBy(x => x.Rule.Score).Rule));
+        foreach (var ((from, _), its) in alike)
+        {
+            // Of each tag the property that has it, 0 where several have.
+            var owner = new Dictionary<int, long>();
+            foreach (var (property, rules) in best)
+            foreach (
+                var position in rules
+                    .Where(r => !its.ContainsKey(property) || MadeFrom(r) != from)
+                    .Concat(its.TryGetValue(property, out var same) ? [same] : [])
+                    .SelectMany(r => r.Claimed.Keys)
+            )
+                owner[position] = owner.GetValueOrDefault(position, property) == property ? property : 0;
+            foreach (var property in its.Keys)
+            foreach (var guess in matrix.Guesses[property].Where(g => (MadeFrom(g), g.Signature) == (from, its[property].Signature)))
+                _rules.Cover(guess, position => owner.TryGetValue(position, out var had) && had != property);
         }
     }
 
@@ -115,6 +145,14 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
 
     private void FromExamples(TemplateMatrix matrix)
     {
+        _rules.Shown.Clear();
+        _rules.Shown.UnionWith(
+            matrix
+                .Examples.Values.Select(e => e.FirstOrDefault())
+                .OfType<Example>()
+                .Take(MostHinting)
+                .SelectMany(e => _cousins.Value.Steps(e, matrix.Template.Id))
+        );
         foreach (var property in matrix.Properties)
         {
             var guesses = matrix.Guesses[property.Id] = [];
@@ -216,6 +254,10 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
                     if (BindingRules.Misfit(model, open[row], lexicon.Tags[position]) is null)
                         gains[(row, position)] = gain;
             }
+            // A tag that is called as another is and then something more, as a test value is, is not what both say.
+            foreach (var ((row, position), gain) in gains.ToArray())
+                if (gains.Any(g => g.Key.Row == row && g.Value >= NearlyAsMuch * gain && Extends(position, g.Key.Position)))
+                    gains.Remove((row, position));
             var columns = gains.Keys.Select(k => k.Position).Distinct().ToArray();
             var columnOf = columns.Select((p, i) => (p, i)).ToDictionary(c => c.p, c => c.i);
             var given = SparseAssignment.Solve(
@@ -262,6 +304,17 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
         RuleLearner.Agree([.. open.Select(p => matrix.Guesses[p.Id])]);
     }
 
+    /// <summary>Whether a tag is called as another is, and then something more.</summary>
+    private bool Extends(int position, int other)
+    {
+        var (its, shorter) = (lexicon.Tokens[(int)TagFace.Name][position], lexicon.Tokens[(int)TagFace.Name][other]);
+        return its.Length > shorter.Length
+            && lexicon.Tags[position].ControllerId == lexicon.Tags[other].ControllerId
+            && NameToken.KeyOf(its.AsSpan(0, shorter.Length)) == NameToken.KeyOf(shorter);
+    }
+
+    private const double NearlyAsMuch = 0.8;
+
     /// <summary>Names and descriptions speak of the same tags: a rule for names that leads elsewhere than the descriptions do is not
     /// trusted, nor the other way round.</summary>
     private void Reconcile(TemplateMatrix matrix, ResolvedProperty property)
@@ -297,7 +350,17 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
     {
         var key = new KeyWriter(stackalloc char[256]);
         guess.Write(instance, ref key, out var whole);
-        return whole ? [.. lexicon.With(guess.Face, key.Key).Where(p => used.IsFree(p, guess.Pattern.SliceFor(instance)))] : [];
+        return whole
+            ?
+            [
+                .. lexicon
+                    .With(guess.Face, key.Key)
+                    .Where(p =>
+                        used.IsFree(p, guess.Pattern.SliceFor(instance))
+                        && _controllers?.IsOthers(instance, lexicon.Tags[p].ControllerId) != true
+                    ),
+            ]
+            : [];
     }
 
     /// <summary>Keeps which cell each description would speak of, by the rules descriptions follow.</summary>

@@ -16,6 +16,16 @@ internal sealed class ModelLearning
     public Dictionary<long, TemplateLearning> Templates { get; } = [];
 
     private CousinNames? _cousins;
+    private ControllerNames? _controllers;
+
+    /// <summary>How controllers are called after the places they serve, made when it is asked for first.</summary>
+    public ControllerNames Controllers(PlantModel model) =>
+        _controllers ??= new(
+            model.Controllers.Values.Select(c => (c.Name, c.Id)),
+            model.Bindings.Values.Select(b => (Nodes.Of(b.EquipmentId), model.Controllers[model.Tags[b.TagId].ControllerId].Name)),
+            model.Equipment.Values.Where(e => e.TemplateId is not null).DistinctBy(e => e.ParentId).Select(e => Nodes.Of(e.Id)),
+            Nodes
+        );
 
     /// <summary>What the tags of other templates show, made when it is asked for first.</summary>
     public CousinNames Cousins(Func<CousinNames> make) => _cousins ??= make();

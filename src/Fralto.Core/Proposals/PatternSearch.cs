@@ -25,6 +25,7 @@ internal sealed class PatternSearch
 
     private readonly TagLexicon _lexicon;
     private readonly IReadOnlySet<long> _hints;
+    private readonly IReadOnlySet<long> _shown;
     private readonly TagFace _face;
     private readonly string _text;
     private readonly NameToken[] _whole;
@@ -50,6 +51,7 @@ internal sealed class PatternSearch
 
     /// <param name="lexicon">All tags.</param>
     /// <param name="hints">Steps that other properties of the template take from instance to instance.</param>
+    /// <param name="shown">Steps that examples of other templates show.</param>
     /// <param name="face">The text of the tag.</param>
     /// <param name="example">The example.</param>
     /// <param name="others">A few other examples.</param>
@@ -58,6 +60,7 @@ internal sealed class PatternSearch
     public PatternSearch(
         TagLexicon lexicon,
         IReadOnlySet<long> hints,
+        IReadOnlySet<long> shown,
         TagFace face,
         Example example,
         IReadOnlyList<Example> others,
@@ -65,7 +68,7 @@ internal sealed class PatternSearch
         IReadOnlyList<InstanceNames> sampled
     )
     {
-        (_lexicon, _hints, _face, _names, _others, _sampled) = (lexicon, hints, face, example.Instance, others, sampled);
+        (_lexicon, _hints, _shown, _face, _names, _others, _sampled) = (lexicon, hints, shown, face, example.Instance, others, sampled);
         (_text, _whole) = (TagLexicon.TextOf(lexicon.Tags[example.Position], face)!, lexicon.Tokens[(int)face][example.Position]);
         _few = [.. sampled.Take(LookedUpFor)];
         _all = [.. _few.Select(_ => lexicon.AllOf(face))];
@@ -136,7 +139,7 @@ internal sealed class PatternSearch
         return
         [
             .. _texts
-                .Where(t => t.Piece is { Cut: TextCut.Whole } && t.Piece.Place != PlaceRef.Self && t.Key.Count(char.IsLetter) > 1)
+                .Where(t => t.Piece is { Cut: TextCut.Whole } && t.Piece.Place != PlaceRef.Self && t.Key.Any(char.IsLetter))
                 .Where(t =>
                     _said.TryGetValue(t.Key, out var runs) && runs.Any(r => Enumerable.Range(r.From, r.Length).All(written.Contains))
                 )
@@ -494,6 +497,10 @@ internal sealed class PatternSearch
         foreach (var step in _hints)
             if (!near.Contains(step) && !near.Contains(step * 2))
                 yield return (step, 0.5);
+        // Where no tag is there to show them; of those there are, they are no more than others.
+        foreach (var step in _shown)
+            if (!near.Contains(step) && !near.Contains(step * 2) && !_hints.Contains(step))
+                yield return (step, 0.25);
     }
 
     /// <summary>Whether there is a tag called as the example with one of its numbers so much larger.</summary>

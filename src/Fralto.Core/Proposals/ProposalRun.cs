@@ -35,6 +35,7 @@ internal sealed class ProposalRun
     private readonly CandidateValues _values;
     private readonly CandidateScorer _scorer;
     private readonly ControllerHomes _homes;
+    private readonly ControllerNames? _controllers;
     private readonly TagsInUse _used;
     private readonly NumberRuns _runs;
     private readonly List<TemplateMatrix> _matrices = [];
@@ -50,7 +51,8 @@ internal sealed class ProposalRun
         _values = new(question, _lexicon);
         _scorer = new(_model, _lexicon, _nodes, _used, _places, _values);
         _learner = new(_model, _lexicon, known, _used, _places);
-        _homes = new(_model, _lexicon, _nodes);
+        _homes = new(_model, _lexicon, _nodes, known);
+        _controllers = _model.Controllers.Count > 1 ? known.Controllers(_model) : null;
         _runs = new(_lexicon, _used);
     }
 
@@ -265,7 +267,10 @@ internal sealed class ProposalRun
             var given = column.Where(c => c.Given?.Certainty >= ProposalQuestion.DefaultThreshold).ToArray();
             if (given.Length == 0 || given.Length >= Together * column.Length)
                 continue;
-            var isAlone = given.Length <= Math.Max(FewestTogether, Few * column.Length);
+            // Two letters may as well be meant the other way round.
+            var isAlone =
+                given.Length <= Math.Max(FewestTogether, Few * column.Length)
+                || given.All(c => c.Given!.By[(int)TagFace.Name] is { IsSupposed: true, HasTwoLetters: true });
             // What is called nearly so beside it is no better.
             foreach (var candidate in column.SelectMany(c => c.Candidates))
                 candidate.Add(
@@ -390,15 +395,20 @@ internal sealed class ProposalRun
         var slice = rule.Pattern.SliceFor(cell.Instance);
         var weight = rule.Share;
         double Beside(Candidate c) => c.Parts.Where(p => p.Kind != ScorePartKind.Rule).Sum(p => p.Weight);
-        var isThere = false;
+        var (isThere, most) = (false, (double?)null);
+        // Of several called so, the one that nothing speaks against.
         foreach (var position in _lexicon.With(rule.Face, key.Key))
         {
+            if (_controllers?.IsOthers(cell.Instance, _lexicon.Tags[position].ControllerId) == true)
+                continue;
             if (cell.Candidates.FirstOrDefault(c => c.Position == position && c.Slice == slice) is { } its)
-                return its.IsMisfit ? 0 : weight * Math.Exp(Beside(its) - Beside(given));
+                most = Math.Max(most ?? 0, its.IsMisfit ? 0 : weight * Math.Exp(Beside(its) - Beside(given)));
             isThere |= _used.IsFree(position, slice);
         }
-        // What is not there is seldom what is meant, and not at all where nothing is called so.
-        return isThere ? weight : weight * Lacks * rule.ShareNear(cell.Instance);
+        if (most is { } known)
+            return known;
+        // What is not there is seldom what is meant, and not at all where nothing is called so; unless what was given would be another's.
+        return isThere || rule.Claimed.ContainsKey(given.Position) ? weight : weight * Lacks * rule.ShareNear(cell.Instance);
     }
 
     private const double LeastShare = 0.002;

@@ -19,9 +19,17 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>Places whose code or name it writes out, with the text: of what stands elsewhere it says nothing.</summary>
     public (TextPiece Piece, string Text)[] Named { get; init; } = [];
 
-    /// <summary>How it counts, whatever its words follow.</summary>
-    public string Counts { get; } =
-        string.Join(' ', pattern.Pieces.OfType<NumberPiece>().Select(n => $"{string.Join('+', n.Terms)}+{n.Offset}"));
+    /// <summary>How it counts, whatever its words follow: each number it reckons.</summary>
+    public string[] Counts { get; } =
+    [.. pattern.Pieces.OfType<NumberPiece>().Select(n => $"{string.Join('+', n.Terms)}+{n.Offset}").Order(StringComparer.Ordinal)];
+
+    /// <summary>True when it ends what it says of two places in a single letter, as C.A for area C, unit A.</summary>
+    public bool HasTwoLetters =>
+        Example is { } example
+        && pattern
+            .Pieces.OfType<TextPiece>()
+            .Select(p => p.TextFor(example.Instance))
+            .Count(t => t is not null && NameToken.Of(t) is [.., { IsLetter: true }]) > 1;
 
     /// <summary>Writes the name it gives an instance.</summary>
     /// <param name="whole">False when it says nothing of the instance.</param>
@@ -108,7 +116,18 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>How well it names what there is together with the rules of other properties that follow the same, 0 to 1.</summary>
     public double Joint { get; set; }
 
-    private double Together(double alone) => alone + Joint * Math.Max(0, WellTogether - alone);
+    /// <summary>Of all that lies in the blocks it goes through as it counts, the part that it names together with those of other properties:
+    /// 1 where it keeps to one.</summary>
+    public double Filled { get; set; } = 1;
+
+    private double Together(double alone) => Blocks * (alone + Math.Max(Joint, Borne) * Math.Max(0, WellTogether - alone));
+
+    /// <summary>A block is somebody's whole: what takes one tag of each does not count blocks.</summary>
+    private double Blocks => Math.Clamp((Filled - HardlyFilled) / (WellFilled - HardlyFilled), LeastOfBlocks, 1);
+
+    private const double HardlyFilled = 0.2;
+    private const double WellFilled = 0.6;
+    private const double LeastOfBlocks = 0.3;
 
     private const double WellTogether = 0.95;
 
@@ -154,8 +173,9 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
             - EachReckoned * pattern.Reckoned
             + 2 * Math.Log(prior)
             + JointWeight * Joint
+            - UnfilledWeight * (1 - Blocks)
             + SisterWeight * Sisters
-            + CousinWeight * Cousins
+            + CousinWeight * (Cousins + Borne)
             + (pattern.FollowsName ? Written - EachConfused * Math.Min(MostConfused, Confused) : 0);
         foreach (var (its, all) in Near.Values)
         {
@@ -172,6 +192,10 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>Of other templates whose tags look alike, the part in which places stand where this rule says they do, 0 to 1.</summary>
     public double Cousins { get; set; }
 
+    /// <summary>How far units of other templates, whose tags look alike and whose numbers are others, are called as it reckons, 0 to
+    /// 1.</summary>
+    public double Borne { get; set; }
+
     /// <summary>True when it reckons numbers in a way no other property of the template does.</summary>
     public bool IsAlone { get; set; }
 
@@ -179,7 +203,9 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     private const double SisterWeight = 12;
     private const double CousinWeight = 16;
     private const double LeastChance = 0.05;
+
     private const double JointWeight = 6;
+    private const double UnfilledWeight = 12;
 
     // People number things by what they are called; by what is reckoned from that, or from where they stand, only where that explains
     // clearly more.

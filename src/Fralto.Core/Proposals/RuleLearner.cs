@@ -11,7 +11,10 @@ namespace Fralto.Core.Proposals;
 /// of a place above it.</summary>
 /// <remarks>A single example leaves many rules open; they are told apart by how natural they are and by how many other instances they find
 /// a free tag for.</remarks>
-internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> isFree)
+/// <param name="lexicon">All tags.</param>
+/// <param name="isFree">Whether a tag, or part of one, feeds nothing yet.</param>
+/// <param name="controllers">Which controllers are called after which places; null where there is but one.</param>
+internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> isFree, ControllerNames? controllers = null)
 {
     private const int FewestTried = 32;
     private const double GoldenSection = 0.6180339887498949;
@@ -27,6 +30,9 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
 
     /// <summary>Steps that other properties of the template take from instance to instance.</summary>
     public HashSet<long> Hints { get; } = [];
+
+    /// <summary>Steps that an example and those of other templates show together.</summary>
+    public HashSet<long> Shown { get; } = [];
 
     /// <summary>Rules for one property, the best first.</summary>
     /// <param name="face">The text of the tags it is about.</param>
@@ -66,7 +72,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         var bound = elsewhere.ToDictionary(e => e.Instance.Instance.Id);
         // A few that are bound already show the steps; all of them are asked whether a rule explains them.
         Example[] few = [.. elsewhere.Take(MostShown)];
-        var paths = new PatternSearch(lexicon, Hints, face, example, few, beside, sampled).Find();
+        var paths = new PatternSearch(lexicon, Hints, Shown, face, example, few, beside, sampled).Find();
         var parts = face == TagFace.Name ? PartsOf(example, few, others.Count) : [(null, null, 1, "")];
         var guesses = new List<RuleGuess>();
         var seen = new HashSet<string>(StringComparer.Ordinal);
@@ -260,12 +266,12 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         var bound = examples.ToDictionary(e => e.Instance.Instance.Id);
         Span<char> room = stackalloc char[256];
         var (found, of) = (0.0, 0);
-        foreach (
-            var one in guess.Example is { } example
-                ? all.OrderByDescending(i => i.Instance.PartId == example.Instance.Instance.PartId)
-                    .ThenByDescending(i => Nearness(example.Instance, i))
-                : all.AsEnumerable()
-        )
+        var ordered = guess.Example is { } example
+            ? all.OrderByDescending(i => i.Instance.PartId == example.Instance.Instance.PartId)
+                .ThenByDescending(i => Nearness(example.Instance, i))
+            : all.OrderBy(_ => 0);
+        // Who has a tag called so in the controller of its own place has that; what is in those of other places is of others.
+        foreach (var one in controllers is null ? ordered : ordered.OrderByDescending(i => AtHome(guess, i) is not null))
         {
             if (one.Instance.Id == guess.Example?.Instance.Instance.Id)
                 continue;
@@ -274,21 +280,27 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             var slice = whole ? guess.Pattern.SliceFor(one) : null;
             var hit = 0.0;
             if (whole && !(guess.Pattern.NamesPart && slice is null))
-                foreach (var position in lexicon.With(guess.Face, key.Key))
-                    if (
-                        bound.TryGetValue(one.Instance.Id, out var its)
-                            ? its.Position == position && its.Slice == slice
-                            : hit < 1 && !taken.ContainsKey((position, slice)) && isFree(position, slice)
-                    )
-                        hit = Claim(position, slice, one);
-            if (hit == 0 && whole && !guess.Pattern.NamesPart)
+                if (bound.TryGetValue(one.Instance.Id, out var its))
+                    hit =
+                        its.Slice == slice && lexicon.With(guess.Face, key.Key).Contains(its.Position)
+                            ? Claim(its.Position, slice, one)
+                            : 0;
+                else if (AtHome(guess, one) is { } own)
+                    hit = !taken.ContainsKey((own, slice)) && isFree(own, slice) ? Claim(own, slice, one) : 0;
+                else
+                    foreach (var position in lexicon.With(guess.Face, key.Key))
+                        if (controllers?.IsOthers(one, lexicon.Tags[position].ControllerId) == true)
+                            guess.Disputed.Add(position);
+                        else if (hit < 1 && !taken.ContainsKey((position, slice)) && isFree(position, slice))
+                            hit = Claim(position, slice, one);
+            if (hit == 0 && whole && !guess.Pattern.NamesPart && controllers?.For(one) is null)
                 foreach (var position in lexicon.With(guess.Face, key.Key))
                     if (taken.TryGetValue((position, slice), out var holder))
                     {
                         guess.Contested[one.Group] = guess.Contested.GetValueOrDefault(one.Group) + 1;
                         guess.Disputed.Add(position);
                         // Two of sites that are called alike throughout are told apart by their controllers, not by what tags are called.
-                        if (!AreTwins(holder, one))
+                        if (!AreTwins(holder, one, guess.Pattern.FollowsName))
                             guess.Confused++;
                         break;
                     }
@@ -301,7 +313,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
 
         double Claim(int position, Slice? slice, InstanceNames one)
         {
-            taken.Add((position, slice), one);
+            taken.TryAdd((position, slice), one);
             guess.Claimed[position] = one.Group;
             if (fits(position, slice))
                 return 1;
@@ -310,15 +322,33 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         }
     }
 
-    /// <summary>Whether two instances are called alike in all but their sites.</summary>
-    private static bool AreTwins(InstanceNames one, InstanceNames other) =>
+    /// <summary>The tag that a rule names for an instance in the controller that is called after its place; null where there is
+    /// none.</summary>
+    private int? AtHome(RuleGuess guess, InstanceNames instance)
+    {
+        if (controllers?.For(instance) is not { } home)
+            return null;
+        var key = new KeyWriter(stackalloc char[256]);
+        guess.Write(instance, ref key, out var whole);
+        if (whole)
+            foreach (var position in lexicon.With(guess.Face, key.Key))
+                if (lexicon.Tags[position].ControllerId == home)
+                    return position;
+        return null;
+    }
+
+    /// <summary>Whether two instances are called alike in all but their sites; of those a rule only counts, their places.</summary>
+    private static bool AreTwins(InstanceNames one, InstanceNames other, bool areCalled) =>
         one.Lineage.Count == other.Lineage.Count
-        && one.Lineage.Zip(other.Lineage).All(p => p.First.Code == p.Second.Code || p.First.Level == EquipmentLevel.Site);
+        && one.Instance.ParentId != other.Instance.ParentId
+        && one.Lineage.Zip(other.Lineage)
+            .SkipLast(areCalled ? 0 : 1)
+            .All(p => p.First.Code == p.Second.Code || p.First.Level == EquipmentLevel.Site);
 
     /// <summary>Counts the tags called like those a rule names that neither it nor another rule of the template names.</summary>
     /// <param name="guess">The rule.</param>
-    /// <param name="explained">The tags other properties of the template have by their best rules.</param>
-    public void Cover(RuleGuess guess, IReadOnlySet<int> explained)
+    /// <param name="explained">Whether another property of the template has a tag.</param>
+    public void Cover(RuleGuess guess, Func<int, bool> explained)
     {
         if (guess.Pattern.NamesPart || guess.Claimed.Count == 0 || guess.IsKept)
             return;
@@ -359,8 +389,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             alike.Count,
             Math.Min(
                 alike.Count,
-                alike.Count(p => !explains.Contains(p) && !explained.Contains(p))
-                    + alike.Count(p => explains.Contains(p) && explained.Contains(p))
+                alike.Count(p => !explains.Contains(p) && !explained(p)) + alike.Count(p => explains.Contains(p) && explained(p))
             )
         );
     }
@@ -376,27 +405,42 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         {
             var chance = rivals.Max(g => g.Chance);
             var said = rivals.Where(g => !rivals.Any(r => Outdoes(r, g))).Select(g => (Guess: g, Likely: g.Beside(chance))).ToArray();
+            var (best, trust) = (said.MaxBy(g => g.Likely), rivals.Max(g => g.Trust));
             foreach (var guess in rivals.Except(said.Select(g => g.Guess)))
                 (guess.Share, guess.Trust) = (0, 0);
-            var (best, trust) = (said.MaxBy(g => g.Likely), rivals.Max(g => g.Trust));
             var sum = said.Sum(g => Math.Exp(g.Likely - best.Likely));
             foreach (var (guess, likely) in said)
                 guess.Share = Math.Exp(likely - best.Likely) / sum;
             foreach (var (guess, likely) in said)
                 guess.Trust =
                     (guess.IsAlone ? Alone : 1)
-                    * (guess == best.Guess ? trust : guess.Trust * Math.Exp(Math.Max(likely - best.Likely, LeastLikely)));
+                    * (
+                        guess == best.Guess
+                            ? Math.Max(trust, WhereBorne * guess.Borne)
+                            : guess.Trust * Math.Exp(Math.Max(likely - best.Likely, LeastLikely))
+                    );
         }
     }
 
-    /// <summary>Whether a rule names all that another made from the same example does, and more, with the same numbers: that there are tags
-    /// called STROM in the North is no chance, if the ST is to be the South's.</summary>
+    /// <summary>Whether a rule names all that another made from the same example does, and more, with the same numbers or some of them: that
+    /// there are tags called STROM in the North is no chance, if the ST is to be the South's; nor are tags of DB21 in line 2, if the 21 is
+    /// to be reckoned from line 1.</summary>
     private static bool Outdoes(RuleGuess rule, RuleGuess other) =>
         rule.Claimed.Count >= other.Claimed.Count + LeastMore
-        && rule.Counts == other.Counts
+        && AreAmong(rule.Counts, other.Counts)
         && other.Claimed.Keys.All(rule.Claimed.ContainsKey);
 
+    private static bool AreAmong(string[] some, string[] all)
+    {
+        var found = 0;
+        foreach (var one in all)
+            if (found < some.Length && some[found] == one)
+                found++;
+        return found == some.Length;
+    }
+
     private const int LeastMore = 2;
+    private const double WhereBorne = 0.95;
 
     /// <summary>Says of each rule what part of the other properties is named alike: those of one template are named by one mind.</summary>
     public static void Sisters(IReadOnlyCollection<List<RuleGuess>> properties)
@@ -413,8 +457,9 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                     continue;
                 having++;
                 var signatures = new HashSet<string>(StringComparer.Ordinal);
-                foreach (var rivals in its.GroupBy(g => g.Example))
+                foreach (var made in its.GroupBy(g => g.Example))
                 {
+                    RuleGuess[] rivals = [.. made.Where(g => !made.Any(r => Outdoes(r, g)))];
                     var chance = rivals.Max(g => g.Chance);
                     var best = rivals.Max(g => g.Beside(chance));
                     signatures.UnionWith(rivals.Where(g => g.Beside(chance) >= best - NearlyAsGood).Select(g => g.Signature));

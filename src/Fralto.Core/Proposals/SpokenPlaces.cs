@@ -10,6 +10,8 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
 {
     private const int MostParts = 20;
     private const int ShortestPlace = 3;
+    private const int FewAlike = 4;
+    private const int MostAlike = 500;
 
     private readonly Dictionary<long, Dictionary<int, (int Position, double Identity, TagWord[] Words)>> _near = [];
     private readonly Dictionary<int, TagWord[][]> _words = [];
@@ -81,9 +83,27 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
         return found;
     }
 
-    /// <summary>True when a tag's name holds what the node is called, letters and number.</summary>
-    public bool IsCalled(int position, Equipment node) =>
-        nodes.Of(node).Marks.Any(m => m.Any(char.IsLetter) && m.Any(char.IsAsciiDigit) && lexicon.Holds(position, m));
+    /// <summary>True when a tag's name holds what the node is called, letters and number. A number that is the same in all tags called alike
+    /// is no node's: DRYER-01 in all of 81-GAS-DRYER-01, 82-GAS-DRYER-01 and so on.</summary>
+    public bool IsCalled(int position, Equipment node)
+    {
+        const int Name = (int)TagFace.Name;
+        var isCalled = false;
+        foreach (var mark in nodes.Of(node).Marks.Where(m => m.Any(char.IsLetter) && m.Any(char.IsAsciiDigit)))
+            lexicon.Where(position, mark, (face, from, count) =>
+                isCalled |= face == Name && Enumerable.Range(from, count).Any(at => Differs(position, at))
+            );
+        return isCalled;
+    }
+
+    /// <summary>True for a number of a tag's name that is another in others called alike, or where few are called so.</summary>
+    private bool Differs(int position, int at)
+    {
+        var name = lexicon.Tokens[(int)TagFace.Name];
+        var alike = lexicon.Shaped(TagFace.Name, position);
+        return name[position][at].IsNumber
+            && (alike.Count < FewAlike || alike.Take(MostAlike).Any(p => name[p][at].Number != name[position][at].Number));
+    }
 
     /// <summary>A place beside one of an instance's own that a tag's texts name by its code or name, where they do not name its own; null
     /// for none.</summary>
