@@ -4,6 +4,7 @@ using Fralto.Core.Edits;
 using Fralto.Core.Exchange;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.Limits;
+using Fralto.Core.Memory;
 using Fralto.Core.Modbus;
 using Fralto.Core.Planning;
 using Fralto.Core.Plant;
@@ -129,6 +130,21 @@ public sealed class ModelTests
             .On(model.Apply(below.Changes))
             .Problems.ShouldContain(p => p.Message.Contains("Main fan lies below a place that no longer exists"));
         new TakeBack("back", added.Changes).On(model).IsRefused.ShouldBeFalse();
+    }
+
+    /// <summary>A controller that was of memory has since got tags of a device: they cannot be of memory.</summary>
+    [Fact]
+    public void Another_protocol_is_not_taken_back_under_the_tags_that_came_since()
+    {
+        var b = new PlantBuilder().Do(new SaveController(null, "spare", new MemoryConnection(), 0), "spare");
+        var change = new SaveController(b["spare"], "plc", new ModbusConnection("127.0.0.1", 502, 1), 500).On(b.Model);
+        var model = b.Model.Apply(change.Changes);
+        new TakeBack("back", change.Changes).On(model).IsRefused.ShouldBeFalse();
+        var tag = new SaveTag(null, b["spare"], "T1", RegisterArea.HoldingRegister, 4, RawType.Int16, WordOrder.HighFirst, "").On(model);
+        new TakeBack("back", change.Changes)
+            .On(model.Apply(tag.Changes))
+            .Problems.Single()
+            .Message.ShouldBe("A later edit depends on it: Tag T1 has an address of Modbus TCP, and spare would speak memory.");
     }
 
     [Fact]

@@ -6,6 +6,7 @@ using Fralto.Core.Hierarchy;
 using Fralto.Core.Modbus;
 using Fralto.Core.Plant;
 using Fralto.Core.Properties;
+using Fralto.Core.Protocols;
 using Fralto.Core.Scaling;
 using Fralto.Core.Templates;
 using Fralto.Core.Units;
@@ -227,13 +228,22 @@ public static class Integrity
                 yield return $"Template {template.Name} would hold itself through its parts.";
     }
 
-    private static IEnumerable<string> Tags(PlantModel model, IEnumerable<Tag> tags) =>
-        from tag in tags
-        where
-            tag.UpdateClass is not null
-            && model.Controllers.TryGetValue(tag.ControllerId, out var controller)
-            && controller.UpdateClasses.All(c => !string.Equals(c.Name, tag.UpdateClass, StringComparison.OrdinalIgnoreCase))
-        select $"Tag {tag.Name} is read in an update class that {model.Controllers[tag.ControllerId].Name} no longer has.";
+    private static IEnumerable<string> Tags(PlantModel model, IEnumerable<Tag> tags)
+    {
+        foreach (var tag in tags)
+        {
+            if (!model.Controllers.TryGetValue(tag.ControllerId, out var controller))
+                continue;
+            if (tag.Address.Protocol != controller.Protocol)
+                yield return $"Tag {tag.Name} has an address of {tag.Address.Protocol.Words()}, and {controller.Name} would speak "
+                    + $"{controller.Protocol.Words()}.";
+            if (
+                tag.UpdateClass is not null
+                && controller.UpdateClasses.All(c => !string.Equals(c.Name, tag.UpdateClass, StringComparison.OrdinalIgnoreCase))
+            )
+                yield return $"Tag {tag.Name} is read in an update class that {controller.Name} no longer has.";
+        }
+    }
 
     /// <summary>Devices whose tags are not those of their layout, place for place.</summary>
     private static IEnumerable<string> DeviceTags(PlantModel model, IEnumerable<Device> devices)
