@@ -103,5 +103,6 @@ public sealed class SteadyDoubtTests
         Words.ShouldContain(w => w.Contains("lead to expect kiln5_TT", StringComparison.OrdinalIgnoreCase));
         After(b => SaveTag(b, b["Kiln5_TT"], "Kiln5_TT", 20, "KEL")).ShouldBe(["Kiln", "Tank"]);
         Words.ShouldContain(w => w.StartsWith("Its tag is in K,", StringComparison.Ordinal));
+        After(b => new SaveOwnUnit(null, "BAG25", "bag", "bag of malt", 25, "KGM")).ShouldBe(["Kiln", "Tank"]);
     }
 }
