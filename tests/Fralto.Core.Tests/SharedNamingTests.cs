@@ -6,7 +6,8 @@ using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Tests;
 
-/// <summary>What names of a plant have in common, and what controllers are called, tells tags apart that one template leaves open.</summary>
+/// <summary>What names of a plant have in common, and what controllers are called, tells tags apart that one template leaves
+/// open.</summary>
 public sealed class SharedNamingTests
 {
     private readonly PlantBuilder _b = ProposalTests.Quay();
@@ -121,7 +122,8 @@ public sealed class SharedNamingTests
                     .ShouldBe(missing.Contains($"plc{site}{area} {n}") ? null : $"plc{site}{area} DURCHFL/{area}/PUMP/{n + 39}");
     }
 
-    /// <summary>Pump 30 is called 303 and dryer 10 263: that shows how tank 20 is called 283, of which there are too few tags to tell.</summary>
+    /// <summary>Pump 30 is called 303 and dryer 10 263: that shows how tank 20 is called 283, of which too few tags are there to
+    /// tell.</summary>
     [Fact]
     public void What_units_of_other_templates_are_called_shows_how_numbers_are_reckoned()
     {
@@ -140,6 +142,28 @@ public sealed class SharedNamingTests
         Bind("TK20", "Tank", "plc ns2:283:TK:FT11");
         Proposed("TK50", "Tank").ShouldBe("plc ns2:343:TK:FT11");
         Proposed("TK10", "Tank").ShouldBeNull();
+    }
+
+    /// <summary>Areas A and B, pumps A to B or A to H, nothing bound: what says B and A may be either's, unless pumps go on where areas
+    /// do not.</summary>
+    [Theory]
+    [InlineData("AB", false)]
+    [InlineData("ABCDEFGH", true)]
+    public void Two_letters_tell_only_where_one_of_them_goes_on(string pumps, bool isTold)
+    {
+        ProposalTests.WithFlow(_b, "Pump");
+        foreach (var area in "AB")
+        {
+            Place($"{area}", $"Area {area}", EquipmentLevel.Area, "Quay");
+            foreach (var pump in pumps)
+            {
+                Place($"P_{pump}", $"Pump {pump}", EquipmentLevel.Unit, $"{area}", "Pump", $"{area} P_{pump}");
+                Tag($"Flow.{area}.Pump.{pump}");
+            }
+        }
+        Proposed("A P_B", "Pump").ShouldBe(isTold ? "plc Flow.A.Pump.B" : null);
+        Proposed("B P_A", "Pump").ShouldBe(isTold ? "plc Flow.B.Pump.A" : null);
+        Proposed("A P_A", "Pump").ShouldBe("plc Flow.A.Pump.A");
     }
 
     /// <summary>Two units of one template share the tag of their area, which a rule names for both.</summary>

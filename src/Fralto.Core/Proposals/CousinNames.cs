@@ -49,7 +49,8 @@ internal sealed class CousinNames
     }
 
     /// <summary>Of the templates whose tags look like that of a rule's example, the part in which places stand where the rule says they
-    /// do, 0 to 1: 1 for most of them, less where they are few. And how far units of other numbers bear out what it reckons, 0 to 1.</summary>
+    /// do, 0 to 1: 1 for most of them, less where they are few. And how far units of other numbers bear out what it reckons, 0 to
+    /// 1.</summary>
     /// <param name="guess">A rule for names.</param>
     /// <param name="templateId">The template it is for.</param>
     public (double Share, double Borne) Of(RuleGuess guess, long templateId)
@@ -101,8 +102,8 @@ internal sealed class CousinNames
         }
     }
 
-    /// <summary>Steps from unit to unit that an example and one of another template show together: tank 20 called 283 and pump 30 called 303
-    /// go by two.</summary>
+    /// <summary>Steps from unit to unit that an example and one of another template show together: tank 20 called 283 and pump 30
+    /// called 303 go by two.</summary>
     /// <param name="example">The example.</param>
     /// <param name="templateId">Its template.</param>
     public IEnumerable<long> Steps(Example example, long templateId)

@@ -55,12 +55,6 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
             RuleLearner.Sisters(matrix.Guesses.Values);
             foreach (var property in matrix.Properties)
                 RuleLearner.Compare(matrix.Guesses[property.Id]);
-            if (Environment.GetEnvironmentVariable("DBG") == matrix.Template.Code)
-                foreach (var property in matrix.Properties)
-                foreach (var g in matrix.Guesses[property.Id].OrderByDescending(g => g.Strength).Take(6))
-                    Console.WriteLine(
-                        $"   DBG {property.Code} {g.Face} {g.Pattern} ex {g.Example?.Instance.Instance.Code} {lexicon.Tags[g.Example?.Position ?? 0].Name} strength {g.Strength:0.000} trust {g.Trust:0.000} share {g.Share:0.000} prior {g.Prior:0.00} near {string.Join(",", g.Near.Values.Select(n => $"{n.Found:0.#}/{n.Of}"))} alike {g.Alike} unexpl {g.Unexplained} chance {g.Chance:0.000} odds {g.Odds:0.0} joint {g.Joint:0.00} cous {g.Cousins:0.00} borne {g.Borne:0.00} sis {g.Sisters:0.00} misf {g.Misfits} conf {g.Confused}"
-                    );
             foreach (var property in matrix.Properties)
                 Reconcile(matrix, property);
             Describe(matrix);

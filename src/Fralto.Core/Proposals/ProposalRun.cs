@@ -38,6 +38,7 @@ internal sealed class ProposalRun
     private readonly ControllerNames? _controllers;
     private readonly TagsInUse _used;
     private readonly NumberRuns _runs;
+    private readonly LetterOrder _letters;
     private readonly List<TemplateMatrix> _matrices = [];
 
     public ProposalRun(ProposalQuestion question)
@@ -54,6 +55,7 @@ internal sealed class ProposalRun
         _homes = new(_model, _lexicon, _nodes, known);
         _controllers = _model.Controllers.Count > 1 ? known.Controllers(_model) : null;
         _runs = new(_lexicon, _used);
+        _letters = new(_lexicon);
     }
 
     public void Add(Template template, ResolvedProperty[] properties, Equipment[] instances, Equipment[] asked)
@@ -78,7 +80,8 @@ internal sealed class ProposalRun
         foreach (var cell in cells)
             Weigh(cell);
         Assign(cells);
-        if (Neighbours(cells) | _homes.Compare(cells) | Lonely(cells) | _runs.Doubt(cells.Where(c => !IsShown(c))))
+        OpenCell[] unshown = [.. cells.Where(c => !IsShown(c))];
+        if (Neighbours(cells) | _homes.Compare(cells) | Lonely(cells) | _runs.Doubt(unshown) | _letters.Doubt(unshown))
             Assign(cells);
         return new(Answer(cells), [.. _matrices.SelectMany(RulesOf)]);
     }
@@ -267,10 +270,7 @@ internal sealed class ProposalRun
             var given = column.Where(c => c.Given?.Certainty >= ProposalQuestion.DefaultThreshold).ToArray();
             if (given.Length == 0 || given.Length >= Together * column.Length)
                 continue;
-            // Two letters may as well be meant the other way round.
-            var isAlone =
-                given.Length <= Math.Max(FewestTogether, Few * column.Length)
-                || given.All(c => c.Given!.By[(int)TagFace.Name] is { IsSupposed: true, HasTwoLetters: true });
+            var isAlone = given.Length <= Math.Max(FewestTogether, Few * column.Length);
             // What is called nearly so beside it is no better.
             foreach (var candidate in column.SelectMany(c => c.Candidates))
                 candidate.Add(

@@ -23,14 +23,6 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     public string[] Counts { get; } =
     [.. pattern.Pieces.OfType<NumberPiece>().Select(n => $"{string.Join('+', n.Terms)}+{n.Offset}").Order(StringComparer.Ordinal)];
 
-    /// <summary>True when it ends what it says of two places in a single letter, as C.A for area C, unit A.</summary>
-    public bool HasTwoLetters =>
-        Example is { } example
-        && pattern
-            .Pieces.OfType<TextPiece>()
-            .Select(p => p.TextFor(example.Instance))
-            .Count(t => t is not null && NameToken.Of(t) is [.., { IsLetter: true }]) > 1;
-
     /// <summary>Writes the name it gives an instance.</summary>
     /// <param name="whole">False when it says nothing of the instance.</param>
     public void Write(InstanceNames instance, ref KeyWriter key, out bool whole)
@@ -116,8 +108,8 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>How well it names what there is together with the rules of other properties that follow the same, 0 to 1.</summary>
     public double Joint { get; set; }
 
-    /// <summary>Of all that lies in the blocks it goes through as it counts, the part that it names together with those of other properties:
-    /// 1 where it keeps to one.</summary>
+    /// <summary>Of all that lies in the blocks it goes through as it counts, the part that it names together with those of other
+    /// properties: 1 where it keeps to one.</summary>
     public double Filled { get; set; } = 1;
 
     private double Together(double alone) => Blocks * (alone + Math.Max(Joint, Borne) * Math.Max(0, WellTogether - alone));

@@ -83,8 +83,8 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
         return found;
     }
 
-    /// <summary>True when a tag's name holds what the node is called, letters and number. A number that is the same in all tags called alike
-    /// is no node's: DRYER-01 in all of 81-GAS-DRYER-01, 82-GAS-DRYER-01 and so on.</summary>
+    /// <summary>True when a tag's name holds what the node is called, letters and number. A number that is the same in all tags called
+    /// alike is no node's: DRYER-01 in all of 81-GAS-DRYER-01, 82-GAS-DRYER-01 and so on.</summary>
     public bool IsCalled(int position, Equipment node)
     {
         const int Name = (int)TagFace.Name;
