@@ -423,8 +423,8 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
     }
 
     /// <summary>Whether a rule names all that another made from the same example does, and more, with the same numbers or some of them:
-    /// that there are tags called STROM in the North is no chance, if the ST is to be the South's; nor are tags of DB21 in line 2, if the 21 is
-    /// to be reckoned from line 1.</summary>
+    /// that there are tags called STROM in the North is no chance, if the ST is to be the South's; nor are tags of DB21 in line 2, if the
+    /// 21 is to be reckoned from line 1.</summary>
     private static bool Outdoes(RuleGuess rule, RuleGuess other) =>
         rule.Claimed.Count >= other.Claimed.Count + LeastMore
         && AreAmong(rule.Counts, other.Counts)
