@@ -271,7 +271,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                 .ThenByDescending(i => Nearness(example.Instance, i))
             : all.OrderBy(_ => 0);
         // Who has a tag called so in the controller of its own place has that; what is in those of other places is of others.
-        foreach (var one in controllers is null ? ordered : ordered.OrderByDescending(i => AtHome(guess, i) is not null))
+        foreach (var one in controllers is null ? ordered : ordered.OrderByDescending(i => IsAtHome(guess, i)))
         {
             if (one.Instance.Id == guess.Example?.Instance.Instance.Id)
                 continue;
@@ -285,14 +285,20 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                         its.Slice == slice && lexicon.With(guess.Face, key.Key).Contains(its.Position)
                             ? Claim(its.Position, slice, one)
                             : 0;
-                else if (AtHome(guess, one) is { } own)
-                    hit = !taken.ContainsKey((own, slice)) && isFree(own, slice) ? Claim(own, slice, one) : 0;
                 else
+                {
+                    var home = IsAtHome(guess, one) ? controllers?.For(one) : null;
                     foreach (var position in lexicon.With(guess.Face, key.Key))
                         if (controllers?.IsOthers(one, lexicon.Tags[position].ControllerId) == true)
                             guess.Disputed.Add(position);
-                        else if (hit < 1 && !taken.ContainsKey((position, slice)) && isFree(position, slice))
+                        else if (
+                            hit < 1
+                            && (home is null || lexicon.Tags[position].ControllerId == home)
+                            && !taken.ContainsKey((position, slice))
+                            && isFree(position, slice)
+                        )
                             hit = Claim(position, slice, one);
+                }
             if (hit == 0 && whole && !guess.Pattern.NamesPart && controllers?.For(one) is null)
                 foreach (var position in lexicon.With(guess.Face, key.Key))
                     if (taken.TryGetValue((position, slice), out var holder))
@@ -322,19 +328,18 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         }
     }
 
-    /// <summary>The tag that a rule names for an instance in the controller that is called after its place; null where there is
-    /// none.</summary>
-    private int? AtHome(RuleGuess guess, InstanceNames instance)
+    /// <summary>Whether there is a tag that a rule names for an instance in the controller that is called after its place.</summary>
+    private bool IsAtHome(RuleGuess guess, InstanceNames instance)
     {
         if (controllers?.For(instance) is not { } home)
-            return null;
+            return false;
         var key = new KeyWriter(stackalloc char[256]);
         guess.Write(instance, ref key, out var whole);
         if (whole)
             foreach (var position in lexicon.With(guess.Face, key.Key))
                 if (lexicon.Tags[position].ControllerId == home)
-                    return position;
-        return null;
+                    return true;
+        return false;
     }
 
     /// <summary>Whether two instances are called alike in all but their sites; of those a rule only counts, their places.</summary>

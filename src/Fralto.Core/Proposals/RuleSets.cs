@@ -44,7 +44,9 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         foreach (var position in sisters.SelectMany(s => s.Claimed.Keys))
             times[position] = times.GetValueOrDefault(position) + 1;
         var instances = sisters.Max(s => s.Claimed.Count);
-        if (times.Count == 0)
+        var hops = sisters.Any(s => BlocksOf(s).Count > 0);
+        var isJoint = sisters.Length >= FewestRules && times.Count >= FewestTags && instances >= FewestInstances;
+        if (!hops && !isJoint)
             return (0, 1);
         var (named, there) = (0, 0);
         var seen = new HashSet<int>();
@@ -56,8 +58,8 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
                 if (times.GetValueOrDefault(position) == 1)
                     named++;
             }
-        var filled = there > 0 && sisters.Any(s => BlocksOf(s).Count > 0) ? (double)named / there : 1;
-        if (sisters.Length < FewestRules || times.Count < FewestTags || instances < FewestInstances || there == 0)
+        var filled = hops && there > 0 ? (double)named / there : 1;
+        if (!isJoint || there == 0)
             return (0, filled);
         var misfits = (double)sisters.Sum(s => s.Misfits) / sisters.Sum(s => s.Claimed.Count);
         var contested = (double)sisters.Sum(s => s.Confused) / sisters.Sum(s => Math.Max(1, s.Near.Values.Sum(n => n.Of)));
