@@ -88,8 +88,9 @@ public sealed class SharedNamingTests
             Place($"P{n}", $"Pump {n}", EquipmentLevel.Unit, "Quay", "Pump");
             Tag($"P[{n * 2 + 3}]", description: $"Pump {n} flow");
         }
-        Bind("P1", "Pump", "plc P[5]");
-        for (var n = 2; n <= 8; n++)
+        // There is no pump 11, of which the example could speak.
+        Bind("P4", "Pump", "plc P[11]");
+        foreach (var n in new[] { 1, 2, 3, 5, 6, 7, 8 })
             Proposed($"P{n}", "Pump").ShouldBe($"plc P[{n * 2 + 3}]");
     }
 
