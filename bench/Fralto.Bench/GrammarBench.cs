@@ -133,7 +133,8 @@ internal static class GrammarBench
         );
     }
 
-    private static void TellRules(NamingPlant plant, ProposalMatrix set)
+    /// <summary>Prints the rules that were learned.</summary>
+    public static void TellRules(NamingPlant plant, ProposalMatrix set)
     {
         foreach (var rule in set.Rules.Take(40))
             Console.WriteLine(
@@ -142,7 +143,8 @@ internal static class GrammarBench
             );
     }
 
-    private static void Tell(NamingPlant plant, Proposal p)
+    /// <summary>Prints a proposal, what is right, and why it was made.</summary>
+    public static void Tell(NamingPlant plant, Proposal p)
     {
         var model = plant.Model;
         var truth = plant.Truth.TryGetValue((p.EquipmentId, p.PropertyId), out var tag) ? model.Tags[tag].Name : "none";

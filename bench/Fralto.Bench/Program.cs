@@ -36,6 +36,15 @@ if (args is ["grammars", ..])
     );
     return 0;
 }
+if (args is ["quarries", ..])
+{
+    QuarryBench.Run(
+        args.ElementAtOrDefault(1) is { } start ? int.Parse(start, CultureInfo.InvariantCulture) : 1,
+        args.ElementAtOrDefault(2) is { } many ? int.Parse(many, CultureInfo.InvariantCulture) : 3,
+        args.ElementAtOrDefault(3)
+    );
+    return 0;
+}
 if (args is ["releases"])
 {
     ReleaseBench.Run();
