@@ -49,6 +49,19 @@ public sealed class NamingBenchTests
     public void Without_any_example_what_is_proposed_for_waterworks_is_right(string style) =>
         ProposalScore.Of(Waterworks.Make(WaterStyle.All.Single(s => s.Name == style), 815), 0).Precision.ShouldBeGreaterThanOrEqualTo(0.95);
 
+    public static TheoryData<string> Quarries => [.. QuarryStyle.All.Select(s => s.Name)];
+
+    [Theory]
+    [MemberData(nameof(Quarries))]
+    public void Quarries_that_grew_follow_one_machine_of_each_kind(string style)
+    {
+        var its = QuarryStyle.All.Single(s => s.Name == style);
+        var score = ProposalScore.Of(Quarry.Make(its, 4711), 1);
+        score.Precision.ShouldBeGreaterThanOrEqualTo(its.Precision);
+        score.Recall.ShouldBeGreaterThanOrEqualTo(its.IsSaid ? 0.95 : 0);
+        (score.Right + score.Missed).ShouldBeGreaterThan(250);
+    }
+
     [Fact]
     public void Names_thrown_together_by_chance_are_learned_from_one_instance_too()
     {

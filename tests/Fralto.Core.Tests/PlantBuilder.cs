@@ -18,6 +18,8 @@ internal sealed class PlantBuilder
 
     public long this[string name] => _ids[name];
 
+    public bool Knows(string name) => _ids.ContainsKey(name);
+
     public static PropertyPatch Celsius(params (LimitCondition Condition, double Setpoint, double Deadband, int Priority)[] limits) =>
         new()
         {

@@ -49,6 +49,18 @@ public sealed record NamePattern(
             p is TextPiece { Cut: not TextCut.OrderLetter } text && text.Place == PlaceRef.Self || p is NumberPiece { IsWritten: true }
         );
 
+    /// <summary>The same with the number of the instance as it is, where something is added to it; null where nothing is.</summary>
+    internal NamePattern? Plain =>
+        Pieces.Any(IsAdded)
+            ? this with
+            {
+                Pieces = [.. Pieces.Select(p => IsAdded(p) && p is NumberPiece number ? number with { Offset = 0 } : p)],
+            }
+            : null;
+
+    private static bool IsAdded(PatternPiece piece) =>
+        piece is NumberPiece { Terms: [{ Kind: NumberKind.Number, Times: 1 } own], Offset: not 0 } && own.Place == PlaceRef.Self;
+
     /// <summary>True when a number in it is that of the instance times something, and nothing is added.</summary>
     internal bool IsMultiple =>
         Pieces.OfType<NumberPiece>().Any(n => n is { Terms: [{ Kind: NumberKind.Number } own], Offset: 0 } && own.Place == PlaceRef.Self);

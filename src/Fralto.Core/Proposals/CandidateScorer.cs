@@ -32,6 +32,7 @@ internal sealed class CandidateScorer(
     private const double AddressRule = 3;
     private const double Strong = 0.6;
 
+    private readonly NamesBeside _beside = new(lexicon, places);
     private readonly Dictionary<(long, long), HashSet<string>> _fixed = [];
     private readonly Dictionary<(RuleGuess Rule, Example Example), bool> _speaksFor = [];
 
@@ -245,6 +246,7 @@ internal sealed class CandidateScorer(
                 || (
                     candidate.By[(int)TagFace.Name] is { Example: { } said } counted
                     && !counted.Pattern.FollowsName
+                    && !counted.ExplainsAll
                     && places.IsCalled(said.Position, said.Instance.Instance)
                 )
             )
@@ -291,8 +293,10 @@ internal sealed class CandidateScorer(
     /// <summary>True when a tag's name says beside the instance what the names of the others say.</summary>
     public bool SaysTheSame(OpenCell cell, int position) =>
         cell.Matrix.Examples[cell.Property.Id].All(e => e.Position != position)
-        && Fixed(cell) is { Count: > 0 } usual
-        && usual.Contains(places.Rest(cell.Instance, position));
+        && (
+            (Fixed(cell) is { Count: > 0 } usual && usual.Contains(places.Rest(cell.Instance, position)))
+            || _beside.SaysTheSame(cell, position)
+        );
 
     private static string Share(double match) =>
         match > 0.9 ? "all"

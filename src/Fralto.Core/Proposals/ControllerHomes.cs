@@ -19,6 +19,9 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
     /// <summary>Controllers something is bound to.</summary>
     private readonly Lazy<HashSet<long>> _serving = new(() => [.. model.Bindings.Values.Select(b => model.Tags[b.TagId].ControllerId)]);
 
+    /// <summary>Those of which what is bound was passed over.</summary>
+    private readonly Lazy<IReadOnlySet<long>> _copying = new(() => learned.Copying(model, lexicon));
+
     private readonly Dictionary<long, List<Equipment>> _calledAfter = [];
 
     /// <summary>Where several controllers have a tag of the same name, the one that serves the place counts: its neighbours are bound to
@@ -35,7 +38,21 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
         Candidate[] named = [.. cell.Candidates.Where(c => c.By.Any(g => g is not null))];
         foreach (var twin in named)
         {
-            var having = named.Where(other => AreCalledAlike(twin, other)).Select(ControllerOf).Distinct().ToArray();
+            if (_copying.Value.Contains(ControllerOf(twin)))
+            {
+                twin.Contradict(
+                    ScorePartKind.Place,
+                    -2.5,
+                    $"{model.Controllers[ControllerOf(twin)].Name} has again what others have, and nothing is bound to it."
+                );
+                continue;
+            }
+            var having = named
+                .Where(other => AreCalledAlike(twin, other))
+                .Select(ControllerOf)
+                .Where(c => !_copying.Value.Contains(c))
+                .Distinct()
+                .ToArray();
             var several = having.Length > 1;
             // One that serves nothing yet, where all others that have the name serve elsewhere, is left.
             var left = several ? having.Where(c => !_serving.Value.Contains(c)).ToArray() : [];
@@ -222,17 +239,36 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
         for (var up = instance.Lineage.Count - 2; up > 0; up--, weight *= Farther)
         {
             var place = instance.Lineage[up];
-            var bound = _below.TryGetValue(place.Id, out var known)
-                ? known
-                : _below[place.Id] = [
-                    .. model.Index.Below(place.Id).SelectMany(model.Index.BoundOf).Select(b => model.Tags[b.TagId].ControllerId),
-                ];
+            var bound = BoundBelow(place.Id);
             if (bound.Count == 0)
                 continue;
+            // Where each of its places has its own, the next place has its own too.
+            if (bound.Count > 1 && !bound.Overlaps(BoundBelow(instance.Lineage[up + 1].Id)) && HasEachItsOwn(place.Id))
+                return null;
             return bound.Count > 1 && bound.Contains(controllerId) ? null : (bound.Contains(controllerId) ? weight : -weight, place);
         }
         return null;
     }
+
+    /// <summary>Controllers that what stands below a place is bound to.</summary>
+    private HashSet<long> BoundBelow(long placeId) =>
+        _below.TryGetValue(placeId, out var known)
+            ? known
+            : _below[placeId] = [
+                .. model.Index.Below(placeId).SelectMany(model.Index.BoundOf).Select(b => model.Tags[b.TagId].ControllerId),
+            ];
+
+    /// <summary>Whether what stands in a place is bound to a controller for each of the places in it, and none of them to that of
+    /// another.</summary>
+    private bool HasEachItsOwn(long placeId)
+    {
+        if (_ownEach.TryGetValue(placeId, out var known))
+            return known;
+        var serving = model.Index.ChildrenOf(placeId).Select(c => BoundBelow(c.Id)).Where(b => b.Count > 0).ToArray();
+        return _ownEach[placeId] = serving.Length > 1 && serving.Sum(s => s.Count) == BoundBelow(placeId).Count;
+    }
+
+    private readonly Dictionary<long, bool> _ownEach = [];
 
     /// <summary>Whether a controller is called after a place of the instance; false when after another beside it, null when after
     /// none.</summary>

@@ -60,6 +60,13 @@ internal static class InstrumentLetters
         // A switch or an alarm is a contact, a valve is a position, a controller gives out.
         if (rest is "A" or "AH" or "AL" or "AHH" or "ALL" or "SH" or "SL" or "SHH" or "SLL" or "HH")
             meanings.Add("*alarm");
+        // H and L at the end say which of the two: the switch of a tank that is full, or empty.
+        if (rest.Length > 1 && rest[^1] is 'H' or 'L' && rest[0] is 'S' or 'A')
+        {
+            meanings.Add(rest[^1] == 'H' ? "*high" : "*low");
+            if (word[0] == 'l')
+                meanings.Add(rest[^1] == 'H' ? "full" : "empty");
+        }
         if (rest is "A" && word[0] is 'x' or 'y')
             meanings = ["fault"];
         if (rest is "V" or "CV")

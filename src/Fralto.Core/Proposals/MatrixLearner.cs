@@ -75,6 +75,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
             .Guesses.SelectMany(p => p.Value.Select(g => (Property: p.Key, Rule: g)))
             .GroupBy(g => (MadeFrom(g.Rule), g.Rule.Signature))
             .ToDictionary(g => g.Key, g => g.GroupBy(r => r.Property).ToDictionary(r => r.Key, r => r.MaxBy(x => x.Rule.Score).Rule));
+        var cells = matrix.Instances.Length * matrix.Properties.Length;
         foreach (var ((from, _), its) in alike)
         {
             // Of each tag the property that has it, 0 where several have.
@@ -89,7 +90,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
                 owner[position] = owner.GetValueOrDefault(position, property) == property ? property : 0;
             foreach (var property in its.Keys)
             foreach (var guess in matrix.Guesses[property].Where(g => (MadeFrom(g), g.Signature) == (from, its[property].Signature)))
-                _rules.Cover(guess, position => owner.TryGetValue(position, out var had) && had != property);
+                _rules.Cover(guess, position => owner.TryGetValue(position, out var had) && had != property, cells);
         }
     }
 

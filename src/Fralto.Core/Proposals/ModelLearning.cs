@@ -17,6 +17,7 @@ internal sealed class ModelLearning
 
     private CousinNames? _cousins;
     private ControllerNames? _controllers;
+    private IReadOnlySet<long>? _copying;
 
     /// <summary>How controllers are called after the places they serve, made when it is asked for first.</summary>
     public ControllerNames Controllers(PlantModel model) =>
@@ -25,6 +26,14 @@ internal sealed class ModelLearning
             model.Bindings.Values.Select(b => (Nodes.Of(b.EquipmentId), model.Controllers[model.Tags[b.TagId].ControllerId].Name)),
             model.Equipment.Values.Where(e => e.TemplateId is not null).DistinctBy(e => e.ParentId).Select(e => Nodes.Of(e.Id)),
             Nodes
+        );
+
+    /// <summary>Controllers that have again what others have, found when it is asked for first.</summary>
+    public IReadOnlySet<long> Copying(PlantModel model, TagLexicon lexicon) =>
+        _copying ??= CopyingControllers.Of(
+            model.Controllers.Keys,
+            model.Bindings.Values.Select(b => model.Tags[b.TagId].ControllerId).ToHashSet(),
+            lexicon
         );
 
     /// <summary>What the tags of other templates show, made when it is asked for first.</summary>

@@ -9,7 +9,7 @@ namespace Fralto.Core.Proposals;
 /// by that, and nothing is left over.</remarks>
 internal sealed class NumberRuns(TagLexicon lexicon, TagsInUse used)
 {
-    private const int FewestGiven = 3;
+    private const int FewestGiven = 2;
     private const int MostTimes = 20;
     private const int MostEnds = 8;
     private const int MostWays = 64;
@@ -26,9 +26,21 @@ internal sealed class NumberRuns(TagLexicon lexicon, TagsInUse used)
     /// <summary>Doubts what was given by number alone where counting otherwise explains more.</summary>
     /// <param name="cells">The cells whose tags nobody's example stands behind.</param>
     /// <returns>True when something was doubted.</returns>
-    public bool Doubt(IEnumerable<OpenCell> cells)
+    public bool Doubt(IReadOnlyCollection<OpenCell> cells)
     {
         var doubted = false;
+        foreach (var cell in cells)
+        {
+            if (cell.Given?.By.Any(g => g?.IsOfSeveral == true) != true)
+                continue;
+            foreach (var candidate in cell.Candidates)
+                candidate.Add(
+                    ScorePartKind.Neighbours,
+                    Math.Min(-2, -candidate.Odds),
+                    "others elsewhere would be called so too, and tags say no place: they may be counted otherwise"
+                );
+            doubted = true;
+        }
         foreach (var column in cells.Where(c => c.Given is not null).GroupBy(c => c.Matrix).Select(m => m.GroupBy(c => c.Property.Id)))
         foreach (
             var runs in column

@@ -21,6 +21,9 @@ internal sealed class PatternSearch
     [
         .. Enum.GetValues<NumberKind>().Except([NumberKind.Tail, NumberKind.Head, NumberKind.SiteCount]),
     ];
+
+    /// <summary>The numbers of an instance that may stand in a larger one.</summary>
+    private static readonly NumberKind[] OwnNumbers = [.. WholeNumbers, NumberKind.Tail];
     private static readonly long[] Steps = [10, 100, 1000, 10_000, 100_000];
 
     private readonly TagLexicon _lexicon;
@@ -32,6 +35,9 @@ internal sealed class PatternSearch
     private readonly CutTokens _cut;
     private readonly InstanceNames _names;
     private readonly PlaceRef[] _places;
+
+    /// <summary>The numbers of the places above.</summary>
+    private readonly (PlaceRef Place, NumberKind Kind)[] _above;
 
     // Where the tags of one instance differ, the name speaks of the property.
     private readonly HashSet<int> _ofProperty;
@@ -73,6 +79,7 @@ internal sealed class PatternSearch
         _few = [.. sampled.Take(LookedUpFor)];
         _all = [.. _few.Select(_ => lexicon.AllOf(face))];
         _places = [.. PlaceRef.AllOf(_names.Lineage)];
+        _above = [.. _places.Skip(1).SelectMany(p => WholeNumbers.Select(k => (p, k)))];
         _texts = TextsOf();
         var alike = beside.Select(e => lexicon.Tokens[(int)face][e.Position]).Where(t => t.Length == _whole.Length).ToArray();
         _ofProperty = [.. Enumerable.Range(0, _whole.Length).Where(i => alike.Any(t => t[i].Text != _whole[i].Text))];
@@ -261,8 +268,8 @@ internal sealed class PatternSearch
                 }
                 Add(TextCut.Whole, 0, 1);
                 var words = (ofName ? node.NameTokens : node.CodeTokens).Count(t => !t.IsNumber);
-                if (words > 1)
-                    Add(TextCut.Initials, 0, 0.8);
+                // Beside Primary crushing, PC, stands Washing, W.
+                Add(TextCut.Initials, 0, words > 1 ? 0.8 : 0.55);
                 if (words > 1)
                     Add(TextCut.Last, 0, 0.8);
                 if (words > 1)
@@ -278,7 +285,14 @@ internal sealed class PatternSearch
         return
         [
             .. found
-                .GroupBy(f => (f.Item1, f.Item2.Place, f.Item2.OfName, f.Item2.Cut == TextCut.OrderLetter))
+                .GroupBy(f =>
+                    (
+                        f.Item1,
+                        f.Item2.Place,
+                        f.Item2.OfName,
+                        f.Item2.Cut is TextCut.OrderLetter or TextCut.Initials ? f.Item2.Cut : TextCut.Whole
+                    )
+                )
                 .Select(g => g.MaxBy(f => f.Item3)),
         ];
     }
@@ -399,17 +413,17 @@ internal sealed class PatternSearch
         return arcs;
     }
 
-    /// <summary>A number that holds two: the area's and the unit's, as 1102 in area 11.</summary>
+    /// <summary>A number that holds two: the area's and the unit's, as 1102 in area 11; or the digits of the unit's own with others
+    /// between them, as 1302 of unit 102; or three.</summary>
     private void Pairs(long value, Action<double, long, ImmutableArray<NumberTerm>> follow)
     {
         if (value < 11)
             return;
-        foreach (var ownKind in WholeNumbers)
+        foreach (var ownKind in OwnNumbers)
         {
             if (_names.NumberOf(PlaceRef.Self, ownKind) is not { } own || !Varies(PlaceRef.Self, ownKind))
                 continue;
-            foreach (var place in _places.Skip(1))
-            foreach (var kind in WholeNumbers)
+            foreach (var (place, kind) in ownKind == NumberKind.Tail ? _above.Prepend((PlaceRef.Self, NumberKind.Head)) : _above)
             {
                 if (_names.NumberOf(place, kind) is not { } above || !Varies(place, kind))
                     continue;
@@ -421,11 +435,21 @@ internal sealed class PatternSearch
                         continue;
                     if (value - above * outer - own * inner < 0)
                         continue;
-                    follow(
-                        (leads ? 0.95 : 0.75) * Math.Sqrt(RankOf(kind)) * RankOf(ownKind),
-                        value - above * outer - own * inner,
-                        [new(place, kind, outer), new(PlaceRef.Self, ownKind, inner)]
-                    );
+                    var (prior, rest) = (Math.Sqrt(RankOf(kind)) * RankOf(ownKind), value - above * outer - own * inner);
+                    NumberTerm[] terms = [new(place, kind, outer), new(PlaceRef.Self, ownKind, inner)];
+                    follow((leads ? 0.95 : 0.75) * prior, rest, [.. terms]);
+                    if (ownKind is not (NumberKind.Number or NumberKind.Tail))
+                        continue;
+                    // And that of a place above both, as site, area and unit in 21102.
+                    foreach (var (upper, upperKind) in _above.Where(a => Array.IndexOf(_places, a.Place) > Array.IndexOf(_places, place)))
+                        if (_names.NumberOf(upper, upperKind) is > 0 and var number && Varies(upper, upperKind))
+                            for (var top = outer * 10; top <= rest; top *= 10)
+                                if (value / top % 10 == number % 10 && rest >= number * top)
+                                    follow(
+                                        (value / top == number ? 0.95 : 0.75) * prior * Math.Sqrt(RankOf(upperKind)),
+                                        rest - number * top,
+                                        [new(upper, upperKind, top), .. terms]
+                                    );
                 }
             }
         }

@@ -96,6 +96,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
             return Strength;
         var share = ShareNear(instance);
         return Trust
+            * PlaceOf(instance.Group, near.Found)
             * Together(
                 Everywhere
                     * Blend(
@@ -104,6 +105,16 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
                     )
             );
     }
+
+    /// <summary>Instances of each group that have a tag by the same rule without what it adds to their number, where it finds few of
+    /// them.</summary>
+    public Dictionary<(long PartId, long PlaceId), int> Plainly { get; } = [];
+
+    /// <summary>Whether it is of a place: where more have a tag that says their number as it is, nothing is added to it there.</summary>
+    private double PlaceOf((long, long) group, double found) =>
+        Plainly.TryGetValue(group, out var plainly) && plainly >= found * ClearlyMore + 1 ? found / plainly : 1;
+
+    private const double ClearlyMore = 2;
 
     /// <summary>How well it names what there is together with the rules of other properties that follow the same, 0 to 1.</summary>
     public double Joint { get; set; }
@@ -168,7 +179,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
             - UnfilledWeight * (1 - Blocks)
             + SisterWeight * Sisters
             + CousinWeight * (Cousins + Borne)
-            + (pattern.FollowsName ? Written - EachConfused * Math.Min(MostConfused, Confused) : 0);
+            + (pattern.FollowsName ? Written - EachConfused * Math.Min(MostConfused, Confused) - AllConfused * ConfusedShare : 0);
         foreach (var (its, all) in Near.Values)
         {
             var share = Math.Clamp((its + 0.25) / (all + 0.5), 1e-6, 1 - 1e-6);
@@ -207,6 +218,10 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     private const double Written = 3;
     private const int MostConfused = 1;
     private const double EachConfused = 2;
+    private const double AllConfused = 6;
+
+    /// <summary>Of the instances for which there is a tag as it says, the part for which that is another's.</summary>
+    private double ConfusedShare => Confused / (Near.Values.Sum(n => n.Found) + Confused + 0.5);
 
     /// <summary>How likely a tag that is there is the right one where a rule finds such a share: it is there because the rule holds, or by
     /// chance.</summary>
@@ -217,6 +232,12 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
 
     /// <summary>Instances of each group for which it names a tag that another instance has by the same rule.</summary>
     public Dictionary<(long PartId, long PlaceId), int> Contested { get; } = [];
+
+    /// <summary>True for one nobody has shown that names tags of instances which others elsewhere want as well: it does not tell them
+    /// apart, and so it is not how they are called.</summary>
+    public bool IsOfSeveral => IsSupposed && Contested.Values.Sum() > OftenContested * Near.Values.Sum(n => n.Found);
+
+    private const double OftenContested = 0.15;
 
     /// <summary>Instances for which it names a tag that one called otherwise has by the same rule.</summary>
     public int Confused { get; set; }
@@ -279,6 +300,14 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// each.</summary>
     public int Unexplained { get; private set; }
 
+    /// <summary>True when it finds nearly all, leaves hardly any that is called so without an owner, and nothing made from the same example
+    /// comes near it.</summary>
+    public bool ExplainsAll =>
+        Share >= NearlyAll
+        && Near.Values.Sum(n => n.Found) >= NearlyAll * Near.Values.Sum(n => n.Of)
+        && Unexplained <= (1 - NearlyAll) * Alike;
+
+    private const double NearlyAll = 0.9;
     private const double EachUnsaid = 1.9;
     private const double UsuallyUnsaid = 0.75;
     private double? _odds;

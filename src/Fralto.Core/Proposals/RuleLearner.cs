@@ -316,6 +316,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         }
         guess.Overall = of == 0 ? 0.6 : (found + UsuallyFound) / (of + UsuallyFound + UsuallyMissing);
         guess.Counted(ChanceOf(guess, all));
+        AskPlainly(guess, all, bound);
 
         double Claim(int position, Slice? slice, InstanceNames one)
         {
@@ -327,6 +328,38 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             return 0.35;
         }
     }
+
+    /// <summary>Where a rule that adds to the number of an instance finds few, asks for how many of them there is a free tag with the
+    /// number as it is: the adding may be of another place.</summary>
+    private void AskPlainly(RuleGuess guess, IReadOnlyList<InstanceNames> all, Dictionary<long, Example> bound)
+    {
+        if (guess.IsKept || guess.Pattern.Plain is not { } plain)
+            return;
+        Span<char> room = stackalloc char[256];
+        foreach (var group in all.GroupBy(i => i.Group))
+        {
+            if (!guess.Near.TryGetValue(group.Key, out var near) || near.Found > near.Of * Few)
+                continue;
+            var there = 0;
+            foreach (var one in group.Where(o => !bound.ContainsKey(o.Instance.Id)))
+            {
+                var key = new KeyWriter(room);
+                plain.Write(one, ref key, out var whole);
+                if (!whole)
+                    continue;
+                foreach (var position in lexicon.With(guess.Face, key.Key))
+                    if (isFree(position, plain.SliceFor(one)) && !guess.Claimed.ContainsKey(position))
+                    {
+                        there++;
+                        break;
+                    }
+            }
+            if (there > 0)
+                guess.Plainly[group.Key] = there;
+        }
+    }
+
+    private const double Few = 0.5;
 
     /// <summary>Whether there is a tag that a rule names for an instance in the controller that is called after its place.</summary>
     private bool IsAtHome(RuleGuess guess, InstanceNames instance)
@@ -353,12 +386,14 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
     /// <summary>Counts the tags called like those a rule names that neither it nor another rule of the template names.</summary>
     /// <param name="guess">The rule.</param>
     /// <param name="explained">Whether another property of the template has a tag.</param>
-    public void Cover(RuleGuess guess, Func<int, bool> explained)
+    /// <param name="cells">How many tags the template can have.</param>
+    public void Cover(RuleGuess guess, Func<int, bool> explained, int cells)
     {
         if (guess.Pattern.NamesPart || guess.Claimed.Count == 0 || guess.IsKept)
             return;
         var tokens = lexicon.Tokens[(int)guess.Face];
         var (alike, explains) = (new HashSet<int>(), new HashSet<int>(guess.Claimed.Keys));
+        KeptDigits[] kept = [.. guess.Pattern.Pieces.OfType<NumberPiece>().Select(KeptDigits.Of).OfType<KeptDigits>()];
         string Shape(int position) => string.Join(' ', tokens[position].Select(t => t.IsNumber ? "#" : t.Text));
         // What other kinds of equipment are called may look the same; it lies in other numbers.
         foreach (var like in guess.Claimed.GroupBy(c => (c.Value, Shape(c.Key)), c => c.Key))
@@ -372,7 +407,16 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             var steps = tokens[some[0]]
                 .Select((_, i) => some.Aggregate(0L, (step, s) => Divisor(step, tokens[s][i].Number - low[i])))
                 .ToArray();
-            foreach (var position in lexicon.Shaped(guess.Face, some[0]).Take(MostAlike))
+            // Of 1305 and 2307 the 3 stays as it is, as a word does.
+            var between = tokens[some[0]].Select((_, i) => kept.FirstOrDefault(k => some.All(s => k.IsIn(tokens[s][i].Number)))).ToArray();
+            var shaped = lexicon.Shaped(guess.Face, some[0]);
+            // Of registers of the whole plant most are of other equipment, which lies elsewhere among them.
+            var isDense = guess.Chance > Dense;
+            var isShared =
+                isDense
+                && shaped.Count > MoreThanAll * cells
+                && shaped.Take(MostAlike).Count(p => IsOf(tokens[p], low, high)) > MoreThanAll * cells;
+            foreach (var position in shaped.Take(MostAlike))
             {
                 var its = tokens[position];
                 var within = true;
@@ -382,8 +426,15 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                         || (
                             low[i] == high[i]
                                 ? its[i].Number == low[i]
-                                : guess.Chance > Dense
-                                    || (its[i].Number >= low[i] && its[i].Number <= high[i] && (its[i].Number - low[i]) % steps[i] == 0)
+                                : (isDense && !isShared)
+                                    || (
+                                        its[i].Number >= low[i]
+                                        && its[i].Number <= high[i]
+                                        && (
+                                            isDense
+                                            || ((its[i].Number - low[i]) % steps[i] == 0 && between[i]?.IsIn(its[i].Number) != false)
+                                        )
+                                    )
                         );
                 if (within && (isFree(position, null) || explains.Contains(position)))
                     alike.Add(position);
@@ -399,8 +450,18 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
         );
     }
 
+    /// <summary>Whether a name has the numbers that all of those named have.</summary>
+    private static bool IsOf(NameToken[] name, long[] low, long[] high)
+    {
+        for (var i = 0; i < name.Length; i++)
+            if (name[i].IsNumber && low[i] == high[i] && name[i].Number != low[i])
+                return false;
+        return true;
+    }
+
     private const int MostAlike = 20_000;
     private const double Dense = 0.3;
+    private const double MoreThanAll = 1.5;
 
     /// <summary>Of rules that were made from one example one is right at most: the likeliest, and the others as much less as they are less
     /// likely.</summary>
@@ -478,12 +539,13 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             {
                 var alike = good.GetValueOrDefault(guess.Signature) - (signatures.Contains(guess.Signature) ? 1 : 0);
                 guess.Sisters = having < 2 ? 0 : alike / (double)(having - 1);
-                guess.IsAlone = having > FewSisters && alike == 0 && guess.Pattern.Reckoned > 0;
+                guess.IsAlone = having > FewSisters && alike <= (having - 1) / OneIn && guess.Pattern.Reckoned > 0;
             }
         }
     }
 
     private const int FewSisters = 2;
+    private const int OneIn = 5;
     private const double Alone = 0.6;
     private const double NearlyAsGood = 3;
     private const double LeastLikely = -6;
@@ -535,7 +597,8 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             (asked, there) = (some.Count, some.Count / 2);
         if (others.Length == 0)
             others = [.. Enumerable.Range(1, MostDecoys).Select(i => high + i * apart)];
-        for (var i = 0; i < some.Count; i++)
+        // Few instances say little of how close the tags lie: each is asked several times.
+        for (var i = 0; i < Math.Max(some.Count, Math.Min(FewestAsked, some.Count * others.Length)); i++)
         {
             var key = new KeyWriter(room);
             var whole = true;
@@ -543,7 +606,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                 if (ReferenceEquals(piece, varied))
                     key.Add(others[i % others.Length]);
                 else
-                    whole &= piece.Write(some[i], ref key);
+                    whole &= piece.Write(some[i % some.Count], ref key);
             if (!whole)
                 continue;
             asked++;
@@ -591,6 +654,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
     }
 
     private const int MostDecoys = 60;
+    private const int FewestAsked = 40;
     private const double LeastByChance = 0.1;
     private const double MostByChance = 0.95;
 

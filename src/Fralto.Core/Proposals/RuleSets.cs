@@ -1,3 +1,5 @@
+using Fralto.Core.NamingRules;
+
 namespace Fralto.Core.Proposals;
 
 /// <summary>Judges the rules of a template's properties together: rules that follow the same and were made from the same instance are one
@@ -34,7 +36,7 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
             RuleGuess[] sisters = [.. set.GroupBy(r => r.Property).Select(g => g.MaxBy(r => r.Rule.Score).Rule)];
             var (joint, filled) = Worth(sisters, known);
             foreach (var (_, rule) in set)
-                (rule.Joint, rule.Filled) = (joint, filled);
+                (rule.Joint, rule.Filled) = (joint, Math.Min(filled, SlotsFilled(sisters, known)));
         }
     }
 
@@ -73,6 +75,67 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
             * Math.Max(0, 1 - EachMisfit * misfits)
             * Math.Max(0, 1 - EachContested * contested);
         return (joint, filled);
+    }
+
+    /// <summary>Of what lies in the slots that rules reckon for the units, from the first number of a unit to that of the next, the part
+    /// that they name: 1 where they reckon none, or slots of a few.</summary>
+    /// <remarks>Every thousandth of registers that lie side by side is nobody's.</remarks>
+    private double SlotsFilled(RuleGuess[] sisters, HashSet<int> known)
+    {
+        var (named, there) = (0, 0);
+        foreach (var alike in sisters.GroupBy(s => lexicon.Shaped(s.Face, s.Example!.Position)))
+        {
+            var reckoned = alike.Select(s => (Rule: s, Number: Reckoned(s))).Where(r => r.Number is not null).ToArray();
+            if (reckoned.Length == 0)
+                continue;
+            var first = reckoned.Min(r => r.Number!.Offset);
+            var width = reckoned.Min(r => r.Number!.Terms.Min(t => t.Times));
+            if (width < LeastOfSlot)
+                continue;
+            var claimed = alike.SelectMany(s => s.Claimed.Keys).ToHashSet();
+            var any = reckoned[0].Rule;
+            // Where slots begin, block by block: what other blocks hold at the same numbers is of others.
+            var starts = reckoned
+                .SelectMany(r =>
+                    r.Rule.Claimed.Keys.Select(p => (Block: BlockOf(any, p), At: LastNumber(any.Face, p) - (r.Number!.Offset - first)))
+                )
+                .GroupBy(s => s.Block, s => s.At)
+                .ToDictionary(g => g.Key, g => g.Distinct().Order().ToArray(), StringComparer.Ordinal);
+            foreach (var position in alike.Key.Take(MostAlike))
+            {
+                if (known.Contains(position) || !starts.TryGetValue(BlockOf(any, position), out var begun))
+                    continue;
+                var number = LastNumber(any.Face, position);
+                var at = Array.BinarySearch(begun, number);
+                var before = at >= 0 ? at : ~at - 1;
+                if (before < 0 || number >= begun[before] + width)
+                    continue;
+                if (claimed.Contains(position))
+                    (named, there) = (named + 1, there + 1);
+                else if (isFree(position))
+                    there++;
+            }
+        }
+        // What parts of a unit have lies in its slot too.
+        return there == 0 || named >= LeastOfIts * there ? 1 : (double)named / there;
+    }
+
+    private const int LeastOfSlot = 5;
+    private const double LeastOfIts = 0.2;
+
+    /// <summary>The number a rule reckons, where it is the only one and no other stands after it.</summary>
+    private static NumberPiece? Reckoned(RuleGuess rule)
+    {
+        var pieces = rule.Pattern.Pieces;
+        if (pieces.OfType<NumberPiece>().Where(n => !n.Terms.IsEmpty).ToArray() is not [var only])
+            return null;
+        return pieces.Skip(pieces.IndexOf(only) + 1).All(p => p is FixedPiece @fixed && !@fixed.Text.Any(char.IsDigit)) ? only : null;
+    }
+
+    private long LastNumber(TagFace face, int position)
+    {
+        var its = lexicon.Tokens[(int)face][position];
+        return Array.FindLastIndex(its, t => t.IsNumber) is >= 0 and var at ? its[at].Number : -1;
     }
 
     /// <summary>The blocks that a rule goes through as it counts, where there are several and much lies in each: what it names differs

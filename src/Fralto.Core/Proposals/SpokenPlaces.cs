@@ -53,10 +53,13 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
     }
 
     /// <summary>The key of a tag's name without what names the instance and the places above it.</summary>
-    public string Rest(InstanceNames instance, int position)
+    public string Rest(InstanceNames instance, int position) => NameToken.KeyOf(RestOf(instance, position));
+
+    /// <summary>The words and numbers of a tag's name without what names the instance and the places above it.</summary>
+    public NameToken[] RestOf(InstanceNames instance, int position)
     {
         var left = Left(instance, position)[(int)TagFace.Name];
-        return NameToken.KeyOf([.. lexicon.Tokens[(int)TagFace.Name][position].Where((_, i) => left[i])]);
+        return [.. lexicon.Tokens[(int)TagFace.Name][position].Where((_, i) => left[i])];
     }
 
     /// <summary>A node elsewhere, called by a name with a number, that a tag's name speaks of; null for none, or when the instance's own
@@ -175,9 +178,30 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
             .Distinct()
             .ToList();
         for (var at = instance.Lineage.Count - 2; at >= 0 && same.Count > 0; at--)
-            if (SpokenOf(instance.Lineage[at], position) > 0.7 && CalledLike(instance.Lineage[at]) is var alike)
+            if (
+                SpokenOf(instance.Lineage[at], position) > 0.7
+                && IsBeside(instance.Lineage[at], instance.Instance, position)
+                && CalledLike(instance.Lineage[at]) is var alike
+            )
                 same.RemoveAll(e => !model.Index.LineageOf(e.Id).Any(n => alike.Contains(n.Id)));
         return same.Count == 0 ? own : own * 0.35;
+    }
+
+    /// <summary>Whether a place is spoken of by more than what calls the instance: the SC of SC01 is a screen, and not Secondary
+    /// crushing.</summary>
+    private bool IsBeside(Equipment place, Equipment instance, int position)
+    {
+        var own = new List<(int Face, int From, int To)>();
+        foreach (var mark in nodes.Of(instance).Marks)
+            lexicon.Where(position, mark, (face, from, count) => own.Add((face, from, from + count)));
+        var (any, beside) = (false, false);
+        foreach (var mark in nodes.Of(place).Marks)
+            lexicon.Where(position, mark, (face, from, count) =>
+            {
+                any = true;
+                beside |= !own.Any(o => o.Face == face && o.From <= from && o.To >= from + count);
+            });
+        return beside || !any;
     }
 
     /// <summary>The nodes that are called as this one is, itself among them: a text that speaks of one speaks of all.</summary>

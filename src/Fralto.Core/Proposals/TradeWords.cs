@@ -19,6 +19,8 @@ internal static class TradeWords
         pressure: pressure press pres prs prss prssr druck drck presion
         differential: differential diff delta dp difference differenz differenzdruck diferencial diferencia
         level: level lvl lev lvel fuellstand fullstand fllstnd fst fullst niveau niv nivel stand
+        full: full voll vll lleno llena
+        empty: empty mpty leer vacio vacia
         flow: flow flw flowrate durchfluss drchflss durchfl dfl durchsatz volumenstrom massenstrom caudal cdl cdal flujo
         speed: speed spd rpm sped drehzahl drhzhl drz geschwindigkeit geschw velocidad vel vlcdd velocity
         current: current curr crrnt amps amp strom strm corriente corr crrnte

@@ -1,0 +1,60 @@
+using Fralto.Core.Basics;
+using Fralto.Core.Edits;
+using Fralto.Core.Modbus;
+using Fralto.Core.Proposals;
+using Fralto.Core.Scaling;
+
+namespace Fralto.Core.Tests;
+
+/// <summary>A plant of units with a flow each, made by hand to say how they are named.</summary>
+internal sealed class NamedPlant
+{
+    private int _offset;
+
+    public PlantBuilder Builder { get; } = ProposalTests.Quay();
+
+    /// <summary>A template whose units have a flow.</summary>
+    public void Kind(string kind) => ProposalTests.WithFlow(Builder, kind);
+
+    /// <summary>A tag that fits a flow; known as controller and name.</summary>
+    public string Tag(string name, string plc = "plc", string description = "")
+    {
+        Builder.Do(
+            x => new SaveTag(
+                null,
+                x[plc],
+                name,
+                RegisterArea.HoldingRegister,
+                _offset += 4,
+                RawType.Float32,
+                WordOrder.HighFirst,
+                description,
+                1,
+                "MQH"
+            ),
+            $"{plc} {name}"
+        );
+        return name;
+    }
+
+    /// <summary>A controller.</summary>
+    public void Controller(string name) => Builder.Do(new SaveController(null, name, "127.0.0.1", 510, 1, 500), name);
+
+    /// <summary>A place, or a unit of a kind.</summary>
+    public void Place(string code, string name, EquipmentLevel level, string above, string? kind = null, string? key = null) =>
+        Builder.Do(x => new SaveEquipment(null, code, name, level, x[above], kind is null ? null : x[kind]), key ?? code);
+
+    /// <summary>Binds the flow of a unit.</summary>
+    public void Bind(string unit, string kind, string tag) => Builder.Do(x => new Bind(x[unit], x[$"{kind}Flow"], x[tag], null));
+
+    /// <summary>What is proposed for a unit: controller and tag, or null where it is held back or there is none.</summary>
+    public string? Proposed(string unit, string kind)
+    {
+        var its = Proposer
+            .Propose(new(Builder.Model))
+            .Proposals.Single(p => p.EquipmentId == Builder[unit] && p.PropertyId == Builder[$"{kind}Flow"]);
+        return its is { Kind: ProposalKind.Proposed, TagId: { } id }
+            ? $"{Builder.Model.Controllers[Builder.Model.Tags[id].ControllerId].Name} {Builder.Model.Tags[id].Name}"
+            : null;
+    }
+}
