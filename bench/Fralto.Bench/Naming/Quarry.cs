@@ -228,7 +228,7 @@ internal static class Quarry
                     Cell = null,
                 }
             );
-        if (random.Next(12) != 0)
+        if (random.Next(12) != 0 || !style.HasBeyond)
             return;
         // A machine that the model does not have: sold, or planned.
         var other = tag with

@@ -53,7 +53,11 @@ internal sealed record QuarryStyle(string Name, Func<QuarryTag, (string Name, st
     /// else tells.</summary>
     public double Precision { get; init; } = 0.99;
 
+    /// <summary>True where setpoints, limits and old values stand beside tags.</summary>
     public bool HasBeside { get; init; } = true;
+
+    /// <summary>True where there are tags of machines that the model does not have: no words are left for them where words are all.</summary>
+    public bool HasBeyond { get; init; } = true;
 
     public static readonly QuarryStyle[] All =
     [
@@ -216,6 +220,7 @@ internal sealed record QuarryStyle(string Name, Func<QuarryTag, (string Name, st
         },
         new("Machines called by words", t => ($"{t.AreaCode}_{t.Code}_{t.Signal.Short}".ToUpperInvariant(), ""))
         {
+            HasBeyond = false,
             Called = (kind, area, n) =>
                 ($"{Words[(n + area) % Words.Length]}{kind.Letters}", $"{Words[(n + area) % Words.Length]} {kind.Name.ToLowerInvariant()}"),
         },

@@ -70,6 +70,9 @@ public sealed record NamePattern(
     internal int Reckoned =>
         Pieces.Count(p => p is TextPiece { Cut: TextCut.OrderLetter } || p is NumberPiece { Terms.IsEmpty: false, IsReckoned: true });
 
+    /// <summary>How many numbers in it follow where the instance itself stands among others.</summary>
+    internal int Positions => Pieces.Count(p => p is NumberPiece number && number.Terms.Any(t => !t.IsSaid && t.Place == PlaceRef.Self));
+
     /// <summary>True when it names a part of a tag.</summary>
     public bool NamesPart => Element is not null || FirstBit is not null;
 

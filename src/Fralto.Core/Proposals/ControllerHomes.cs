@@ -193,7 +193,8 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
         (long Controller, Equipment Place, Dictionary<long, int> Beside, HashSet<long> Nearer)? RulingAt(OpenCell cell)
         {
             var nearer = new HashSet<long>();
-            for (var up = cell.Instance.Lineage.Count - 2; up >= 0; up--)
+            // What feeds others anywhere in the plant says nothing of one place in it.
+            for (var up = cell.Instance.Lineage.Count - 2; up > 0; up--)
             {
                 var place = cell.Instance.Lineage[up];
                 if (counts.GetValueOrDefault((cell.Matrix.Template.Id, cell.Property.Id, place.Id)) is not { } beside)

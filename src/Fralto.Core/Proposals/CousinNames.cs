@@ -73,10 +73,11 @@ internal sealed class CousinNames
             var (itsAgree, itsOf) = (0, 0);
             foreach (var cousin in cousins)
             {
-                var said = AllStand(places.Where(p => !p.IsReckoned), cousin);
+                // What is reckoned comes to the same for the same number, however it is reckoned: as well as what is said.
+                var said = AllStand(places.Where(p => !p.IsReckoned || p.IsSame(cousin.Instance)), cousin);
                 if (said is { } stands)
                     (itsOf, itsAgree) = (itsOf + 1, itsAgree + (stands ? 1 : 0));
-                if (said == false || AllStand(places.Where(p => p.IsReckoned), cousin) is not { } comesOut)
+                if (said == false || AllStand(places.Where(p => p.IsReckoned && !p.IsSame(cousin.Instance)), cousin) is not { } comesOut)
                     continue;
                 if (comesOut)
                     borne.Add(string.Join(' ', places.Where(p => p.IsReckoned).Select(p => p.Piece.TextFor(cousin.Instance))));
@@ -189,6 +190,9 @@ internal sealed class CousinNames
         /// <summary>True where it is not the number as it is said.</summary>
         public bool IsReckoned => Piece is NumberPiece { Terms: not [{ Times: 1 }] } or NumberPiece { Offset: not 0 };
 
+        /// <summary>Whether it is the same for an instance as for that of the rule.</summary>
+        public bool IsSame(InstanceNames instance) => Piece.TextFor(instance) == Own;
+
         /// <summary>Whether it stands so in the name of an instance; null where it says nothing of it.</summary>
         public bool? Stands(InstanceNames instance, NameToken[] marks)
         {
@@ -196,9 +200,6 @@ internal sealed class CousinNames
                 return null;
             var its = NameToken.Of(text).Where(IsMark).ToArray();
             if (its.Length != Count)
-                return null;
-            // What is reckoned comes to the same for the same number, however it is reckoned.
-            if (IsReckoned && text == Own)
                 return null;
             for (var i = Math.Max(0, -At); i < its.Length; i++)
                 if (its[i].IsNumber ? its[i].Number != marks[At + i].Number : its[i].Text != marks[At + i].Text)

@@ -33,6 +33,10 @@ internal static class InstrumentLetters
 
     private const string Succeeding = "AICTESVYZRLHGKQX";
 
+    /// <summary>What a letter that stands by itself may mean, as the T of OilT; empty for one that says nothing by itself.</summary>
+    public static IReadOnlyList<string> OfOne(string letter) =>
+        letter is "f" or "l" or "p" or "t" ? Measured[char.ToUpperInvariant(letter[0])] : [];
+
     /// <summary>What instrument letters may mean; empty when a word is none. Second come what the letters after the first say.</summary>
     public static IReadOnlyList<string> Of(string word)
     {

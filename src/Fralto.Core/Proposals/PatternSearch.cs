@@ -267,13 +267,15 @@ internal sealed class PatternSearch
                         found.Add((key, new(place, ofName, cut, length), prior - ways));
                 }
                 Add(TextCut.Whole, 0, 1);
-                var words = (ofName ? node.NameTokens : node.CodeTokens).Count(t => !t.IsNumber);
-                // Beside Primary crushing, PC, stands Washing, W.
-                Add(TextCut.Initials, 0, words > 1 ? 0.8 : 0.55);
-                if (words > 1)
+                var words = WordsOf(node, ofName);
+                // Beside Primary crushing, PC or PRIMARY, stands Washing, W or WASHING.
+                var areMore = words == 1 && _sampled.Any(s => WordsOf(s.NamesOf(place), ofName) > 1);
+                if (words > 1 || areMore)
+                {
+                    Add(TextCut.Initials, 0, words > 1 ? 0.8 : 0.55);
                     Add(TextCut.Last, 0, 0.8);
-                if (words > 1)
                     Add(TextCut.First, 0, 0.75);
+                }
                 for (var length = 1; length <= 5; length++)
                     Add(TextCut.Letters, length, 0.6 + 0.03 * length);
                 for (var length = 2; length <= 5; length++)
@@ -290,12 +292,17 @@ internal sealed class PatternSearch
                         f.Item1,
                         f.Item2.Place,
                         f.Item2.OfName,
-                        f.Item2.Cut is TextCut.OrderLetter or TextCut.Initials ? f.Item2.Cut : TextCut.Whole
+                        f.Item2.Cut is TextCut.OrderLetter or TextCut.Initials or TextCut.First or TextCut.Last
+                            ? f.Item2.Cut
+                            : TextCut.Whole
                     )
                 )
                 .Select(g => g.MaxBy(f => f.Item3)),
         ];
     }
+
+    private static int WordsOf(NodeNames? node, bool ofName) =>
+        node is null ? 0 : (ofName ? node.NameTokens : node.CodeTokens).Count(t => !t.IsNumber);
 
     /// <summary>Whether what a word was cut into is a long word itself, and none that a place or instance is called by.</summary>
     private bool IsLongWord(int at) =>

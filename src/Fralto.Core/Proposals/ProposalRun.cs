@@ -15,6 +15,7 @@ internal sealed class ProposalRun
 {
     private const int MostCandidates = 12;
     private const double StrongRule = 0.6;
+    private const double NearlyAll = 0.8;
     private const double FairRule = 0.4;
     private const double LowestOdds = -2.2;
     private const double Margin = 1.1;
@@ -98,6 +99,7 @@ internal sealed class ProposalRun
     /// <summary>Finds the tags that rules name for a cell.</summary>
     private void Name(OpenCell cell)
     {
+        var named = new List<(RuleGuess Rule, double Strength, int Position, Slice? Slice)>();
         Span<char> room = stackalloc char[256];
         foreach (var guess in cell.Matrix.Guesses[cell.Property.Id])
         {
@@ -109,13 +111,29 @@ internal sealed class ProposalRun
             if (!whole || (guess.Pattern.NamesPart && slice is null))
                 continue;
             foreach (var position in _lexicon.With(guess.Face, key.Key))
-            {
-                if (cell.Instance.Instance.Refuses(cell.Property.Id, _lexicon.Tags[position].Id))
-                    continue;
-                var candidate = cell.Of(position, slice);
-                if (candidate.By[(int)guess.Face] is not { } known || known.StrengthFor(cell.Instance) < strength)
-                    candidate.By[(int)guess.Face] = guess;
-            }
+                if (!cell.Instance.Instance.Refuses(cell.Property.Id, _lexicon.Tags[position].Id))
+                    named.Add((guess, strength, position, slice));
+        }
+        // Where a way to name was shown nearby and names nearly all that is there, one shown farther off is of other places.
+        var nearest = named
+            .Where(n =>
+                n is { Rule: { IsSupposed: false, Example: not null }, Strength: >= StrongRule }
+                && _used.IsFree(n.Position, n.Slice)
+                && n.Rule.ShareNear(cell.Instance) >= NearlyAll
+            )
+            .GroupBy(n => n.Rule.Face)
+            .ToDictionary(g => g.Key, g => g.Max(n => RuleLearner.Nearness(n.Rule.Example!.Instance, cell.Instance)));
+        foreach (var (guess, strength, position, slice) in named)
+        {
+            if (
+                guess.Example is { } example
+                && nearest.TryGetValue(guess.Face, out var near)
+                && RuleLearner.Nearness(example.Instance, cell.Instance) < near
+            )
+                continue;
+            var candidate = cell.Of(position, slice);
+            if (candidate.By[(int)guess.Face] is not { } known || known.StrengthFor(cell.Instance) < strength)
+                candidate.By[(int)guess.Face] = guess;
         }
     }
 

@@ -174,6 +174,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
             -EachUnsaid * Unexplained
             - Misfitting
             - EachReckoned * pattern.Reckoned
+            - EachPosition * pattern.Positions
             + 2 * Math.Log(prior)
             + JointWeight * Joint
             - UnfilledWeight * (1 - Blocks)
@@ -213,6 +214,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     // People number things by what they are called; by what is reckoned from that, or from where they stand, only where that explains
     // clearly more.
     private const double EachReckoned = 2.5;
+    private const double EachPosition = 1.5;
 
     // What is written out in names is meant, unless something else finds clearly more.
     private const double Written = 3;

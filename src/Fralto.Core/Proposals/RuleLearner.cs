@@ -597,8 +597,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             (asked, there) = (some.Count, some.Count / 2);
         if (others.Length == 0)
             others = [.. Enumerable.Range(1, MostDecoys).Select(i => high + i * apart)];
-        // Few instances say little of how close the tags lie: each is asked several times.
-        for (var i = 0; i < Math.Max(some.Count, Math.Min(FewestAsked, some.Count * others.Length)); i++)
+        for (var i = 0; i < some.Count; i++)
         {
             var key = new KeyWriter(room);
             var whole = true;
@@ -606,7 +605,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                 if (ReferenceEquals(piece, varied))
                     key.Add(others[i % others.Length]);
                 else
-                    whole &= piece.Write(some[i % some.Count], ref key);
+                    whole &= piece.Write(some[i], ref key);
             if (!whole)
                 continue;
             asked++;
@@ -654,7 +653,6 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
     }
 
     private const int MostDecoys = 60;
-    private const int FewestAsked = 40;
     private const double LeastByChance = 0.1;
     private const double MostByChance = 0.95;
 

@@ -23,7 +23,10 @@ internal sealed record TagWord(string Text, IReadOnlyList<string> Meanings, IRea
     {
         if (token.IsNumber)
             return new(token.Number.ToString(System.Globalization.CultureInfo.InvariantCulture), [], [], []);
-        var letters = inName ? InstrumentLetters.Of(token.Text) : [];
+        var letters =
+            !inName ? []
+            : token.IsLetter ? InstrumentLetters.OfOne(token.Text)
+            : InstrumentLetters.Of(token.Text);
         return TradeWords.PartsOf(token.Text) is { Count: > 0 } parts
             ? new(token.Text, [.. parts.SelectMany(TradeWords.Of).Distinct()], letters, parts)
             : new(token.Text, TradeWords.Of(token.Text), letters, []);
