@@ -38,6 +38,7 @@ if (args is ["grammars", ..])
 }
 if (args is ["quarries", ..])
 {
+    // The first seed, how many of each style, and part of the name of a style to list what is wrong.
     QuarryBench.Run(
         args.ElementAtOrDefault(1) is { } start ? int.Parse(start, CultureInfo.InvariantCulture) : 1,
         args.ElementAtOrDefault(2) is { } many ? int.Parse(many, CultureInfo.InvariantCulture) : 3,

@@ -7,22 +7,32 @@ namespace Fralto.Bench;
 /// <summary>How right proposals are on quarries named by other rules than those by which they were worked on.</summary>
 internal static class QuarryBench
 {
+    /// <summary>Prints precision and recall of each style: with one example of each kind, any and the first of each, and with
+    /// none.</summary>
+    /// <param name="first">The first seed.</param>
+    /// <param name="seeds">How many quarries of each style.</param>
+    /// <param name="tell">Part of the name of a style whose errors are listed; null for all styles, without errors.</param>
     public static void Run(int first, int seeds, string? tell)
     {
+        Console.WriteLine($"{"style", -40} any: precision, recall   first of each       none                lost");
         foreach (var style in QuarryStyle.All.Where(s => tell is null || s.Name.Contains(tell, StringComparison.OrdinalIgnoreCase)))
         {
             var looked = Enumerable.Range(first, seeds).Select(seed => Look(style, seed, tell is not null)).ToArray();
-            Console.WriteLine(
+            string Words(Func<Looked, ProposalScore> of) =>
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"{style.Name, -38} one {looked.Min(l => l.One.Precision):0.000} ({looked.Sum(l => l.One.Wrong)} wrong) recall "
-                        + $"{looked.Min(l => l.One.Recall):0.000} mean {looked.Average(l => l.One.Recall):0.000}  none {looked.Min(l => l.None.Precision):0.000} ({looked.Sum(l => l.None.Wrong)} wrong) recall {looked.Average(l => l.None.Recall):0.000}  lost {looked.Sum(l => l.Lost)} {(style.IsSaid ? "" : "not said")}"
-                )
+                    $"{looked.Min(l => of(l).Precision):0.000} ({looked.Sum(l => of(l).Wrong)}) {looked.Average(l => of(l).Recall):0.000}"
+                );
+            Console.WriteLine(
+                $"{style.Name, -40} {Words(l => l.One), -22} {Words(l => l.First), -22} {Words(l => l.None), -22} "
+                    + $"{looked.Sum(l => l.Lost)} {(style.IsSaid ? "" : "not said")}"
             );
         }
     }
 
-    private static (ProposalScore One, ProposalScore None, int Lost) Look(QuarryStyle style, int seed, bool tell)
+    private sealed record Looked(ProposalScore One, ProposalScore First, ProposalScore None, int Lost);
+
+    private static Looked Look(QuarryStyle style, int seed, bool tell)
     {
         var plant = Quarry.Make(style, seed);
         var lesson = Lesson.Of(plant, seed);
@@ -53,6 +63,6 @@ internal static class QuarryBench
                     GrammarBench.Tell(plant, p);
             }
         }
-        return (lesson.ScoreOf(one), lesson.ScoreOf(none), two is null ? 0 : lesson.LostBy(one, two));
+        return new(lesson.ScoreOf(one), ProposalScore.Of(plant, 1), lesson.ScoreOf(none), two is null ? 0 : lesson.LostBy(one, two));
     }
 }

@@ -126,7 +126,8 @@ public sealed class GrownPlantTests
             _plant.Proposed($"Quay Pump 2 {n}", "Pump").ShouldBe($"plc SEC_P_{n + 20:000}_FLW");
     }
 
-    /// <summary>Tags are numbered through the plant, pumps area by area: without an example nothing says so, with one it is clear.</summary>
+    /// <summary>Tags are numbered through the plant, pumps area by area: without an example nothing says so, with one it is
+    /// clear.</summary>
     [Fact]
     public void Numbers_that_run_through_the_plant_are_not_those_of_its_areas()
     {
@@ -156,7 +157,8 @@ public sealed class GrownPlantTests
             _plant.Proposed($"Quay Screen 2 {n}", "Screen").ShouldBeNull();
     }
 
-    /// <summary>Each name has the number of a channel, which follows nothing: what is said beside it is enough, unless two say it.</summary>
+    /// <summary>Each name has the number of a channel, which follows nothing: what is said beside it is enough, unless two say
+    /// it.</summary>
     [Fact]
     public void The_number_of_a_channel_says_nothing()
     {

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using Fralto.Core.Basics;
 using Fralto.Core.Hierarchy;
 using Fralto.Core.Plant;
@@ -8,8 +9,8 @@ using Fralto.Core.Templates;
 
 namespace Fralto.Bench.Naming;
 
-/// <summary>Generates quarries: pits with areas of crushers, belts, screens, silos and filters, as rough as plants are that grew. Invented, and
-/// drawn by other rules than the plants of <see cref="GrammarPlant"/>, to see whether what holds there holds elsewhere.</summary>
+/// <summary>Generates quarries: pits with areas of crushers, belts, screens, silos and filters, as rough as plants are that grew. Invented,
+/// and drawn by other rules than the plants of <see cref="GrammarPlant"/>, to see whether what holds there holds elsewhere.</summary>
 internal static class Quarry
 {
     private static readonly QuarryKind[] Kinds =
@@ -223,7 +224,7 @@ internal static class Quarry
             heap.Add(
                 draft with
                 {
-                    Name = string.Format(System.Globalization.CultureInfo.InvariantCulture, Beside[random.Next(Beside.Length)], name),
+                    Name = string.Format(CultureInfo.InvariantCulture, Beside[random.Next(Beside.Length)], name),
                     Description = "",
                     Cell = null,
                 }

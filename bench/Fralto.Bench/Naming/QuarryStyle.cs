@@ -43,20 +43,23 @@ internal sealed record QuarryStyle(string Name, Func<QuarryTag, (string Name, st
     /// <summary>Where the same value stands again.</summary>
     public Func<QuarryTag, (string Name, string Controller)[]> Copies { get; init; } = _ => [];
 
+    /// <summary>How many pits, called alike throughout but for their own names.</summary>
     public int Pits { get; init; } = 1;
 
+    /// <summary>How many areas a pit has.</summary>
     public int Areas { get; init; } = 3;
 
+    /// <summary>True where the device says the units.</summary>
     public bool WithUnits { get; init; }
 
-    /// <summary>What part of the proposals must be right after one example: less where registers of all kinds lie side by side and nothing
-    /// else tells.</summary>
+    /// <summary>What part of the proposals must be right after one example: less where registers of all kinds lie side by side and
+    /// nothing else tells.</summary>
     public double Precision { get; init; } = 0.99;
 
     /// <summary>True where setpoints, limits and old values stand beside tags.</summary>
     public bool HasBeside { get; init; } = true;
 
-    /// <summary>True where there are tags of machines that the model does not have: no words are left for them where words are all.</summary>
+    /// <summary>True where there are tags of machines that the model does not have.</summary>
     public bool HasBeyond { get; init; } = true;
 
     public static readonly QuarryStyle[] All =
@@ -162,14 +165,9 @@ internal sealed record QuarryStyle(string Name, Func<QuarryTag, (string Name, st
             Pits = 2,
             Controller = t => $"plc{t.Pit + 6}",
         },
-        new("Machine last", t =>
-            ($"{t.Signal.Name.Replace(" ", "", StringComparison.Ordinal)}_{t.Kind.Letters}_{t.Area}{t.Number:000}", "")
-        ),
+        new("Machine last", t => ($"{Joined(t.Signal.Name)}_{t.Kind.Letters}_{t.Area}{t.Number:000}", "")),
         new("Type letter first", t =>
-            (
-                $"{(t.IsBoolean ? "b" : "r")}{t.Kind.Name.Replace(" ", "", StringComparison.Ordinal)}{t.Area}{t.Number:00}{t.Signal.Name.Replace(" ", "", StringComparison.Ordinal)}",
-                ""
-            )
+            ($"{(t.IsBoolean ? "b" : "r")}{Joined(t.Kind.Name)}{t.Area}{t.Number:00}{Joined(t.Signal.Name)}", "")
         ),
         new(
             "Old numbers in one area",
@@ -244,12 +242,7 @@ internal sealed record QuarryStyle(string Name, Func<QuarryTag, (string Name, st
             Called = Restarting,
         },
         new("A letter for each signal", t => ($"{t.AreaCode}_{t.Code}{(char)('a' + t.SignalIndex)}", "")),
-        new("Area after the machine", t =>
-            (
-                $"{t.Kind.Name.Split(' ')[0].ToUpperInvariant()}_{t.Number:00}_{t.AreaName.Split(' ')[0].ToUpperInvariant()}_{Bare(t.Signal.Name)}",
-                ""
-            )
-        )
+        new("Area after the machine", t => ($"{First(t.Kind.Name)}_{t.Number:00}_{First(t.AreaName)}_{Bare(t.Signal.Name)}", ""))
         {
             Called = Restarting,
         },
@@ -266,6 +259,7 @@ internal sealed record QuarryStyle(string Name, Func<QuarryTag, (string Name, st
         )
         {
             Called = Restarting,
+            Precision = 0.7,
             HasBeside = false,
         },
         new(
@@ -336,6 +330,10 @@ internal sealed record QuarryStyle(string Name, Func<QuarryTag, (string Name, st
 
     private static string Roman(int n) =>
         $"{new string('X', n / 10)}{new[] { "", "I", "II", "III", "IV", "V", "VI", "VII", "VIII", "IX" }[n % 10]}";
+
+    private static string First(string words) => words.Split(' ')[0].ToUpperInvariant();
+
+    private static string Joined(string words) => words.Replace(" ", "", StringComparison.Ordinal);
 
     private static string Slug(string words) => words.ToLowerInvariant().Replace(' ', '-');
 

@@ -1,3 +1,5 @@
+using Fralto.Core.Scaling;
+
 namespace Fralto.Bench.Naming;
 
 /// <summary>A signal of a machine that wants a tag.</summary>
@@ -32,5 +34,6 @@ internal sealed record QuarryTag(
     int Dice
 )
 {
-    public bool IsBoolean => Signal.Raw == Fralto.Core.Scaling.RawType.Bool;
+    /// <summary>True for one that is true or false.</summary>
+    public bool IsBoolean => Signal.Raw == RawType.Bool;
 }

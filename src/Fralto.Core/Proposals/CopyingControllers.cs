@@ -8,8 +8,8 @@ internal static class CopyingControllers
     private const double Most = 0.5;
     private const double HardlyAny = 0.2;
 
-    /// <summary>Those that nothing is bound to and that have again what several others have, one of them something is bound to: it was passed
-    /// over there.</summary>
+    /// <summary>Those that nothing is bound to and that have again what several others have, one of them something is bound to: it was
+    /// passed over there.</summary>
     /// <param name="controllers">All controllers.</param>
     /// <param name="serving">Those something is bound to.</param>
     /// <param name="lexicon">All tags.</param>

@@ -173,11 +173,7 @@ internal sealed class CousinNames
             var count = NameToken.Of(written).Count(IsMark);
             // What stands before the first number is left out, of the name as of the rule; a code that begins there and goes on beyond, as
             // A1, counts by what stands beyond, as a number does that stands there by itself.
-            if (
-                count > 0
-                && at + count > 0
-                && (piece is TextPiece || piece is NumberPiece { Terms: { IsEmpty: false } terms } && terms.All(t => t.IsSaid))
-            )
+            if (count > 0 && at + count > 0 && (piece is TextPiece || piece is NumberPiece { Terms.IsEmpty: false }))
                 places.Add(new(piece, at, count, written));
             at += count;
         }
@@ -188,7 +184,7 @@ internal sealed class CousinNames
     private readonly record struct Place(PatternPiece Piece, int At, int Count, string Own)
     {
         /// <summary>True where it is not the number as it is said.</summary>
-        public bool IsReckoned => Piece is NumberPiece { Terms: not [{ Times: 1 }] } or NumberPiece { Offset: not 0 };
+        public bool IsReckoned => Piece is NumberPiece { Terms: not [{ Times: 1, IsSaid: true }] } or NumberPiece { Offset: not 0 };
 
         /// <summary>Whether it is the same for an instance as for that of the rule.</summary>
         public bool IsSame(InstanceNames instance) => Piece.TextFor(instance) == Own;
