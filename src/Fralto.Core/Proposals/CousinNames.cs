@@ -77,10 +77,12 @@ internal sealed class CousinNames
                 var said = AllStand(places.Where(p => !p.IsReckoned || p.IsSame(cousin.Instance)), cousin);
                 if (said is { } stands)
                     (itsOf, itsAgree) = (itsOf + 1, itsAgree + (stands ? 1 : 0));
-                if (said == false || AllStand(places.Where(p => p.IsReckoned && !p.IsSame(cousin.Instance)), cousin) is not { } comesOut)
+                if (said == false || AllStand(places.Where(p => p.IsBearing(cousin.Instance)), cousin) is not { } comesOut)
                     continue;
                 if (comesOut)
-                    borne.Add(string.Join(' ', places.Where(p => p.IsReckoned).Select(p => p.Piece.TextFor(cousin.Instance))));
+                    borne.Add(
+                        string.Join(' ', places.Where(p => p.IsBearing(cousin.Instance)).Select(p => p.Piece.TextFor(cousin.Instance)))
+                    );
                 else
                     refuted++;
             }
@@ -185,6 +187,11 @@ internal sealed class CousinNames
     {
         /// <summary>True where it is not the number as it is said.</summary>
         public bool IsReckoned => Piece is NumberPiece { Terms: not [{ Times: 1, IsSaid: true }] } or NumberPiece { Offset: not 0 };
+
+        /// <summary>Whether it says something of how numbers are reckoned that comes to another for an instance than for that of the
+        /// rule; a position that falls in with a number says nothing.</summary>
+        public bool IsBearing(InstanceNames instance) =>
+            IsReckoned && !IsSame(instance) && Piece is NumberPiece number && number.Terms.All(t => t.IsSaid);
 
         /// <summary>Whether it is the same for an instance as for that of the rule.</summary>
         public bool IsSame(InstanceNames instance) => Piece.TextFor(instance) == Own;
