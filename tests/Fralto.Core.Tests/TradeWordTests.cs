@@ -21,11 +21,20 @@ public sealed class TradeWordTests
     [InlineData("ZS", "position")]
     [InlineData("XV", "valve")]
     [InlineData("LSH", "*alarm")]
+    [InlineData("LSH", "full")]
+    [InlineData("LSL", "empty")]
+    [InlineData("PSH", "*high")]
     [InlineData("XA", "fault")]
     [InlineData("ZSO", "open")]
     [InlineData("ZSC", "closed")]
     public void Instrument_letters_say_what_is_measured(string letters, string meaning) =>
         InstrumentLetters.Of(letters.ToLowerInvariant()).ShouldContain(meaning);
+
+    [Theory]
+    [InlineData("t", "temperature")]
+    [InlineData("p", "pressure")]
+    public void A_letter_by_itself_may_say_what_is_measured(string letter, string meaning) =>
+        InstrumentLetters.OfOne(letter).ShouldContain(meaning);
 
     [Theory]
     [InlineData("to")]
