@@ -153,7 +153,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
             var guesses = matrix.Guesses[property.Id] = [];
             foreach (var rule in matrix.Template.Rules.Where(r => r.PropertyId == property.Id))
             {
-                var kept = new RuleGuess(rule.Face, rule.Pattern, 1, "kept") { IsKept = true };
+                var kept = new RuleGuess(rule.Face, rule.Pattern, 1, () => "kept") { IsKept = true };
                 _rules.Try(kept, null, new Dictionary<long, Example>(), RuleLearner.Sample(null, matrix.Instances), FitOf(property));
                 kept.Trust = kept.Hits > 0 || kept.Of == 0 ? 1 : 0;
                 guesses.Add(kept);

@@ -36,8 +36,15 @@ internal sealed class PatternSearch
     private readonly InstanceNames _names;
     private readonly PlaceRef[] _places;
 
-    /// <summary>The numbers of the places above.</summary>
-    private readonly (PlaceRef Place, NumberKind Kind)[] _above;
+    /// <summary>The numbers by which instances differ, of the instance itself first.</summary>
+    private readonly Followed[] _followed;
+
+    /// <summary>Those that may stand in a larger one: of the instance itself, and of the places above.</summary>
+    private readonly Followed[] _own;
+    private readonly Followed[] _above;
+
+    /// <summary>How far apart tags of one shape lie, for each token looked at.</summary>
+    private readonly Dictionary<int, List<long>> _near = [];
 
     // Where the tags of one instance differ, the name speaks of the property.
     private readonly HashSet<int> _ofProperty;
@@ -79,7 +86,9 @@ internal sealed class PatternSearch
         _few = [.. sampled.Take(LookedUpFor)];
         _all = [.. _few.Select(_ => lexicon.AllOf(face))];
         _places = [.. PlaceRef.AllOf(_names.Lineage)];
-        _above = [.. _places.Skip(1).SelectMany(p => WholeNumbers.Select(k => (p, k)))];
+        _followed = [.. _places.SelectMany(FollowedOf)];
+        _own = [.. OwnNumbers.SelectMany(k => _followed.Where(f => f.Place == PlaceRef.Self && f.Kind == k))];
+        _above = [.. _followed.Where(f => f.Place != PlaceRef.Self && WholeNumbers.Contains(f.Kind))];
         _texts = TextsOf();
         var alike = beside.Select(e => lexicon.Tokens[(int)face][e.Position]).Where(t => t.Length == _whole.Length).ToArray();
         _ofProperty = [.. Enumerable.Range(0, _whole.Length).Where(i => alike.Any(t => t[i].Text != _whole[i].Text))];
@@ -92,6 +101,9 @@ internal sealed class PatternSearch
         _wholes = [.. WholesIn(_cut.Tokens)];
     }
 
+    /// <summary>A number of the instance or of a place above it, with that of each of the instances that stand for all.</summary>
+    private sealed record Followed(PlaceRef Place, NumberKind Kind, long Number, long?[] Sampled);
+
     private sealed record Arc(int From, int To, PatternPiece? Piece, double Prior, string Sign)
     {
         /// <summary>What it adds to the key of each of a few instances; null where it says nothing of one.</summary>
@@ -100,7 +112,17 @@ internal sealed class PatternSearch
 
     private sealed record Path(Path? Before, Arc Arc, double Prior)
     {
-        public IEnumerable<Arc> Arcs => (Before?.Arcs ?? []).Append(Arc);
+        /// <summary>Its parts, from the beginning.</summary>
+        public Arc[] Arcs()
+        {
+            var length = 0;
+            for (var path = this; path is not null; path = path.Before)
+                length++;
+            var arcs = new Arc[length];
+            for (var path = this; path is not null; path = path.Before)
+                arcs[--length] = path.Arc;
+            return arcs;
+        }
 
         /// <summary>Whether another part follows the same, and is not written the same way.</summary>
         public bool Follows(Arc arc) =>
@@ -115,7 +137,7 @@ internal sealed class PatternSearch
 
     /// <summary>The patterns, the most natural first, with what each follows and the places it names in words that stay as they are; each
     /// is put together when it is asked for.</summary>
-    public IEnumerable<(ImmutableArray<PatternPiece> Pieces, double Prior, string Signature, ImmutableArray<TextPiece> Named)> Find()
+    public IEnumerable<(ImmutableArray<PatternPiece> Pieces, double Prior, Func<string> Signature, ImmutableArray<TextPiece> Named)> Find()
     {
         var partials = _cut.Tokens.Select(_ => new List<Path?>()).Append([]).ToArray();
         partials[0].Add(null);
@@ -131,27 +153,36 @@ internal sealed class PatternSearch
                 partials[arc.To].Add(new(path, arc, (path?.Prior ?? 1) * arc.Prior * (again ? 0.45 : 1) * (inward ? 0.8 : 1)));
             }
         }
+        (TextPiece, List<(int, int)>)[] naming = [.. Naming()];
         return Fewer(partials[^1])
             .OfType<Path>()
             .OrderByDescending(p => p.Prior)
-            .Select(p =>
-                (Assemble(p), p.Prior, string.Join('|', p.Arcs.Select(a => a.Sign).Where(s => s.Length > 0).Distinct()), NamedBy(p))
-            );
+            .Select(p => (p.Prior, Arcs: p.Arcs()))
+            .Select(p => (Assemble(p.Arcs), p.Prior, (Func<string>)(() => SignatureOf(p.Arcs)), NamedBy(p.Arcs, naming)));
     }
 
+    private static string SignatureOf(Arc[] arcs) => string.Join('|', arcs.Select(a => a.Sign).Where(s => s.Length > 0).Distinct());
+
     /// <summary>What a pattern writes out of the places above, so that it is of these places alone.</summary>
-    private ImmutableArray<TextPiece> NamedBy(Path path)
+    private static ImmutableArray<TextPiece> NamedBy(Arc[] arcs, (TextPiece Piece, List<(int From, int Length)> Runs)[] naming)
     {
-        var written = path.Arcs.Where(a => a.Piece is null).Select(a => a.From).ToHashSet();
-        return
-        [
-            .. _texts
-                .Where(t => t.Piece is { Cut: TextCut.Whole } && t.Piece.Place != PlaceRef.Self && t.Key.Any(char.IsLetter))
-                .Where(t =>
-                    _said.TryGetValue(t.Key, out var runs) && runs.Any(r => Enumerable.Range(r.From, r.Length).All(written.Contains))
-                )
-                .Select(t => t.Piece),
-        ];
+        if (naming.Length == 0)
+            return [];
+        var written = arcs.Where(a => a.Piece is null).Select(a => a.From).ToHashSet();
+        return [.. naming.Where(n => n.Runs.Exists(r => Enumerable.Range(r.From, r.Length).All(written.Contains))).Select(n => n.Piece)];
+    }
+
+    /// <summary>Codes and names of the places above that are written out, with where they stand.</summary>
+    private IEnumerable<(TextPiece, List<(int From, int Length)>)> Naming()
+    {
+        foreach (var (key, piece, _) in _texts)
+            if (
+                piece.Cut == TextCut.Whole
+                && piece.Place != PlaceRef.Self
+                && key.Any(char.IsLetter)
+                && _said.TryGetValue(key, out var runs)
+            )
+                yield return (piece, runs);
     }
 
     /// <summary>Of very many beginnings those that are natural and that tags begin with for other instances.</summary>
@@ -224,11 +255,11 @@ internal sealed class PatternSearch
         };
     }
 
-    private ImmutableArray<PatternPiece> Assemble(Path path)
+    private ImmutableArray<PatternPiece> Assemble(Arc[] arcs)
     {
         var pieces = ImmutableArray.CreateBuilder<PatternPiece>();
         var (fixedText, end, text, tokens) = ("", 0, _text, _cut.Tokens);
-        foreach (var arc in path.Arcs)
+        foreach (var arc in arcs)
         {
             var upTo = arc.To < tokens.Length ? tokens[arc.To].Start : text.Length;
             var ends = arc.To == tokens.Length ? NameToken.EndOf(text, tokens[^1]) : NameToken.EndOf(text, tokens[arc.To - 1]);
@@ -361,23 +392,20 @@ internal sealed class PatternSearch
             arcs.Add(new(at, at + 1, null, isFeature && !_cut.IsInside(at) && !_cut.IsInside(at + 1) ? 0.7 : 1, ""));
             return arcs;
         }
-        var numbers = new List<Arc>();
+        var numbers = new List<(double Prior, long Offset, (Followed Number, long Times)[] Terms)>();
         var digits = NameToken.EndOf(_text, token) - token.Start;
         var pad = _text[token.Start] == '0' && digits > 1 ? digits : 0;
         var ofProperty = _ofProperty.Contains(_cut.WholeOf(at));
-        void Follow(double prior, long offset, params ImmutableArray<NumberTerm> terms) =>
-            numbers.Add(new(at, at + 1, new NumberPiece(terms, offset, pad), prior * (ofProperty ? Coinciding : 1), SignOf(terms)));
-        foreach (var place in _places)
-        foreach (var kind in Enum.GetValues<NumberKind>())
+        void Follow(double prior, long offset, params (Followed Number, long Times)[] terms) =>
+            numbers.Add((prior * (ofProperty ? Coinciding : 1), offset, terms));
+        foreach (var followed in _followed)
         {
-            if (_names.NumberOf(place, kind) is not { } number || !Varies(place, kind))
-                continue;
+            var (place, kind, number) = (followed.Place, followed.Kind, followed.Number);
             var rank = (place == PlaceRef.Self ? 1 : 0.9) * RankOf(kind);
-            NumberTerm Term(long times) => new(place, kind, times);
             // Part of a number is taken as it stands; counting on from it would be far-fetched.
             if (kind is NumberKind.Tail or NumberKind.Head && token.Number != number)
                 continue;
-            Follow((token.Number == number ? 1 : 0.4) * rank, token.Number - number, Term(1));
+            Follow((token.Number == number ? 1 : 0.4) * rank, token.Number - number, (followed, 1));
             if (kind is NumberKind.Tail or NumberKind.Head)
                 continue;
             foreach (var step in Steps)
@@ -394,7 +422,7 @@ internal sealed class PatternSearch
                         : 0.25
                     ) * rank,
                     token.Number - number * step,
-                    Term(step)
+                    (followed, step)
                 );
             }
             if (
@@ -403,78 +431,122 @@ internal sealed class PatternSearch
                 && token.Number / number is > 1 and <= MostTimes and var times
                 && !Steps.Contains(times)
             )
-                Follow(0.5 * rank, 0, Term(times));
-            foreach (var (step, prior) in Observed(_cut.WholeOf(at), place, kind))
+                Follow(0.5 * rank, 0, (followed, times));
+            foreach (var (step, prior) in Observed(_cut.WholeOf(at), followed))
                 if (step > 1 && !Steps.Contains(step))
-                    Follow(prior * rank, token.Number - number * step, Term(step));
+                    Follow(prior * rank, token.Number - number * step, (followed, step));
         }
         Pairs(token.Number, Follow);
-        var exact = numbers.Any(a => a.Prior >= 0.85) || isFeature;
+        var exact = numbers.Any(n => n.Prior >= 0.85) || isFeature;
         arcs.Add(new(at, at + 1, null, exact && !ofProperty ? 0.55 : 0.75, ""));
         // What comes to the same for all instances looked at is one way, the most natural.
-        arcs.AddRange(
-            numbers
-                .GroupBy(a => string.Join(',', _sampled.Select(i => ((NumberPiece)a.Piece!).ValueFor(i))))
-                .Select(g => g.MaxBy(a => a.Prior)!)
-        );
+        var ways = new Dictionary<long[], (double Prior, long Offset, (Followed Number, long Times)[] Terms)>(new SameValues());
+        var order = new List<long[]>();
+        foreach (var number in numbers)
+        {
+            var values = ValuesOf(number.Offset, number.Terms);
+            if (!ways.TryGetValue(values, out var way))
+                order.Add(values);
+            else if (way.Prior >= number.Prior)
+                continue;
+            ways[values] = number;
+        }
+        foreach (var values in order)
+        {
+            var (prior, offset, its) = ways[values];
+            ImmutableArray<NumberTerm> terms = [.. its.Select(t => new NumberTerm(t.Number.Place, t.Number.Kind, t.Times))];
+            arcs.Add(new(at, at + 1, new NumberPiece(terms, offset, pad), prior, SignOf(terms)));
+        }
         return arcs;
+    }
+
+    /// <summary>What comes out for each of the instances that stand for all; less than nothing where nothing does.</summary>
+    private long[] ValuesOf(long offset, (Followed Number, long Times)[] terms)
+    {
+        var values = new long[_sampled.Count];
+        for (var i = 0; i < values.Length; i++)
+        {
+            var sum = offset;
+            foreach (var (number, times) in terms)
+                sum = number.Sampled[i] is { } its && sum > long.MinValue ? sum + its * times : long.MinValue;
+            values[i] = sum < 0 ? -1 : sum;
+        }
+        return values;
+    }
+
+    private sealed class SameValues : IEqualityComparer<long[]>
+    {
+        public bool Equals(long[]? one, long[]? other) => one.AsSpan().SequenceEqual(other);
+
+        public int GetHashCode(long[] values)
+        {
+            var hash = new HashCode();
+            foreach (var value in values)
+                hash.Add(value);
+            return hash.ToHashCode();
+        }
     }
 
     /// <summary>A number that holds two: the area's and the unit's, as 1102 in area 11; or the digits of the unit's own with others
     /// between them, as 1302 of unit 102; or three.</summary>
-    private void Pairs(long value, Action<double, long, ImmutableArray<NumberTerm>> follow)
+    private void Pairs(long value, Action<double, long, (Followed, long)[]> follow)
     {
         if (value < 11)
             return;
-        foreach (var ownKind in OwnNumbers)
-        {
-            if (_names.NumberOf(PlaceRef.Self, ownKind) is not { } own || !Varies(PlaceRef.Self, ownKind))
-                continue;
-            foreach (var (place, kind) in ownKind == NumberKind.Tail ? _above.Prepend((PlaceRef.Self, NumberKind.Head)) : _above)
+        foreach (var own in _own)
+        foreach (var above in own.Kind == NumberKind.Tail ? _followed.Where(IsOwnHead).Concat(_above) : _above)
+            for (var outer = 10L; outer <= value; outer *= 10)
+            for (var inner = 1L; inner < outer; inner *= 10)
             {
-                if (_names.NumberOf(place, kind) is not { } above || !Varies(place, kind))
+                var (leads, holds) = (value / outer == above.Number, value / outer % 10 == above.Number % 10);
+                if (!holds || value / inner % (outer / inner) % 100 != own.Number % 100)
                     continue;
-                for (var outer = 10L; outer <= value; outer *= 10)
-                for (var inner = 1L; inner < outer; inner *= 10)
-                {
-                    var (leads, holds) = (value / outer == above, value / outer % 10 == above % 10);
-                    if (!holds || value / inner % (outer / inner) % 100 != own % 100)
-                        continue;
-                    if (value - above * outer - own * inner < 0)
-                        continue;
-                    var (prior, rest) = (Math.Sqrt(RankOf(kind)) * RankOf(ownKind), value - above * outer - own * inner);
-                    NumberTerm[] terms = [new(place, kind, outer), new(PlaceRef.Self, ownKind, inner)];
-                    follow((leads ? 0.95 : 0.75) * prior, rest, [.. terms]);
-                    if (ownKind is not (NumberKind.Number or NumberKind.Tail))
-                        continue;
-                    // And that of a place above both, as site, area and unit in 21102.
-                    foreach (var (upper, upperKind) in _above.Where(a => Array.IndexOf(_places, a.Place) > Array.IndexOf(_places, place)))
-                        if (_names.NumberOf(upper, upperKind) is > 0 and var number && Varies(upper, upperKind))
-                            for (var top = outer * 10; top <= rest; top *= 10)
-                                if (value / top % 10 == number % 10 && rest >= number * top)
-                                    follow(
-                                        (value / top == number ? 0.95 : 0.75) * prior * Math.Sqrt(RankOf(upperKind)),
-                                        rest - number * top,
-                                        [new(upper, upperKind, top), .. terms]
-                                    );
-                }
+                if (value - above.Number * outer - own.Number * inner is var rest && rest < 0)
+                    continue;
+                var prior = Math.Sqrt(RankOf(above.Kind)) * RankOf(own.Kind);
+                follow((leads ? 0.95 : 0.75) * prior, rest, [(above, outer), (own, inner)]);
+                if (own.Kind is not (NumberKind.Number or NumberKind.Tail))
+                    continue;
+                // And that of a place above both, as site, area and unit in 21102.
+                foreach (var upper in _above.Where(a => a.Number > 0 && LevelOf(a) > LevelOf(above)))
+                    for (var top = outer * 10; top <= rest; top *= 10)
+                        if (value / top % 10 == upper.Number % 10 && rest >= upper.Number * top)
+                            follow(
+                                (value / top == upper.Number ? 0.95 : 0.75) * prior * Math.Sqrt(RankOf(upper.Kind)),
+                                rest - upper.Number * top,
+                                [(upper, top), (above, outer), (own, inner)]
+                            );
             }
-        }
     }
 
-    private bool Varies(PlaceRef place, NumberKind kind)
+    private static bool IsOwnHead(Followed followed) => followed.Place == PlaceRef.Self && followed.Kind == NumberKind.Head;
+
+    private int LevelOf(Followed followed) => Array.IndexOf(_places, followed.Place);
+
+    /// <summary>The numbers of a place by which instances differ.</summary>
+    private List<Followed> FollowedOf(PlaceRef place)
     {
-        if (place == PlaceRef.Self && kind == NumberKind.Number)
-            return true;
-        var own = _names.NumberOf(place, kind);
-        if (_sampled.All(s => s.NumberOf(place, kind) == own))
-            return false;
-        // Two kinds of number that go the same steps are one, and the first of them is the more natural.
-        for (var other = NumberKind.Number; other < kind; other++)
+        var (all, varying) = (new List<Followed>(), new List<Followed>());
+        foreach (var kind in Enum.GetValues<NumberKind>())
+        {
+            if (_names.NumberOf(place, kind) is not { } number)
+                continue;
+            var its = new Followed(place, kind, number, [.. _sampled.Select(s => s.NumberOf(place, kind))]);
+            // Two kinds of number that go the same steps are one, and the first of them is the more natural.
             if (
-                _names.NumberOf(place, other) is { } its
-                && _sampled.All(s => s.NumberOf(place, kind) - own == s.NumberOf(place, other) - its)
+                (place == PlaceRef.Self && kind == NumberKind.Number)
+                || (its.Sampled.Any(s => s != number) && !all.Exists(o => GoTheSameSteps(o, its)))
             )
+                varying.Add(its);
+            all.Add(its);
+        }
+        return varying;
+    }
+
+    private static bool GoTheSameSteps(Followed one, Followed other)
+    {
+        for (var i = 0; i < one.Sampled.Length; i++)
+            if (one.Sampled[i] - one.Number != other.Sampled[i] - other.Number)
                 return false;
         return true;
     }
@@ -489,16 +561,16 @@ internal sealed class PatternSearch
         };
 
     /// <summary>Steps that other examples show, or that tags of the same shape lie apart.</summary>
-    private IEnumerable<(long Step, double Prior)> Observed(int at, PlaceRef place, NumberKind kind)
+    private IEnumerable<(long Step, double Prior)> Observed(int at, Followed followed)
     {
-        var (number, tokens) = (_names.NumberOf(place, kind)!.Value, _whole);
+        var (number, tokens) = (followed.Number, _whole);
         foreach (var example in _others)
         {
             var theirs = _lexicon.Tokens[(int)_face][example.Position];
             if (
                 theirs.Length != tokens.Length
                 || !theirs[at].IsNumber
-                || example.Instance.NumberOf(place, kind) is not { } its
+                || example.Instance.NumberOf(followed.Place, followed.Kind) is not { } its
                 || its == number
             )
                 continue;
@@ -511,12 +583,9 @@ internal sealed class PatternSearch
         // The tags of one shape are looked up number by number around the example, as far as steps usually go.
         if (_face == TagFace.Description)
             yield break;
-        var near = new List<long>();
-        for (var step = 2L; step <= MostApart; step++)
-            if (IsThere(at, step) || IsThere(at, -step))
-                near.Add(step);
+        var near = NearTo(at);
         // Instances may themselves be counted in steps, as 10, 20, 30; and where many are missing only what all lie apart is a step.
-        var apart = ApartOf(place, kind);
+        var apart = ApartOf(followed);
         var common = near.Aggregate(0L, RuleLearner.Divisor);
         foreach (
             var step in near.Concat(near.Where(s => s % 2 == 0).Select(s => s / 2))
@@ -534,6 +603,18 @@ internal sealed class PatternSearch
                 yield return (step, 0.25);
     }
 
+    /// <summary>How far from the example others lie that differ from it in one of its numbers alone.</summary>
+    private List<long> NearTo(int at)
+    {
+        if (_near.TryGetValue(at, out var known))
+            return known;
+        var near = new List<long>();
+        for (var step = 2L; step <= MostApart; step++)
+            if (IsThere(at, step) || IsThere(at, -step))
+                near.Add(step);
+        return _near[at] = near;
+    }
+
     /// <summary>Whether there is a tag called as the example with one of its numbers so much larger.</summary>
     private bool IsThere(int at, long by)
     {
@@ -549,12 +630,12 @@ internal sealed class PatternSearch
     }
 
     /// <summary>What the numbers of the instances lie apart: their greatest common step.</summary>
-    private long ApartOf(PlaceRef place, NumberKind kind)
+    private static long ApartOf(Followed followed)
     {
-        var (apart, number) = (0L, _names.NumberOf(place, kind)!.Value);
-        foreach (var other in _sampled)
-            if (other.NumberOf(place, kind) is { } its && its != number)
-                apart = RuleLearner.Divisor(apart, its - number);
+        var apart = 0L;
+        foreach (var number in followed.Sampled)
+            if (number is { } its && its != followed.Number)
+                apart = RuleLearner.Divisor(apart, its - followed.Number);
         return apart;
     }
 

@@ -4,7 +4,7 @@ using Fralto.Core.Scaling;
 namespace Fralto.Core.Proposals;
 
 /// <summary>A naming rule that would explain the examples of a property, and how well the tags bear it out.</summary>
-internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior, string signature)
+internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior, Func<string> signature)
 {
     public TagFace Face => face;
 
@@ -14,14 +14,19 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     public double Prior => prior;
 
     /// <summary>What the rule follows, without fixed text and offsets: the same for properties that are named alike.</summary>
-    public string Signature => signature;
+    public string Signature => _signature ??= signature();
 
     /// <summary>Places whose code or name it writes out, with the text: of what stands elsewhere it says nothing.</summary>
     public (TextPiece Piece, string Text)[] Named { get; init; } = [];
 
     /// <summary>How it counts, whatever its words follow: each number it reckons.</summary>
-    public string[] Counts { get; } =
-    [.. pattern.Pieces.OfType<NumberPiece>().Select(n => $"{string.Join('+', n.Terms)}+{n.Offset}").Order(StringComparer.Ordinal)];
+    public string[] Counts =>
+        _counts ??= [
+            .. pattern.Pieces.OfType<NumberPiece>().Select(n => $"{string.Join('+', n.Terms)}+{n.Offset}").Order(StringComparer.Ordinal),
+        ];
+
+    private string? _signature;
+    private string[]? _counts;
 
     /// <summary>Writes the name it gives an instance.</summary>
     /// <param name="whole">False when it says nothing of the instance.</param>

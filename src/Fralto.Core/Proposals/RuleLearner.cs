@@ -88,7 +88,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                     continue;
                 // What the name says already the part of it does not say again.
                 var again = pattern.NamesInstance && pattern.CountsParts ? SaidAgain : 1;
-                var guess = new RuleGuess(face, pattern, prior * partPrior * again, signature + partSignature)
+                var guess = new RuleGuess(face, pattern, prior * partPrior * again, () => signature() + partSignature)
                 {
                     IsSupposed = supposed,
                     Named = Of(named, example.Instance),
