@@ -15,7 +15,7 @@ internal sealed class Mosquitto : IAsyncDisposable
 
     private Mosquitto(string program) => _program = program;
 
-    public int Port { get; } = FreePort();
+    public int Port { get; } = Ports.ForBroker();
 
     /// <summary>The certificate of the authority that has signed the broker's, in PEM; empty without TLS.</summary>
     public string Authority { get; private set; } = "";
@@ -105,14 +105,5 @@ internal sealed class Mosquitto : IAsyncDisposable
             lines.AddRange([$"certfile {At("server.pem")}", $"keyfile {At("server.key")}"]);
         }
         await File.WriteAllLinesAsync(At("broker.conf"), lines);
-    }
-
-    private static int FreePort()
-    {
-        var probe = new TcpListener(IPAddress.Loopback, 0);
-        probe.Start();
-        var port = ((IPEndPoint)probe.LocalEndpoint).Port;
-        probe.Stop();
-        return port;
     }
 }

@@ -1,9 +1,8 @@
 using System.Diagnostics;
-using System.Net;
 using System.Net.Http.Json;
-using System.Net.Sockets;
 using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
+using Fralto.Links.Tests;
 
 namespace Fralto.Web.Tests;
 
@@ -41,7 +40,7 @@ internal sealed partial class RunningFralto : IAsyncDisposable
                 "--data",
                 directory,
                 "--stand-in-ports",
-                $"{FreePort()}",
+                $"{Ports.ForProgram()}",
                 "--past-days",
                 $"{pastDays}",
                 "--without",
@@ -59,7 +58,7 @@ internal sealed partial class RunningFralto : IAsyncDisposable
 
     private static async Task<RunningFralto> StartAsync(string program, string[] arguments)
     {
-        var port = FreePort();
+        var port = Ports.ForProgram();
         var start = new ProcessStartInfo(program, [.. arguments, "--port", $"{port}"])
         {
             RedirectStandardOutput = true,
@@ -122,13 +121,6 @@ internal sealed partial class RunningFralto : IAsyncDisposable
     {
         var configuration = AppContext.BaseDirectory.Contains("/Release/", StringComparison.Ordinal) ? "Release" : "Debug";
         return Path.Combine(ArchitectureTests.Root(), "src/Fralto.Web/bin", configuration, "net10.0/Fralto.Web.dll");
-    }
-
-    public static int FreePort()
-    {
-        using var listener = new TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        return ((IPEndPoint)listener.LocalEndpoint).Port;
     }
 
     /// <summary>Ends the process as kill -9 does: it gets no chance to finish anything.</summary>

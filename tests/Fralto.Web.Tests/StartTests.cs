@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Net;
 using System.Net.Sockets;
+using Fralto.Links.Tests;
 
 namespace Fralto.Web.Tests;
 
@@ -15,7 +16,7 @@ public sealed class StartTests : IDisposable
     public async Task A_second_process_on_one_data_directory_is_told_who_has_it_and_ends()
     {
         await using var first = await RunningFralto.ServeAsync(_directory);
-        var (code, said) = await EndsAsync("serve", "--data", _directory, "--port", $"{RunningFralto.FreePort()}");
+        var (code, said) = await EndsAsync("serve", "--data", _directory, "--port", $"{Ports.ForProgram()}");
         code.ShouldBe(1);
         said.Trim().Split('\n').Length.ShouldBe(1, said);
         said.ShouldContain($"fralto serve on port {first.Port}");
@@ -44,21 +45,14 @@ public sealed class StartTests : IDisposable
         await File.WriteAllBytesAsync(Path.Combine(damaged, "plant.db"), bytes);
         foreach (var rest in Directory.GetFiles(damaged, "plant.db-*"))
             File.Delete(rest);
-        await EndsWithLine("damaged", "serve", "--data", damaged, "--port", $"{RunningFralto.FreePort()}");
+        await EndsWithLine("damaged", "serve", "--data", damaged, "--port", $"{Ports.ForProgram()}");
 
         var keyless = Directory.CreateDirectory(Path.Combine(_directory, "keyless", "keys")).FullName;
         await File.WriteAllTextAsync(Path.Combine(keyless, "key-1.xml"), "<no");
-        await EndsWithLine("keys", "serve", "--data", Path.GetDirectoryName(keyless)!, "--port", $"{RunningFralto.FreePort()}");
+        await EndsWithLine("keys", "serve", "--data", Path.GetDirectoryName(keyless)!, "--port", $"{Ports.ForProgram()}");
 
         await File.WriteAllTextAsync(Path.Combine(_directory, "file"), "");
-        await EndsWithLine(
-            "cannot be opened",
-            "serve",
-            "--data",
-            Path.Combine(_directory, "file"),
-            "--port",
-            $"{RunningFralto.FreePort()}"
-        );
+        await EndsWithLine("cannot be opened", "serve", "--data", Path.Combine(_directory, "file"), "--port", $"{Ports.ForProgram()}");
     }
 
     /// <summary>Cookies know no ports: what one instance sets, the browser sends to the other.</summary>
