@@ -259,7 +259,7 @@ internal sealed class CandidateScorer(
             places.PlaceElsewhere(candidate.Position, cell.Instance) is { } away
             // A number that a rule says is the instance's own is not that of a place.
             && !(byRule && nodes.Of(away).Number is { } its && its == nodes.Of(cell.Instance.Instance).Number)
-            && (candidate.By[(int)TagFace.Name]?.Example ?? cell.Matrix.Examples[cell.Property.Id].FirstOrDefault()) is var shown
+            && ShownBy(cell, candidate) is var shown
             && (shown is null || places.PlaceElsewhere(shown.Position, shown.Instance) is null)
         )
         {
@@ -274,6 +274,11 @@ internal sealed class CandidateScorer(
                 identity > 0.8 ? $"it speaks of {cell.Instance.Instance.Name}" : $"it may speak of {cell.Instance.Instance.Name}"
             );
     }
+
+    /// <summary>The example somebody has bound that stands behind a candidate; null where there is none.</summary>
+    private static Example? ShownBy(OpenCell cell, Candidate candidate) =>
+        (candidate.By[(int)TagFace.Name] is { IsSupposed: false } rule ? rule.Example : null)
+        ?? cell.Matrix.Examples[cell.Property.Id].FirstOrDefault();
 
     /// <summary>The longest fixed part of each rule for a property: what its tags are called, whatever the instance is called.</summary>
     private HashSet<string> Fixed(OpenCell cell)

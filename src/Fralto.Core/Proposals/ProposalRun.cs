@@ -56,7 +56,7 @@ internal sealed class ProposalRun
         _homes = new(_model, _lexicon, _nodes, known);
         _controllers = _model.Controllers.Count > 1 ? known.Controllers(_model) : null;
         _runs = new(_lexicon, _used);
-        _letters = new(_lexicon);
+        _letters = new(_lexicon, _nodes);
     }
 
     public void Add(Template template, ResolvedProperty[] properties, Equipment[] instances, Equipment[] asked)

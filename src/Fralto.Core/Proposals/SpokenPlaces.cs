@@ -167,8 +167,8 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
                 .Any(part => part.PartId is not null && SpokenOf(part, position) > 0.7)
         )
             own *= 0.35;
-        // A tag of which one text names another of its kind may be either's.
-        if (OthersNamed(instance.Instance, position))
+        // A tag of which one text names another of its kind may be either's; one that names another place is not of this one.
+        if (OthersNamed(instance.Instance, position) || PlaceElsewhere(position, instance) is not null || IsOfPlaceName(instance, position))
             own *= 0.35;
         // Others may be called the same: then the places above have to be spoken of, as far as they tell them apart.
         var same = nodes
@@ -202,6 +202,17 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
                 beside |= !own.Any(o => o.Face == face && o.From <= from && o.To >= from + count);
             });
         return beside || !any;
+    }
+
+    /// <summary>Whether what would call the instance is a part of what calls a place above it: the A of PUMP-A2 is that of area A2.</summary>
+    private bool IsOfPlaceName(InstanceNames instance, int position)
+    {
+        var (own, above) = (new List<(int Face, int From, int To)>(), new List<(int Face, int From, int To)>());
+        foreach (var mark in nodes.Of(instance.Instance).Marks)
+            lexicon.Where(position, mark, (face, from, count) => own.Add((face, from, from + count)));
+        foreach (var mark in instance.Lineage.SkipLast(1).SelectMany(e => nodes.Of(e).Marks))
+            lexicon.Where(position, mark, (face, from, count) => above.Add((face, from, from + count)));
+        return own.Count > 0 && own.TrueForAll(o => above.Exists(a => a.Face == o.Face && a.From > o.From && a.From < o.To && a.To > o.To));
     }
 
     /// <summary>The nodes that are called as this one is, itself among them: a text that speaks of one speaks of all.</summary>
