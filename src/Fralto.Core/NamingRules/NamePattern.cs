@@ -49,6 +49,10 @@ public sealed record NamePattern(
             p is TextPiece { Cut: not TextCut.OrderLetter } text && text.Place == PlaceRef.Self || p is NumberPiece { IsWritten: true }
         );
 
+    /// <summary>True when it says what the instance is called and nothing is reckoned, nor added to a number.</summary>
+    internal bool IsSaid =>
+        FollowsName && Reckoned == 0 && !NamesPart && Pieces.All(p => p is not NumberPiece { Terms.IsEmpty: false, Offset: not 0 });
+
     /// <summary>The same with the number of the instance as it is, where something is added to it; null where nothing is.</summary>
     internal NamePattern? Plain =>
         Pieces.Any(IsAdded)

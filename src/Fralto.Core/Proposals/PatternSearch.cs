@@ -17,6 +17,7 @@ internal sealed class PatternSearch
     private const int MostTokens = 6;
     private const double RunTogether = 0.75;
     private const double Coinciding = 0.4;
+    private const double OfAnother = 0.4;
     private static readonly NumberKind[] WholeNumbers =
     [
         .. Enum.GetValues<NumberKind>().Except([NumberKind.Tail, NumberKind.Head, NumberKind.SiteCount]),
@@ -396,8 +397,18 @@ internal sealed class PatternSearch
         var digits = NameToken.EndOf(_text, token) - token.Start;
         var pad = _text[token.Start] == '0' && digits > 1 ? digits : 0;
         var ofProperty = _ofProperty.Contains(_cut.WholeOf(at));
+        // The 10 of H10, the area, is no unit's.
+        PlaceRef[] written = [.. _wholes.Where(w => w.From <= at && at < w.To).Select(w => w.Place)];
         void Follow(double prior, long offset, params (Followed Number, long Times)[] terms) =>
-            numbers.Add((prior * (ofProperty ? Coinciding : 1), offset, terms));
+            numbers.Add(
+                (
+                    prior
+                        * (ofProperty ? Coinciding : 1)
+                        * (written.Length > 0 && !terms.Any(t => written.Contains(t.Number.Place)) ? OfAnother : 1),
+                    offset,
+                    terms
+                )
+            );
         foreach (var followed in _followed)
         {
             var (place, kind, number) = (followed.Place, followed.Kind, followed.Number);

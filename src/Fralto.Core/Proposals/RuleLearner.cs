@@ -157,6 +157,8 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                                 .SelectMany(e => e.OrderByDescending(g => g.Strength).Take(MostKept))
                                 .OrderByDescending(g => g.Strength)
                                 .Take(MostKept * 4),
+                            // What is written as it is said is compared, however few are called so.
+                            .. own.Where(g => g.Hits > 0 && g.Pattern.IsSaid).GroupBy(g => g.Example).Select(e => e.MaxBy(g => g.Prior)!),
                         ]
                     )
                 );
@@ -469,7 +471,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
     {
         foreach (var rivals in guesses.Where(g => !g.IsKept).GroupBy(g => (g.Face, g.Example)))
         {
-            var chance = rivals.Max(g => g.Chance);
+            var chance = ChanceAmong(rivals);
             var said = rivals.Where(g => !rivals.Any(r => Outdoes(r, g))).Select(g => (Guess: g, Likely: g.Beside(chance))).ToArray();
             var (best, trust) = (said.MaxBy(g => g.Likely), rivals.Max(g => g.Trust));
             foreach (var guess in rivals.Except(said.Select(g => g.Guess)))
@@ -487,6 +489,15 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                     );
         }
     }
+
+    /// <summary>How often a tag is called by chance as one of some rules calls one; one that finds fewer than that does not go where the
+    /// others do, and says nothing of them.</summary>
+    private static double ChanceAmong(IEnumerable<RuleGuess> rivals) =>
+        rivals
+            .Where(g => g.Near.Values.Sum(n => n.Found) >= g.Chance * g.Near.Values.Sum(n => n.Of))
+            .Select(g => g.Chance)
+            .DefaultIfEmpty(MostByChance)
+            .Max();
 
     /// <summary>Whether a rule names all that another made from the same example does, and more, with the same numbers or some of them:
     /// that there are tags called STROM in the North is no chance, if the ST is to be the South's; nor are tags of DB21 in line 2, if the
@@ -526,7 +537,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
                 foreach (var made in its.GroupBy(g => g.Example))
                 {
                     RuleGuess[] rivals = [.. made.Where(g => !made.Any(r => Outdoes(r, g)))];
-                    var chance = rivals.Max(g => g.Chance);
+                    var chance = ChanceAmong(rivals);
                     var best = rivals.Max(g => g.Beside(chance));
                     signatures.UnionWith(rivals.Where(g => g.Beside(chance) >= best - NearlyAsGood).Select(g => g.Signature));
                 }
