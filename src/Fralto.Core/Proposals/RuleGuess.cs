@@ -186,10 +186,12 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
             + SisterWeight * Sisters
             + CousinWeight * (Cousins + Borne)
             + (pattern.FollowsName ? Written - EachConfused * Math.Min(MostConfused, Confused) - AllConfused * ConfusedShare : 0);
+        // What finds fewer than there are by chance is no better than chance.
+        var least = Math.Max(chance, LeastChance);
         foreach (var (its, all) in Near.Values)
         {
-            var share = Math.Clamp((its + 0.25) / (all + 0.5), 1e-6, 1 - 1e-6);
-            sum += its * (Math.Log(share) - Math.Log(Math.Max(chance, LeastChance))) + (all - its) * Math.Log(1 - share);
+            var share = Math.Clamp((its + 0.25) / (all + 0.5), least, 1 - 1e-6);
+            sum += its * Math.Log(share / least) + (all - its) * Math.Log(1 - share);
         }
         return sum;
     }
