@@ -66,7 +66,8 @@ internal sealed class CousinNames
         )
             return (0, 0);
         var (agree, of) = (0.0, 0);
-        // What is reckoned and comes out for units of other numbers is no chance; for one it may be, whose step it was taken from.
+        // What is reckoned and comes out for units of other numbers is no chance; for one it may be, whose step it was taken from, unless
+        // it goes on as the digits do.
         var (borne, refuted) = (new HashSet<string>(StringComparer.Ordinal), 0);
         foreach (var cousins in alike.Where(a => a.TemplateId != templateId).GroupBy(a => a.TemplateId))
         {
@@ -94,7 +95,9 @@ internal sealed class CousinNames
         // Most of them are as good as all: two rules that put the same place there, one by its number and one by its code, are no rivals.
         return (
             of == 0 ? 0 : Math.Min(1, agree / (of + Unsure) / Most),
-            Math.Clamp(borne.Count - 1, 0, 1) * borne.Count / Math.Max(1, borne.Count + refuted)
+            Math.Clamp(borne.Count - (places.TrueForAll(p => p.KeepsDigits) ? OneKept : 1), 0, 1)
+                * borne.Count
+                / Math.Max(1, borne.Count + refuted)
         );
 
         // What has no such place, or calls it by no number, says nothing.
@@ -136,6 +139,7 @@ internal sealed class CousinNames
     private const int MostSteps = 3;
     private const int LongestStep = 1000;
 
+    private const double OneKept = 0.3;
     private const double Unsure = 0.5;
     private const double Most = 0.6;
 
@@ -187,6 +191,9 @@ internal sealed class CousinNames
     {
         /// <summary>True where it is not the number as it is said.</summary>
         public bool IsReckoned => Piece is NumberPiece { Terms: not [{ Times: 1, IsSaid: true }] } or NumberPiece { Offset: not 0 };
+
+        /// <summary>True where the digits of what is said stay as they are, whatever is added.</summary>
+        public bool KeepsDigits => Piece is not NumberPiece number || number.Terms.All(t => t.KeepsDigits);
 
         /// <summary>Whether it says something of how numbers are reckoned that comes to another for an instance than for that of the
         /// rule; a position that falls in with a number says nothing.</summary>
