@@ -15,6 +15,8 @@ public sealed class TradeWordTests
     [InlineData("LT", "level")]
     [InlineData("FT", "flow")]
     [InlineData("FQ", "total")]
+    [InlineData("WQ", "total")]
+    [InlineData("JQ", "energy")]
     [InlineData("SC", "speed")]
     [InlineData("IT", "current")]
     [InlineData("WT", "mass")]

@@ -54,9 +54,20 @@ internal static class InstrumentLetters
             meanings.Add("differential");
             rest = rest[1..];
         }
-        else if (rest[0] == 'Q' && word[0] == 'f')
+        else if (rest[0] == 'Q' && word[0] is 'f' or 'w' or 'j')
         {
-            meanings = ["total", "flow"];
+            // Q after what is measured adds it up: flow to a volume, what a belt carries to a tonnage, power to energy.
+            meanings =
+            [
+                "total",
+                .. first,
+                .. word[0] switch
+                {
+                    'f' => ["volume"],
+                    'j' => ["energy"],
+                    _ => Array.Empty<string>(),
+                },
+            ];
             rest = rest.Length > 1 ? rest[1..] : "T";
         }
         if (rest.Length == 0 || rest.Any(c => !Succeeding.Contains(c, StringComparison.Ordinal)))

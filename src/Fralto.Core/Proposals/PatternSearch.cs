@@ -398,7 +398,7 @@ internal sealed class PatternSearch
         var pad = _text[token.Start] == '0' && digits > 1 ? digits : 0;
         var ofProperty = _ofProperty.Contains(_cut.WholeOf(at));
         // The 10 of H10, the area, is no unit's.
-        PlaceRef[] written = [.. _wholes.Where(w => w.From <= at && at < w.To).Select(w => w.Place)];
+        PlaceRef[] written = [.. _wholes.Where(w => w.Place != PlaceRef.Self && w.From <= at && at < w.To).Select(w => w.Place)];
         void Follow(double prior, long offset, params (Followed Number, long Times)[] terms) =>
             numbers.Add(
                 (

@@ -54,7 +54,13 @@ internal sealed class PropertyWords
             && letters.Length > 0
             && !letters.Any(l => l.Letters.Contains(quantity))
             && !words.Any(w => w.Meanings.Contains(quantity));
-        return Math.Max(0, sum / all - 0.35 * besides) * (elsewhere ? 0.4 : 1);
+        // What is added up is not what is measured now, though both are tonnes.
+        var addedUp =
+            letters.Length > 0
+            && said.Quantity == "mass"
+            && letters.All(l => l.Letters[0] == "total")
+            && !said.Words.Any(w => w.Meaning == "total" || w.Meanings.Contains("total"));
+        return Math.Max(0, sum / all - 0.35 * besides) * (elsewhere || addedUp ? 0.4 : 1);
     }
 
     /// <summary>Whether words say most of what a property is called, and nothing beside but what it is a property of.</summary>
