@@ -28,6 +28,9 @@ public sealed class LessonTests
     [InlineData(77310345)]
     [InlineData(60600395)]
     [InlineData(60600016)]
+    [InlineData(88840480)]
+    [InlineData(88840080)]
+    [InlineData(88840299)]
     public void One_more_right_example_takes_nothing_away(int seed)
     {
         var lesson = Lesson.Of(GrammarPlant.Make(seed).Plant, seed);
@@ -61,6 +64,7 @@ public sealed class LessonTests
     [InlineData(77310093)]
     [InlineData(60600370)]
     [InlineData(60600174)]
+    [InlineData(12340059)]
     public void What_falls_in_by_chance_is_told_from_what_is_meant(int seed)
     {
         var score = ScoreOf(seed, l => l.Taught());
@@ -75,6 +79,8 @@ public sealed class LessonTests
     [InlineData(77310163)]
     [InlineData(77310439)]
     [InlineData(77310425)]
+    [InlineData(88840375)]
+    [InlineData(88840163)]
     public void What_is_told_is_proposed(int seed)
     {
         var drawn = GrammarPlant.Make(seed);
@@ -132,6 +138,8 @@ public sealed class LessonTests
     [InlineData(60600427)]
     [InlineData(60600296)]
     [InlineData(77310033)]
+    [InlineData(88840435)]
+    [InlineData(88840116)]
     public void Without_an_example_words_that_fall_in_are_not_taken(int seed) =>
         ScoreOf(seed, l => l.Untaught()).Precision.ShouldBeGreaterThanOrEqualTo(0.97);
 

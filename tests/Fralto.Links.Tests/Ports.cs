@@ -4,8 +4,8 @@ using System.Net.Sockets;
 namespace Fralto.Links.Tests;
 
 /// <summary>Ports for programs that are started by tests.</summary>
-/// <remarks>They lie below those a system gives out by itself (from 32768 on Linux): one of these, free when it was asked for, may be somebody
-/// else's by the time the program has started.</remarks>
+/// <remarks>They lie below those a system gives out by itself (from 32768 on Linux): one of these, free when it was asked for, may be
+/// somebody else's by the time the program has started.</remarks>
 internal static class Ports
 {
     private const int InARow = 20;

@@ -204,7 +204,8 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
         return beside || !any;
     }
 
-    /// <summary>Whether what would call the instance is a part of what calls a place above it: the A of PUMP-A2 is that of area A2.</summary>
+    /// <summary>Whether what would call the instance is a part of what calls a place above it: the A of PUMP-A2 is that of area
+    /// A2.</summary>
     private bool IsOfPlaceName(InstanceNames instance, int position)
     {
         var (own, above) = (new List<(int Face, int From, int To)>(), new List<(int Face, int From, int To)>());
