@@ -17,7 +17,7 @@ internal sealed class PatternSearch
     private const int MostTokens = 6;
     private const double RunTogether = 0.75;
     private const double Coinciding = 0.4;
-    private const double OfAnother = 0.1;
+    private const double OfAnother = 0.4;
     private static readonly NumberKind[] WholeNumbers =
     [
         .. Enum.GetValues<NumberKind>().Except([NumberKind.Tail, NumberKind.Head, NumberKind.SiteCount]),

@@ -2,10 +2,15 @@
 let list;
 let field;
 let asked = 0;
+// The list is of what was typed before until the answer comes: keys that choose from it wait as long.
+let isOld = false;
+let waiting = [];
 
 const wordAt = at => /[\p{L}_][\p{L}\p{N}_.-]*$/u.exec(at.value.slice(0, at.selectionStart))?.[0] ?? '';
 
 function close() {
+  isOld = false;
+  waiting = [];
   list?.remove();
   list = undefined;
   field?.setAttribute('aria-expanded', 'false');
@@ -14,13 +19,16 @@ function close() {
 
 async function open(at, all) {
   const mine = ++asked;
+  isOld = list !== undefined;
+  waiting = [];
   const word = wordAt(at);
   // What follows a number is its unit, and not the beginning of a name.
   if (/\d\s*$/.test(at.value.slice(0, at.selectionStart - word.length))) return close();
   if (word === '' && !all) return close();
   const answer = await fetch(`${at.dataset.formula}${encodeURIComponent(word)}`);
   const found = await answer.text();
-  if (mine !== asked || document.activeElement !== at || !answer.ok) return;
+  if (mine !== asked || document.activeElement !== at) return;
+  if (!answer.ok) return close();
   if (found.trim() === '') return close();
   if (!list) {
     field = at;
@@ -36,6 +44,8 @@ async function open(at, all) {
     at.setAttribute('aria-expanded', 'true');
   }
   list.innerHTML = found;
+  isOld = false;
+  for (const key of waiting.splice(0)) if (list) press(key);
 }
 
 function put(at, from, to, text) {
@@ -56,6 +66,20 @@ function choose(hit) {
   hit?.scrollIntoView({ block: 'nearest' });
 }
 
+// Whether a key is one for the list.
+function press(key) {
+  const hits = [...list.querySelectorAll('.hit')];
+  const at = hits.findIndex(h => h.getAttribute('aria-selected') === 'true');
+  const takes = (key === 'Enter' || key === 'Tab') && (at >= 0 || waiting.length > 0);
+  if (isOld && (takes || key === 'ArrowDown' || key === 'ArrowUp')) waiting.push(key);
+  else if (key === 'ArrowDown') choose(hits[Math.min(at + 1, hits.length - 1)]);
+  else if (key === 'ArrowUp') choose(hits[Math.max(at - 1, 0)]);
+  else if (takes) take(hits[at]);
+  else if (key === 'Escape') close();
+  else return false;
+  return true;
+}
+
 addEventListener('input', event => {
   if (event.isTrusted && event.target.matches('[data-formula]')) open(event.target, false);
 });
@@ -69,15 +93,7 @@ addEventListener('keydown', event => {
     open(event.target, true);
     return;
   }
-  if (!list) return;
-  const hits = [...list.querySelectorAll('.hit')];
-  const at = hits.findIndex(h => h.getAttribute('aria-selected') === 'true');
-  if (event.key === 'ArrowDown') choose(hits[Math.min(at + 1, hits.length - 1)]);
-  else if (event.key === 'ArrowUp') choose(hits[Math.max(at - 1, 0)]);
-  else if ((event.key === 'Enter' || event.key === 'Tab') && at >= 0) take(hits[at]);
-  else if (event.key === 'Escape') close();
-  else return;
-  event.preventDefault();
+  if (list && press(event.key)) event.preventDefault();
 });
 addEventListener('click', event => {
   const fix = event.target.closest('[data-instead]');

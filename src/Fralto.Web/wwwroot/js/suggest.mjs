@@ -3,8 +3,13 @@
 let list;
 let field;
 let asked = 0;
+// The list is of what was typed before until the answer comes: keys that choose from it wait as long.
+let isOld = false;
+let waiting = [];
 
 function close() {
+  isOld = false;
+  waiting = [];
   list?.remove();
   list = undefined;
   field?.setAttribute('aria-expanded', 'false');
@@ -13,11 +18,14 @@ function close() {
 
 async function open(at) {
   const mine = ++asked;
+  isOld = list !== undefined;
+  waiting = [];
   // What is there already is no search: show what comes first without one.
   const q = at.dataset.typed === 'yes' ? at.value.trim() : '';
   const answer = await fetch(`${at.dataset.suggest}${encodeURIComponent(q)}`);
   const found = await answer.text();
-  if (mine !== asked || document.activeElement !== at || !answer.ok) return;
+  if (mine !== asked || document.activeElement !== at) return;
+  if (!answer.ok) return close();
   // What is typed is one of them already: a list would only be in the way.
   if (q !== '' && new DOMParser().parseFromString(found, 'text/html').querySelector('.hit')?.dataset.text === q) return close();
   if (field !== at || !list) {
@@ -37,6 +45,8 @@ async function open(at) {
     at.setAttribute('aria-expanded', 'true');
   }
   list.innerHTML = found;
+  isOld = false;
+  for (const key of waiting.splice(0)) if (list) press(key);
 }
 
 function take(hit) {
@@ -81,6 +91,20 @@ function choose(hit) {
   hit?.scrollIntoView({ block: 'nearest' });
 }
 
+// Whether a key is one for the list.
+function press(key) {
+  const hits = [...list.querySelectorAll('.hit')];
+  const at = hits.findIndex(h => h.getAttribute('aria-selected') === 'true');
+  const takes = key === 'Enter' && (at >= 0 || waiting.length > 0);
+  if (isOld && (takes || key === 'ArrowDown' || key === 'ArrowUp')) waiting.push(key);
+  else if (key === 'ArrowDown') choose(hits[Math.min(at + 1, hits.length - 1)]);
+  else if (key === 'ArrowUp') choose(hits[Math.max(at - 1, 0)]);
+  else if (takes) take(hits[at]);
+  else if (key === 'Escape') close();
+  else return false;
+  return true;
+}
+
 addEventListener('input', event => {
   if (!event.isTrusted || !event.target.matches('[data-suggest]')) return;
   event.target.dataset.typed = 'yes';
@@ -97,12 +121,5 @@ addEventListener('keydown', event => {
     open(event.target);
     return;
   }
-  const hits = [...list.querySelectorAll('.hit')];
-  const at = hits.findIndex(h => h.getAttribute('aria-selected') === 'true');
-  if (event.key === 'ArrowDown') choose(hits[Math.min(at + 1, hits.length - 1)]);
-  else if (event.key === 'ArrowUp') choose(hits[Math.max(at - 1, 0)]);
-  else if (event.key === 'Enter' && at >= 0) take(hits[at]);
-  else if (event.key === 'Escape') close();
-  else return;
-  event.preventDefault();
+  if (press(event.key)) event.preventDefault();
 });
