@@ -25,10 +25,11 @@ async function open(at, all) {
   // What follows a number is its unit, and not the beginning of a name.
   if (/\d\s*$/.test(at.value.slice(0, at.selectionStart - word.length))) return close();
   if (word === '' && !all) return close();
-  const answer = await fetch(`${at.dataset.formula}${encodeURIComponent(word)}`);
-  const found = await answer.text();
+  // A list that cannot be brought up to date keeps no keys waiting.
+  const answer = await fetch(`${at.dataset.formula}${encodeURIComponent(word)}`).catch(() => undefined);
+  const found = (await answer?.text()) ?? '';
   if (mine !== asked || document.activeElement !== at) return;
-  if (!answer.ok) return close();
+  if (!answer?.ok) return close();
   if (found.trim() === '') return close();
   if (!list) {
     field = at;

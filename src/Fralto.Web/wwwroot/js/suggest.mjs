@@ -22,10 +22,11 @@ async function open(at) {
   waiting = [];
   // What is there already is no search: show what comes first without one.
   const q = at.dataset.typed === 'yes' ? at.value.trim() : '';
-  const answer = await fetch(`${at.dataset.suggest}${encodeURIComponent(q)}`);
-  const found = await answer.text();
+  // A list that cannot be brought up to date keeps no keys waiting.
+  const answer = await fetch(`${at.dataset.suggest}${encodeURIComponent(q)}`).catch(() => undefined);
+  const found = (await answer?.text()) ?? '';
   if (mine !== asked || document.activeElement !== at) return;
-  if (!answer.ok) return close();
+  if (!answer?.ok) return close();
   // What is typed is one of them already: a list would only be in the way.
   if (q !== '' && new DOMParser().parseFromString(found, 'text/html').querySelector('.hit')?.dataset.text === q) return close();
   if (field !== at || !list) {
