@@ -31,6 +31,31 @@ test('a slash, a few letters, arrow keys and Enter lead there', async ({ page })
   await expect(page.locator('#found')).toBeHidden();
 });
 
+test('Enter waits for what is typed to be found, also where the answer is slow', async ({ page }) => {
+  await page.route('**/find?**', async route => {
+    await new Promise(resolve => setTimeout(resolve, 400));
+    await route.continue();
+  });
+  await page.goto(`${fralto.base}/live`);
+  await find(page, 'silo park');
+  await expect(page.getByRole('option').first()).toContainText('Silo park');
+  await page.getByRole('combobox', { name: 'Find' }).fill('');
+  await page.keyboard.type('kiln 2');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Kiln 2');
+
+  // What was found before goes when nobody answers, and Enter leads nowhere.
+  await page.unroute('**/find?**');
+  await page.route('**/find?**', route => (route.request().url().includes('silo') ? route.abort() : route.continue()));
+  await find(page, 'kiln 1');
+  await expect(page.getByRole('option').first()).toContainText('Kiln 1');
+  await page.getByRole('combobox', { name: 'Find' }).fill('silo');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Fralto does not answer; nothing was done.')).toHaveCount(1);
+  await expect(page.getByRole('option')).toHaveCount(0);
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Kiln 2');
+});
+
 test('some words name an instance, the others a property of it', async ({ page }) => {
   await page.goto(`${fralto.base}/plant`);
   await find(page, 'kiln 2 moist');

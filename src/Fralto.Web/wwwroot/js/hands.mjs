@@ -1,4 +1,5 @@
 // What hands do beyond links and forms: asking before something goes, fields that fit the choice above them, arrow keys.
+import { Choices } from './choices.mjs';
 
 addEventListener('submit', event => {
   const question = event.target.dataset.confirm;
@@ -90,11 +91,10 @@ document.querySelector('[data-theme-switch]').addEventListener('click', () => {
 // Find: / goes there from anywhere, arrow keys choose, Enter goes, Escape leaves.
 const find = document.querySelector('#find');
 const found = document.querySelector('#found');
-const choose = hit => {
-  for (const other of found.querySelectorAll('.hit')) other.setAttribute('aria-selected', other === hit ? 'true' : 'false');
-  find.setAttribute('aria-activedescendant', hit?.id ?? '');
-  hit?.scrollIntoView({ block: 'nearest' });
-};
+const hits = new Choices({ takes: hit => hit.click(), leaves: () => find.blur(), takesFirst: true });
+[hits.field, hits.list] = [find, found];
+// What was typed when the list was asked for that is there.
+let foundFor;
 const openFound = open => {
   found.hidden = !open;
   find.setAttribute('aria-expanded', `${open}`);
@@ -107,18 +107,28 @@ addEventListener('keydown', event => {
 });
 find.addEventListener('focus', () => openFound(true));
 document.querySelector('[data-find]').addEventListener('focusout', event => {
-  if (!event.currentTarget.contains(event.relatedTarget)) openFound(false);
+  if (event.currentTarget.contains(event.relatedTarget)) return;
+  openFound(false);
+  hits.forget();
 });
+find.addEventListener('input', () => {
+  if (find.value === foundFor) hits.renew();
+  else hits.outdate();
+});
+found.addEventListener('htmx:afterSwap', event => {
+  foundFor = event.detail.requestConfig.parameters.q;
+  if (foundFor === find.value) hits.renew();
+});
+// Nothing is found where nobody answers: what was found before is not what is looked for now.
+for (const failure of ['htmx:responseError', 'htmx:sendError'])
+  find.addEventListener(failure, () => {
+    foundFor = undefined;
+    found.replaceChildren();
+    hits.forget();
+  });
 found.addEventListener('mousedown', event => event.preventDefault());
 find.addEventListener('keydown', event => {
-  const hits = [...found.querySelectorAll('.hit')];
-  const at = hits.findIndex(h => h.getAttribute('aria-selected') === 'true');
-  if (event.key === 'ArrowDown') choose(hits[Math.min(at + 1, hits.length - 1)]);
-  else if (event.key === 'ArrowUp') choose(hits[Math.max(at - 1, 0)]);
-  else if (event.key === 'Enter') hits[at]?.click();
-  else if (event.key === 'Escape') find.blur();
-  else return;
-  event.preventDefault();
+  if (hits.press(event.key)) event.preventDefault();
 });
 
 // Level columns: up and down walk a column, left and right go to the neighbour, typing jumps to a name.
