@@ -10,6 +10,8 @@ namespace Fralto.Bench;
 internal static class GrammarBench
 {
     private const int Bins = 10;
+    private const int FewestOfTenth = 50;
+    private const int FewestOfFamily = 10;
 
     /// <param name="count">How many plants.</param>
     /// <param name="first">The first seed; null draws one.</param>
@@ -31,7 +33,7 @@ internal static class GrammarBench
                 string.Create(
                     CultureInfo.InvariantCulture,
                     $"{bad.Seed}: one {bad.One.Precision:0.000} ({bad.One.Wrong} wrong) recall {bad.Recall:0.000} none "
-                        + $"{bad.None.Precision:0.000} ({bad.None.Wrong} wrong, {bad.None.Right} right) lost {bad.Lost}  {bad.Words}"
+                        + $"{bad.None.Precision:0.000} ({bad.None.Wrong} wrong, {bad.None.Right} right) lost {bad.Lost}  {string.Join(", ", bad.Parts)}"
                 )
             );
         static ProposalScore Sum(IEnumerable<ProposalScore> all) =>
@@ -48,27 +50,40 @@ internal static class GrammarBench
         Figure("precision without an example over all", none.Precision, "of 1", "0.97");
         Figure("recall without an example", none.Recall, "of 1", "none");
         Calibration([.. results.SelectMany(r => r.Said)]);
+        // A plant is of the family of each part that was drawn; of a family that few are of chance says more than the rules.
+        var families = results
+            .SelectMany(r => r.Parts.Select(p => (Family: p, r.Said)))
+            .GroupBy(f => f.Family, f => f.Said)
+            .Where(f => f.Count() >= FewestOfFamily)
+            .Select(f => (Family: f.Key, Error: ErrorOf([.. f.SelectMany(s => s)])))
+            .OrderByDescending(f => f.Error)
+            .ToArray();
+        foreach (var (family, wrong) in families.Take(5))
+            Console.WriteLine(
+                string.Create(CultureInfo.InvariantCulture, $"expected calibration error {wrong:0.000} of plants with: {family}")
+            );
+        if (families.Length > 0)
+            Figure("largest expected calibration error of a family", families[0].Error, "of 1", "0.1");
         Console.WriteLine($"{watch.Elapsed.TotalSeconds:0} s");
     }
 
-    /// <summary>Of what is said to be so certain, how much is right.</summary>
+    /// <summary>Of what is said to be so certain, how much is right: tenth by tenth.</summary>
+    private static IEnumerable<(double Said, double Right, int Count)> Tenths((double Certainty, bool IsRight)[] said) =>
+        said.GroupBy(s => Math.Min(Bins - 1, (int)(s.Certainty * Bins)))
+            .OrderBy(bin => bin.Key)
+            .Select(bin => (bin.Average(s => s.Certainty), bin.Average(s => s.IsRight ? 1.0 : 0), bin.Count()));
+
+    private static double ErrorOf((double Certainty, bool IsRight)[] said) =>
+        Tenths(said).Sum(t => Math.Abs(t.Said - t.Right) * t.Count / said.Length);
+
     private static void Calibration((double Certainty, bool IsRight)[] said)
     {
-        var (error, worst) = (0.0, 0.0);
         Console.WriteLine("certainty     said    right");
-        for (var bin = 0; bin < Bins; bin++)
-        {
-            var its = said.Where(s => Math.Min(Bins - 1, (int)(s.Certainty * Bins)) == bin).ToArray();
-            if (its.Length == 0)
-                continue;
-            var (mean, right) = (its.Average(s => s.Certainty), its.Average(s => s.IsRight ? 1.0 : 0));
-            error += Math.Abs(mean - right) * its.Length / said.Length;
-            if (its.Length > 50)
-                worst = Math.Max(worst, Math.Abs(mean - right));
-            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{mean, 9:0.000} {its.Length, 8} {right, 8:0.000}"));
-        }
-        Figure("expected calibration error", error, "of 1", "0.03");
-        Figure("largest error of a tenth", worst, "of 1", "0.1");
+        foreach (var (mean, right, count) in Tenths(said))
+            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{mean, 9:0.000} {count, 8} {right, 8:0.000}"));
+        Figure("expected calibration error", ErrorOf(said), "of 1", "0.03");
+        var large = Tenths(said).Where(t => t.Count > FewestOfTenth).Select(t => Math.Abs(t.Said - t.Right));
+        Figure("largest error of a tenth", large.DefaultIfEmpty().Max(), "of 1", "0.1");
     }
 
     private static Result Look(int seed, bool tell)
@@ -119,7 +134,7 @@ internal static class GrammarBench
         }
         return new(
             seed,
-            drawn.Words,
+            drawn.Parts,
             lesson.ScoreOf(one),
             lesson.ScoreOf(none),
             toldAll == 0 ? 1 : (double)toldRight / toldAll,
@@ -171,7 +186,7 @@ internal static class GrammarBench
 
     private sealed record Result(
         int Seed,
-        string Words,
+        IReadOnlyList<string> Parts,
         ProposalScore One,
         ProposalScore None,
         double Recall,

@@ -13,11 +13,11 @@ namespace Fralto.Bench.Naming;
 /// noise.</summary>
 /// <param name="Plant">The plant, with nothing bound.</param>
 /// <param name="Conventions">The convention of each cell that has a tag.</param>
-/// <param name="Words">What was drawn, in words.</param>
+/// <param name="Parts">What was drawn, part by part, in words; a plant is of the family of each.</param>
 internal sealed record GrammarPlant(
     NamingPlant Plant,
     IReadOnlyDictionary<(long EquipmentId, long PropertyId), Convention> Conventions,
-    string Words
+    IReadOnlyList<string> Parts
 )
 {
     private static readonly string[] AreaNames = ["North", "South", "West", "Harbour", "Upper", "Mill"];
@@ -228,9 +228,19 @@ internal sealed record GrammarPlant(
         return new(
             plant,
             byCell.Where(p => plant.Truth.ContainsKey(p.Key)).ToDictionary(p => p.Key, p => p.Value),
-            $"{sites} sites, {areas} areas, numbering {numbering}, controllers {controllers}, {conventionCount} conventions by {mixedBy} "
-                + $"({string.Join(", ", conventions.Select(x => x.Carrier))}), area {(saysArea ? "said" : "not said")}, beside {besides}, "
-                + $"missing {missing}, noise {noise}, units {(hasUnits ? "told" : "not told")}"
+            [
+                $"{sites} sites",
+                $"{areas} areas",
+                $"numbering {numbering}",
+                $"controllers {controllers}",
+                conventionCount == 1 ? "1 convention" : $"{conventionCount} conventions by {mixedBy}",
+                string.Join(" and ", conventions.Select(x => x.Carrier).Order()),
+                $"area {(saysArea ? "said" : "not said")}",
+                $"beside {besides}",
+                $"missing {missing}",
+                $"noise {noise}",
+                $"units {(hasUnits ? "told" : "not told")}",
+            ]
         );
     }
 

@@ -19,7 +19,8 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
     private const double LeastGain = 0.5;
 
     private readonly ControllerNames? _controllers = model.Controllers.Count > 1 ? known.Controllers(model) : null;
-    private readonly RuleLearner _rules = new(lexicon, used.IsFree, model.Controllers.Count > 1 ? known.Controllers(model) : null);
+    private readonly RuleLearner _rules = new(lexicon, used.IsFree);
+    private readonly RuleTally _tally = new(lexicon, used.IsFree, model.Controllers.Count > 1 ? known.Controllers(model) : null);
     private readonly RuleSets _sets = new(lexicon, p => used.IsFree(p, null));
     private readonly Lazy<CousinNames> _cousins = new(() => known.Cousins(() => new(model, lexicon, known.Nodes)));
 
@@ -47,14 +48,14 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
         {
             foreach (var property in matrix.Properties)
             foreach (var guess in matrix.Guesses[property.Id])
-                _rules.Count(guess, matrix.Instances, matrix.Examples[property.Id], FitOf(property));
+                _tally.Count(guess, matrix.Instances, matrix.Examples[property.Id], FitOf(property));
             Cover(matrix);
             _sets.Judge(matrix);
             foreach (var guess in matrix.Guesses.Values.SelectMany(g => g).Where(g => !g.IsKept))
                 (guess.Cousins, guess.Borne) = _cousins.Value.Of(guess, matrix.Template.Id);
-            RuleLearner.Sisters(matrix.Guesses.Values);
+            RuleComparison.Sisters(matrix.Guesses.Values);
             foreach (var property in matrix.Properties)
-                RuleLearner.Compare(matrix.Guesses[property.Id]);
+                RuleComparison.Compare(matrix.Guesses[property.Id]);
             foreach (var property in matrix.Properties)
                 Reconcile(matrix, property);
             Describe(matrix);
@@ -90,7 +91,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
                 owner[position] = owner.GetValueOrDefault(position, property) == property ? property : 0;
             foreach (var property in its.Keys)
             foreach (var guess in matrix.Guesses[property].Where(g => (MadeFrom(g), g.Signature) == (from, its[property].Signature)))
-                _rules.Cover(guess, position => owner.TryGetValue(position, out var had) && had != property, cells);
+                _tally.Cover(guess, position => owner.TryGetValue(position, out var had) && had != property, cells);
         }
     }
 
@@ -154,7 +155,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
             foreach (var rule in matrix.Template.Rules.Where(r => r.PropertyId == property.Id))
             {
                 var kept = new RuleGuess(rule.Face, rule.Pattern, 1, () => "kept") { IsKept = true };
-                _rules.Try(kept, null, new Dictionary<long, Example>(), RuleLearner.Sample(null, matrix.Instances), FitOf(property));
+                _rules.Try(kept, null, new Dictionary<long, Example>(), InstanceSample.Of(null, matrix.Instances), FitOf(property));
                 kept.Trust = kept.Hits > 0 || kept.Of == 0 ? 1 : 0;
                 guesses.Add(kept);
             }
@@ -183,7 +184,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
             LearnFrom(matrix, property);
         }
         _rules.Hints.Clear();
-        RuleLearner.Agree(matrix.Guesses.Values);
+        RuleComparison.Agree(matrix.Guesses.Values);
     }
 
     private void LearnFrom(TemplateMatrix matrix, ResolvedProperty property)
@@ -296,7 +297,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
                 }
             }
         }
-        RuleLearner.Agree([.. open.Select(p => matrix.Guesses[p.Id])]);
+        RuleComparison.Agree([.. open.Select(p => matrix.Guesses[p.Id])]);
     }
 
     /// <summary>Whether a tag is called as another is, and then something more.</summary>
@@ -322,7 +323,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
             if (guess.Example is { } its && its != described.Example && !IsNamedBy(described, its))
                 continue;
             var (same, other) = (0, 0);
-            foreach (var instance in RuleLearner.Sample(null, matrix.Instances))
+            foreach (var instance in InstanceSample.Of(null, matrix.Instances))
             {
                 var (one, two) = (FreeTagsOf(guess, instance), FreeTagsOf(described, instance));
                 if (one.Length == 0 || two.Length == 0)

@@ -151,9 +151,17 @@ internal sealed class NumberRuns(TagLexicon lexicon, TagsInUse used)
     private static long StepOf(IReadOnlyCollection<long> numbers)
     {
         var least = numbers.Min();
-        return numbers.Aggregate(0L, (step, n) => RuleLearner.Divisor(step, n - least));
+        return numbers.Aggregate(0L, (step, n) => Divisor(step, n - least));
     }
 
     private static int Explained(Run run, (long Times, long Plus) way) =>
         run.Instances.Count(i => run.Tags.Contains(i * way.Times + way.Plus));
+
+    /// <summary>The greatest number that divides both; 0 divides nothing and leaves the other.</summary>
+    internal static long Divisor(long one, long other)
+    {
+        while (other != 0)
+            (one, other) = (other, one % other);
+        return Math.Abs(one);
+    }
 }

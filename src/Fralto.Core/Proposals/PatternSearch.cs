@@ -597,7 +597,7 @@ internal sealed class PatternSearch
         var near = NearTo(at);
         // Instances may themselves be counted in steps, as 10, 20, 30; and where many are missing only what all lie apart is a step.
         var apart = ApartOf(followed);
-        var common = near.Aggregate(0L, RuleLearner.Divisor);
+        var common = near.Aggregate(0L, NumberRuns.Divisor);
         foreach (
             var step in near.Concat(near.Where(s => s % 2 == 0).Select(s => s / 2))
                 .Concat(common > 1 ? [common] : [])
@@ -646,7 +646,7 @@ internal sealed class PatternSearch
         var apart = 0L;
         foreach (var number in followed.Sampled)
             if (number is { } its && its != followed.Number)
-                apart = RuleLearner.Divisor(apart, its - followed.Number);
+                apart = NumberRuns.Divisor(apart, its - followed.Number);
         return apart;
     }
 

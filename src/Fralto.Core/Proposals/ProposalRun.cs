@@ -122,13 +122,13 @@ internal sealed class ProposalRun
                 && n.Rule.ShareNear(cell.Instance) >= NearlyAll
             )
             .GroupBy(n => n.Rule.Face)
-            .ToDictionary(g => g.Key, g => g.Max(n => RuleLearner.Nearness(n.Rule.Example!.Instance, cell.Instance)));
+            .ToDictionary(g => g.Key, g => g.Max(n => InstanceSample.Nearness(n.Rule.Example!.Instance, cell.Instance)));
         foreach (var (guess, strength, position, slice) in named)
         {
             if (
                 guess.Example is { } example
                 && nearest.TryGetValue(guess.Face, out var near)
-                && RuleLearner.Nearness(example.Instance, cell.Instance) < near
+                && InstanceSample.Nearness(example.Instance, cell.Instance) < near
             )
                 continue;
             var candidate = cell.Of(position, slice);
