@@ -33,7 +33,8 @@ internal static class GrammarBench
                 string.Create(
                     CultureInfo.InvariantCulture,
                     $"{bad.Seed}: one {bad.One.Precision:0.000} ({bad.One.Wrong} wrong) recall {bad.Recall:0.000} none "
-                        + $"{bad.None.Precision:0.000} ({bad.None.Wrong} wrong, {bad.None.Right} right) lost {bad.Lost}  {string.Join(", ", bad.Parts)}"
+                        + $"{bad.None.Precision:0.000} ({bad.None.Wrong} wrong, {bad.None.Right} right) lost {bad.Lost}  "
+                        + string.Join(", ", bad.Parts)
                 )
             );
         static ProposalScore Sum(IEnumerable<ProposalScore> all) =>
