@@ -29,14 +29,16 @@ internal static class GrammarBench
                 .OrderBy(r => Math.Min(r.One.Precision, r.None.Precision))
                 .ThenBy(r => r.Recall)
         )
+        {
+            var parts = string.Join(", ", bad.Parts);
             Console.WriteLine(
                 string.Create(
                     CultureInfo.InvariantCulture,
                     $"{bad.Seed}: one {bad.One.Precision:0.000} ({bad.One.Wrong} wrong) recall {bad.Recall:0.000} none "
-                        + $"{bad.None.Precision:0.000} ({bad.None.Wrong} wrong, {bad.None.Right} right) lost {bad.Lost}  "
-                        + string.Join(", ", bad.Parts)
+                        + $"{bad.None.Precision:0.000} ({bad.None.Wrong} wrong, {bad.None.Right} right) lost {bad.Lost}  {parts}"
                 )
             );
+        }
         static ProposalScore Sum(IEnumerable<ProposalScore> all) =>
             all.Aggregate(new ProposalScore(0, 0, 0), (a, b) => new(a.Right + b.Right, a.Wrong + b.Wrong, a.Missed + b.Missed));
         var (one, none) = (Sum(results.Select(r => r.One)), Sum(results.Select(r => r.None)));

@@ -4,7 +4,8 @@ using Fralto.Core.Scaling;
 
 namespace Fralto.Core.Proposals;
 
-/// <summary>Asks all instances of the rules that were chosen: how many find a tag, whose those are, and what they leave without an owner.</summary>
+/// <summary>Asks all instances of the rules that were chosen: how many find a tag, whose those are, and what they leave without an
+/// owner.</summary>
 /// <param name="lexicon">All tags.</param>
 /// <param name="isFree">Whether a tag, or part of one, feeds nothing yet.</param>
 /// <param name="controllers">Which controllers are called after which places; null where there is but one.</param>
