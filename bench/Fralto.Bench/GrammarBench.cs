@@ -85,6 +85,8 @@ internal static class GrammarBench
         foreach (var (mean, right, count) in Tenths(said))
             Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{mean, 9:0.000} {count, 8} {right, 8:0.000}"));
         Figure("expected calibration error", ErrorOf(said), "of 1", "0.03");
+        var bold = Tenths(said).Where(t => t.Count > FewestOfTenth).Select(t => t.Said - t.Right);
+        Figure("most that a tenth is said above what is right", bold.Append(0).Max(), "of 1", "0.1");
         var large = Tenths(said).Where(t => t.Count > FewestOfTenth).Select(t => Math.Abs(t.Said - t.Right));
         Figure("largest error of a tenth", large.DefaultIfEmpty().Max(), "of 1", "0.1");
     }

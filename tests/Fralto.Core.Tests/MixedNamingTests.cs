@@ -1,4 +1,5 @@
 using Fralto.Core.Basics;
+using Fralto.Core.Proposals;
 
 namespace Fralto.Core.Tests;
 
@@ -113,5 +114,29 @@ public sealed class MixedNamingTests
             )
         )
             _plant.Proposed(unit, "Dryer").ShouldBe(tag);
+    }
+
+    /// <summary>Three areas have a pump 4 and there is one tag of a pump 4, which does not say where: whichever it comes nearest to, it is
+    /// that one's once in three.</summary>
+    [Fact]
+    public void Of_several_that_are_as_likely_none_is_said_to_be_more_certain_than_its_part()
+    {
+        _plant.Kind("Pump");
+        string[] areas = ["A1", "A2", "A3"];
+        foreach (var area in areas)
+        {
+            Area(area);
+            foreach (var unit in Enumerable.Range(1, 8))
+                Unit($"Quay {area}", "Pump", $"P{unit}", $"Pump {unit}");
+        }
+        foreach (var unit in Enumerable.Range(1, 8))
+            _plant.Tag($"pump_{unit}_flow");
+        foreach (var unit in Enumerable.Range(1, 8))
+        {
+            var near = areas.Select(a => _plant.Answer($"Quay {a} P{unit}", "Pump")).Where(p => p.TagId is not null).ToArray();
+            near.ShouldNotBeEmpty();
+            near.ShouldAllBe(p => p.Kind == ProposalKind.Open && p.Certainty > 0.1 && p.Certainty < 0.34);
+            near.Sum(p => p.Certainty).ShouldBeLessThan(1.01);
+        }
     }
 }

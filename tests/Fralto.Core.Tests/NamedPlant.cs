@@ -48,13 +48,14 @@ internal sealed class NamedPlant
     public void Bind(string unit, string kind, string tag) => Builder.Do(x => new Bind(x[unit], x[$"{kind}Flow"], x[tag], null));
 
     /// <summary>What is proposed for a unit: controller and tag, or null where it is held back or there is none.</summary>
-    public string? Proposed(string unit, string kind)
-    {
-        var its = Proposer
-            .Propose(new(Builder.Model))
-            .Proposals.Single(p => p.EquipmentId == Builder[unit] && p.PropertyId == Builder[$"{kind}Flow"]);
-        return its is { Kind: ProposalKind.Proposed, TagId: { } id }
+    public string? Proposed(string unit, string kind) =>
+        Answer(unit, kind) is { Kind: ProposalKind.Proposed, TagId: { } id }
             ? $"{Builder.Model.Controllers[Builder.Model.Tags[id].ControllerId].Name} {Builder.Model.Tags[id].Name}"
             : null;
-    }
+
+    /// <summary>What is answered for the flow of a unit.</summary>
+    public Proposal Answer(string unit, string kind) =>
+        Proposer
+            .Propose(new(Builder.Model))
+            .Proposals.Single(p => p.EquipmentId == Builder[unit] && p.PropertyId == Builder[$"{kind}Flow"]);
 }

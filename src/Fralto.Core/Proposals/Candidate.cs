@@ -32,7 +32,13 @@ internal sealed class Candidate(int position, Slice? slice)
     /// <summary>True when its value is one the property cannot have.</summary>
     public bool IsRefuted { get; set; }
 
-    public double Certainty =>
+    /// <summary>The most it can be as one of several that are as likely: they exclude each other.</summary>
+    public double Share { get; set; } = 1;
+
+    public double Certainty => Math.Min(Share, Alone);
+
+    /// <summary>How sure it would be if nothing else were as likely.</summary>
+    public double Alone =>
         Math.Min(
             IsRefuted ? MostRefuted
                 : IsUnproven ? MostUnproven

@@ -324,12 +324,28 @@ internal sealed class ProposalRun
             .Where(g => g.Skip(1).Any())
             .ToDictionary(g => g.Key, g => g.ToArray());
         var rivals = cells.Select(c => c.Given is null ? null : RivalOf(c, holder, wanting)).ToArray();
+        foreach (var cell in cells)
+            Divide(cell, wanting);
         var swapped = Swapped(cells);
         var proposals = ImmutableArray.CreateBuilder<Proposal>(cells.Count);
         for (var i = 0; i < cells.Count; i++)
             proposals.Add(AnswerFor(cells[i], rivals[i] ?? swapped.GetValueOrDefault(cells[i]), holder));
         return proposals.MoveToImmutable();
     }
+
+    /// <summary>Where several tags are as likely for a cell as the one it was given, or several cells for the tag, one of them is right at
+    /// most.</summary>
+    private static void Divide(OpenCell cell, Dictionary<(int, Slice?), (OpenCell Cell, Candidate Candidate)[]> wanting)
+    {
+        if (cell.Given is not { Alone: < ProposalQuestion.DefaultThreshold } given)
+            return;
+        bool IsAsLikely(Candidate other) => !other.IsMisfit && given.Odds - other.Odds < AsLikely;
+        var tags = cell.Candidates.Count(IsAsLikely);
+        var owners = wanting.TryGetValue((given.Position, given.Slice), out var wants) ? wants.Count(w => IsAsLikely(w.Candidate)) : 1;
+        given.Share = 1.0 / Math.Max(1, Math.Max(tags, owners));
+    }
+
+    private const double AsLikely = 0.1;
 
     /// <summary>What fits nearly as well: another free tag for the cell, or giving two cells each other's tags.</summary>
     private string? RivalOf(
@@ -490,7 +506,7 @@ internal sealed class ProposalRun
         }
         if (named is not null)
             return As(ProposalKind.Clash, named, named.Against);
-        if (cell.Given is { } weak && weak.Certainty >= 0.3)
+        if (cell.Given is { Alone: >= 0.3 } weak)
             return As(
                 ProposalKind.Open,
                 weak,
