@@ -37,11 +37,12 @@ document.body.addEventListener('htmx:sendError', event => fail(event.detail.elt,
 function fail(elt, why) {
   // What is only asked for again and again says it once, in the line that says the connection is lost.
   if (elt.matches('[hx-trigger*=every]')) return;
-  const at = elt.closest('form') ?? elt;
+  // A field holds no lines: what Find says stands in its list.
+  const at = elt === find ? found : (elt.closest('form') ?? elt);
   let line = at.querySelector(':scope > [data-failed]');
   if (!line) {
     line = document.createElement('p');
-    line.className = 'problem small';
+    line.className = `problem small${at === found ? ' pad' : ''}`;
     line.setAttribute('role', 'alert');
     line.dataset.failed = '';
     at.append(line);
