@@ -137,6 +137,19 @@ public sealed class MixedNamingTests
             near.ShouldNotBeEmpty();
             near.ShouldAllBe(p => p.Kind == ProposalKind.Open && p.Certainty > 0.1 && p.Certainty < 0.34);
             near.Sum(p => p.Certainty).ShouldBeLessThan(1.01);
+            // All are called pump 4: the other that it may be of as well is said with its place.
+            foreach (var answer in near)
+            {
+                answer.Reason!.ShouldContain($"comes nearest, with a certainty of {answer.Certainty:0.00}");
+                areas.ShouldContain(a =>
+                    _plant.Builder[$"Quay {a} P{unit}"] != answer.EquipmentId
+                    && answer.Reason!.EndsWith($"/{a}/P{unit} Flow wants pump_{unit}_flow just as much.", StringComparison.Ordinal)
+                );
+            }
         }
+        // Whoever asks for less certainty has several that are as certain, not none.
+        var asked = Proposer.Propose(new(_plant.Builder.Model) { Threshold = 0.3 }).Proposals;
+        asked.ShouldAllBe(p => p.Kind != ProposalKind.Proposed);
+        asked.Count(p => p.Kind == ProposalKind.Clash).ShouldBe(8);
     }
 }

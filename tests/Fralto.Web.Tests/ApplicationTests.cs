@@ -39,6 +39,50 @@ public sealed class ApplicationTests(EmptyPlant plant) : IClassFixture<EmptyPlan
         (await Json("/api/v1/controllers")).GetArrayLength().ShouldBe(0);
     }
 
+    /// <summary>Nothing comes from elsewhere: what a page asks for, and what that asks for in turn, is served by Fralto itself.</summary>
+    [Fact]
+    public async Task Styles_scripts_and_fonts_ship_with_it()
+    {
+        var here = _fralto.Http.BaseAddress!;
+        var seen = new HashSet<Uri>();
+        var open = new Queue<Uri>([new(here, "/controllers")]);
+        var fonts = 0;
+        while (open.TryDequeue(out var address))
+        {
+            if (!seen.Add(address))
+                continue;
+            address.Authority.ShouldBe(here.Authority, $"{address} is not Fralto's");
+            using var answer = await _fralto.Http.GetAsync(address);
+            answer.StatusCode.ShouldBe(HttpStatusCode.OK, $"{address}");
+            var bytes = await answer.Content.ReadAsByteArrayAsync();
+            bytes.Length.ShouldBeGreaterThan(0, $"{address}");
+            var text = System.Text.Encoding.UTF8.GetString(bytes);
+            var kind = Path.GetExtension(address.AbsolutePath);
+            // WOFF2 begins with its signature, wOF2 (W3C WOFF File Format 2.0, section 4.1).
+            if (kind == ".woff2")
+            {
+                bytes.AsSpan(0, 4).SequenceEqual("wOF2"u8).ShouldBeTrue($"{address}");
+                fonts++;
+            }
+            var asked = kind switch
+            {
+                "" => Regex.Matches(text, "<(?:link|script|img)\\b[^>]*?(?:href|src)=\"([^\"]+)\""),
+                ".css" => Regex.Matches(text, "url\\([\"']?([^)\"']+)[\"']?\\)|@import\\s+[\"']([^\"']+)"),
+                ".mjs" => Regex.Matches(text, "(?:from|import)\\s*\\(?\\s*['\"](\\.[^'\"]+)['\"]"),
+                _ => Enumerable.Empty<Match>(),
+            };
+            foreach (var match in asked)
+                if (
+                    match.Groups.Values.Skip(1).First(g => g.Success).Value is var its
+                    && !its.StartsWith("data:", StringComparison.Ordinal)
+                )
+                    open.Enqueue(new(address, WebUtility.HtmlDecode(its)));
+        }
+        // A face for words and one for figures, each in two sets of letters.
+        fonts.ShouldBeGreaterThanOrEqualTo(4);
+        seen.Count(a => a.AbsolutePath.EndsWith(".mjs", StringComparison.Ordinal)).ShouldBeGreaterThan(5);
+    }
+
     [Fact]
     public async Task A_property_form_names_every_field_that_is_wrong()
     {

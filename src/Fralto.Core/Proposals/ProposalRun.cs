@@ -375,12 +375,12 @@ internal sealed class ProposalRun
                     .DefaultIfEmpty(LowestOdds)
                     .Max();
             if (given.Odds + owner.Given!.Odds - other.Odds - instead < Margin)
-                return $"{NameOf(other)} fits as well; {Says(owner)} wants it too.";
+                return $"{NameOf(other)} fits as well; {Says(owner, cell)} wants it too.";
         }
         if (wanting.TryGetValue((given.Position, given.Slice), out var wants))
             foreach (var (other, candidate) in wants)
                 if (other != cell && other.Given is null && given.Odds - candidate.Odds < Margin)
-                    return $"{Says(other)} wants {NameOf(given)} just as much.";
+                    return $"{Says(other, cell)} wants {NameOf(given)} just as much.";
         return null;
     }
 
@@ -492,7 +492,8 @@ internal sealed class ProposalRun
                 && c.By.Any(g => g?.StrengthFor(cell.Instance) >= (c.IsMisfit ? FairRule : StrongRule))
             )
             .MaxBy(c => c.By.Max(g => g?.StrengthFor(cell.Instance) ?? 0));
-        if (cell.Given is { } given && given.Certainty >= _question.Threshold)
+        // Several that would each be certain enough alone contradict each other, however little is left to each of them.
+        if (cell.Given is { } given && given.Alone >= _question.Threshold)
         {
             if (given.Against is { } against)
                 return As(ProposalKind.Clash, given, against);
@@ -502,7 +503,8 @@ internal sealed class ProposalRun
                 given.Add(ScorePartKind.Rival, -Math.Max(0, given.Odds), rival);
                 return As(ProposalKind.Clash, given, rival);
             }
-            return As(ProposalKind.Proposed, given, null);
+            if (given.Certainty >= _question.Threshold)
+                return As(ProposalKind.Proposed, given, null);
         }
         if (named is not null)
             return As(ProposalKind.Clash, named, named.Against);
@@ -512,11 +514,14 @@ internal sealed class ProposalRun
                 weak,
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"{NameOf(weak)} comes nearest, with a certainty of {weak.Certainty:0.00}{AgainstIt(weak)}."
+                    $"{NameOf(weak)} comes nearest, with a certainty of {weak.Certainty:0.00}{AgainstIt(weak)}.{AsLikelyAs(weak, rival)}"
                 )
             );
         return As(ProposalKind.Open, null, Lacking(cell, holder) ?? "No tag speaks of it.");
     }
+
+    /// <summary>Who it shares its certainty with.</summary>
+    private static string AsLikelyAs(Candidate candidate, string? rival) => candidate.Share < 1 && rival is not null ? $" {rival}" : "";
 
     /// <summary>What speaks most against a tag, where that is much.</summary>
     private static string AgainstIt(Candidate candidate) =>
@@ -553,7 +558,11 @@ internal sealed class ProposalRun
 
     private string NameOf(Candidate candidate) => $"{_lexicon.Tags[candidate.Position].Name}{candidate.Slice}";
 
-    private static string Says(OpenCell cell) => $"{cell.Instance.Instance.Name} {cell.Property.Name}";
+    /// <summary>A cell in words; one whose unit is called as that of the cell it is told to is said with its place.</summary>
+    private string Says(OpenCell cell, OpenCell to) =>
+        cell.Instance != to.Instance && cell.Instance.Instance.Name == to.Instance.Instance.Name
+            ? $"{_model.Index.PathOf(cell.Instance.Instance.Id)} {cell.Property.Name}"
+            : $"{cell.Instance.Instance.Name} {cell.Property.Name}";
 
     private static IEnumerable<LearnedRule> RulesOf(TemplateMatrix matrix) =>
         from property in matrix.Properties
