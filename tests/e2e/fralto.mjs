@@ -52,8 +52,11 @@ function run(args) {
   return child;
 }
 
+// As long as a process that begins lives, it is waited for: on a machine that is taken away, a start of ten seconds can take a minute.
+const longestStart = 120_000;
+
 async function until(child, holds, what) {
-  for (let tries = 0; tries < 300; tries++) {
+  for (const began = Date.now(); Date.now() - began < longestStart; ) {
     if (child.exitCode !== null) throw new Error(`${what} ended: ${child.log}`);
     if (await holds()) return;
     await new Promise(resolve => setTimeout(resolve, 100));

@@ -33,7 +33,7 @@ export const test = base.extend({
       });
       await fralto.forget();
     },
-    { scope: 'worker', timeout: 60_000 },
+    { scope: 'worker', timeout: 150_000 },
   ],
 });
 
