@@ -92,7 +92,7 @@ test('a tag that is not declared yet is declared from an open cell, and bound in
 });
 
 test('one kiln is bound by hand, the others from what was learned', async ({ page }) => {
-  test.setTimeout(120_000);
+  test.setTimeout(240_000);
   await page.goto(`${fralto.base}/bindings?template=${template('Kiln')}`);
   const before = (await boundIn(page, 'Corvane/TarnQuay/Kilning/KilnHouse/KLN')).filter(b => !b.includes('/'));
   page.on('dialog', d => d.accept());
