@@ -73,21 +73,34 @@ internal sealed partial class RunningFralto : IAsyncDisposable
         process.ErrorDataReceived += (_, line) => fralto.Said(line.Data);
         process.BeginOutputReadLine();
         process.BeginErrorReadLine();
-        var since = Stopwatch.StartNew();
-        for (; ; )
+        try
+        {
+            await fralto.ListensAsync();
+            return fralto;
+        }
+        catch
+        {
+            // Nobody else knows of it.
+            await fralto.DisposeAsync();
+            throw;
+        }
+    }
+
+    private async Task ListensAsync()
+    {
+        for (var since = Stopwatch.StartNew(); ; await Task.Delay(50))
         {
             try
             {
-                if ((await fralto.Http.GetAsync("/healthz")).IsSuccessStatusCode)
-                    return fralto;
+                if ((await Http.GetAsync("/healthz")).IsSuccessStatusCode)
+                    return;
             }
             catch (HttpRequestException) when (since.Elapsed < LongestStart)
             {
                 // Not listening yet.
             }
-            if (process.HasExited)
-                throw new InvalidOperationException($"Fralto ended: {string.Join('\n', fralto.Log)}");
-            await Task.Delay(50);
+            if (_process.HasExited)
+                throw new InvalidOperationException($"Fralto ended: {string.Join('\n', Log)}");
         }
     }
 

@@ -61,6 +61,8 @@ async function until(child, holds, what) {
     if (await holds()) return;
     await new Promise(resolve => setTimeout(resolve, 100));
   }
+  child.isTold = true;
+  child.kill('SIGKILL');
   throw new Error(`${what} did not start: ${child.log}`);
 }
 
