@@ -58,7 +58,7 @@ public sealed class ApplicationTests(EmptyPlant plant) : IClassFixture<EmptyPlan
             bytes.Length.ShouldBeGreaterThan(0, $"{address}");
             var text = System.Text.Encoding.UTF8.GetString(bytes);
             var kind = Path.GetExtension(address.AbsolutePath);
-            // WOFF2 begins with its signature, wOF2 (W3C WOFF File Format 2.0, section 4.1).
+            // WOFF2 begins with its signature, wOF2 (W3C, WOFF File Format 2.0, the header; value from memory).
             if (kind == ".woff2")
             {
                 bytes.AsSpan(0, 4).SequenceEqual("wOF2"u8).ShouldBeTrue($"{address}");
