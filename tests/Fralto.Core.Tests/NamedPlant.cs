@@ -1,6 +1,7 @@
 using Fralto.Core.Basics;
 using Fralto.Core.Edits;
 using Fralto.Core.Modbus;
+using Fralto.Core.Properties;
 using Fralto.Core.Proposals;
 using Fralto.Core.Scaling;
 
@@ -15,6 +16,21 @@ internal sealed class NamedPlant
 
     /// <summary>A template whose units have a flow.</summary>
     public void Kind(string kind) => ProposalTests.WithFlow(Builder, kind);
+
+    /// <summary>A property more that units of a kind have, which the same tags fit.</summary>
+    public void Property(string kind, string name) =>
+        Builder.Do(
+            x => new SaveProperty(
+                x[kind],
+                null,
+                name,
+                name,
+                PropertyKind.Measured,
+                PropertyType.Number,
+                new() { Unit = "MQH", Range = new(0, 120) }
+            ),
+            $"{kind}{name}"
+        );
 
     /// <summary>A tag that fits a flow; known as controller and name.</summary>
     public string Tag(string name, string plc = "plc", string description = "")
@@ -44,18 +60,19 @@ internal sealed class NamedPlant
     public void Place(string code, string name, EquipmentLevel level, string above, string? kind = null, string? key = null) =>
         Builder.Do(x => new SaveEquipment(null, code, name, level, x[above], kind is null ? null : x[kind]), key ?? code);
 
-    /// <summary>Binds the flow of a unit.</summary>
-    public void Bind(string unit, string kind, string tag) => Builder.Do(x => new Bind(x[unit], x[$"{kind}Flow"], x[tag], null));
+    /// <summary>Binds the flow of a unit, or another property of it.</summary>
+    public void Bind(string unit, string kind, string tag, string property = "Flow") =>
+        Builder.Do(x => new Bind(x[unit], x[$"{kind}{property}"], x[tag], null));
 
     /// <summary>What is proposed for a unit: controller and tag, or null where it is held back or there is none.</summary>
-    public string? Proposed(string unit, string kind) =>
-        Answer(unit, kind) is { Kind: ProposalKind.Proposed, TagId: { } id }
+    public string? Proposed(string unit, string kind, string property = "Flow") =>
+        Answer(unit, kind, property) is { Kind: ProposalKind.Proposed, TagId: { } id }
             ? $"{Builder.Model.Controllers[Builder.Model.Tags[id].ControllerId].Name} {Builder.Model.Tags[id].Name}"
             : null;
 
-    /// <summary>What is answered for the flow of a unit.</summary>
-    public Proposal Answer(string unit, string kind) =>
+    /// <summary>What is answered for the flow of a unit, or another property of it.</summary>
+    public Proposal Answer(string unit, string kind, string property = "Flow") =>
         Proposer
             .Propose(new(Builder.Model))
-            .Proposals.Single(p => p.EquipmentId == Builder[unit] && p.PropertyId == Builder[$"{kind}Flow"]);
+            .Proposals.Single(p => p.EquipmentId == Builder[unit] && p.PropertyId == Builder[$"{kind}{property}"]);
 }

@@ -91,7 +91,12 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
                 owner[position] = owner.GetValueOrDefault(position, property) == property ? property : 0;
             foreach (var property in its.Keys)
             foreach (var guess in matrix.Guesses[property].Where(g => (MadeFrom(g), g.Signature) == (from, its[property].Signature)))
-                _tally.Cover(guess, position => owner.TryGetValue(position, out var had) && had != property, cells);
+                _tally.Cover(
+                    guess,
+                    position => owner.TryGetValue(position, out var had) && had != property,
+                    cells,
+                    matrix.Instances.Length
+                );
         }
     }
 

@@ -14,6 +14,9 @@ internal sealed class PatternSearch
     private const int LookedUpFor = 24;
     private const int MostApart = 130;
     private const int MostTimes = 20;
+
+    // Where only every third unit is called so, its tags lie three steps apart.
+    private const int MostLeftOut = 5;
     private const int MostTokens = 6;
     private const double RunTogether = 0.75;
     private const double Coinciding = 0.4;
@@ -600,7 +603,8 @@ internal sealed class PatternSearch
         var common = near.Aggregate(0L, NumberRuns.Divisor);
         foreach (
             var step in near.Concat(near.Where(s => s % 2 == 0).Select(s => s / 2))
-                .Concat(common > 1 ? [common] : [])
+                .Concat(near.Where(s => s % 3 == 0).Select(s => s / 3))
+                .Concat(Enumerable.Range(1, MostLeftOut).Where(k => common > k && common % k == 0).Select(k => common / k))
                 .Concat(apart > 1 ? near.Where(s => s % apart == 0).Select(s => s / apart) : [])
                 .Distinct()
         )

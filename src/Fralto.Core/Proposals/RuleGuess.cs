@@ -128,7 +128,12 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// properties: 1 where it keeps to one.</summary>
     public double Filled { get; set; } = 1;
 
-    private double Together(double alone) => Blocks * (alone + Math.Max(Joint, Borne) * Math.Max(0, WellTogether - alone));
+    private double Together(double alone) =>
+        Blocks * (alone + Math.Max(Joint, Math.Max(Borne, SaidElsewhere)) * Math.Max(0, WellTogether - alone));
+
+    /// <summary>How far tags of other templates say what stands where it says it, without reckoning: where the pump is 101 in 101-V45-10-IN,
+    /// as dryers are in theirs, two pumps are as good as ten.</summary>
+    private double SaidElsewhere => pattern.IsSaid ? Cousins : 0;
 
     /// <summary>A block is somebody's whole: what takes one tag of each does not count blocks.</summary>
     private double Blocks => Math.Clamp((Filled - HardlyFilled) / (WellFilled - HardlyFilled), LeastOfBlocks, 1);
@@ -308,6 +313,9 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>Those of them that no rule of the template names: where a rule is right there are few, for somebody meant something by
     /// each.</summary>
     public int Unexplained { get; private set; }
+
+    /// <summary>True when it names every tag that is called like its example, where these are no more than there are instances.</summary>
+    public bool NamesAll { get; set; }
 
     /// <summary>True when it finds nearly all, leaves hardly any that is called so without an owner, and nothing made from the same example
     /// comes near it.</summary>

@@ -67,15 +67,46 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         var contested = (double)sisters.Sum(s => s.Confused) / sisters.Sum(s => Math.Max(1, s.Near.Values.Sum(n => n.Of)));
         // What holds for few of all was found among many ways.
         var share = (double)instances / sisters.Max(s => Math.Max(1, s.Near.Values.Sum(n => n.Of)));
+        var whole = IsWhole(sisters, times, known) ? WorthOfWhole : 0;
         var joint =
             Math.Clamp((share - FewNamed) / (ManyNamed - FewNamed), 0, 1)
             * Math.Clamp(((double)named / there - BadlyCovered) / (WellCovered - BadlyCovered), 0, 1)
-            * Math.Min(1, (double)(times.Count - FewestTags) / (ManyTags - FewestTags))
-            * Math.Min(1, (double)(instances - FewestInstances + 1) / (ManyInstances - FewestInstances + 1))
+            * Math.Max(
+                whole,
+                Math.Min(1, (double)(times.Count - FewestTags) / (ManyTags - FewestTags))
+                    * Math.Min(1, (double)(instances - FewestInstances + 1) / (ManyInstances - FewestInstances + 1))
+            )
             * Math.Max(0, 1 - EachMisfit * misfits)
             * Math.Max(0, 1 - EachContested * contested);
         return (joint, filled);
     }
+
+    /// <summary>What it means that nothing at all is left, however little there is.</summary>
+    private const double WorthOfWhole = 0.8;
+
+    /// <summary>Whether the rules name whatever is called like their examples, wherever it lies, each tag once.</summary>
+    private bool IsWhole(RuleGuess[] sisters, Dictionary<int, int> times, HashSet<int> known) =>
+        sisters.All(sister =>
+        {
+            var tokens = lexicon.Tokens[(int)sister.Face];
+            var own = tokens[sister.Example!.Position];
+            var shaped = lexicon.Shaped(sister.Face, sister.Example.Position);
+            if (shaped.Count > MostAlike)
+                return false;
+            // A number that is the same in all it names is part of what they are called.
+            int[] same =
+            [
+                .. Enumerable
+                    .Range(0, own.Length)
+                    .Where(i =>
+                        own[i].IsNumber
+                        && sister.Claimed.Keys.All(p => tokens[p].Length == own.Length && tokens[p][i].Number == own[i].Number)
+                    ),
+            ];
+            return shaped.All(p =>
+                times.GetValueOrDefault(p) == 1 || !isFree(p) || known.Contains(p) || same.Any(i => tokens[p][i].Number != own[i].Number)
+            );
+        });
 
     /// <summary>Of what lies in the slots that rules reckon for the units, from the first number of a unit to that of the next, the part
     /// that they name: 1 where they reckon none, or slots of a few.</summary>

@@ -147,7 +147,8 @@ internal sealed class RuleTally(TagLexicon lexicon, Func<int, Slice?, bool> isFr
     /// <param name="guess">The rule.</param>
     /// <param name="explained">Whether another property of the template has a tag.</param>
     /// <param name="cells">How many tags the template can have.</param>
-    public void Cover(RuleGuess guess, Func<int, bool> explained, int cells)
+    /// <param name="instances">How many instances it has.</param>
+    public void Cover(RuleGuess guess, Func<int, bool> explained, int cells, int instances)
     {
         if (guess.Pattern.NamesPart || guess.Claimed.Count == 0 || guess.IsKept)
             return;
@@ -200,6 +201,7 @@ internal sealed class RuleTally(TagLexicon lexicon, Func<int, Slice?, bool> isFr
                     alike.Add(position);
             }
         }
+        guess.NamesAll = NamesAll(guess, explains, instances);
         // A tag that another property has as well is explained by neither.
         guess.Covers(
             alike.Count,
@@ -208,6 +210,30 @@ internal sealed class RuleTally(TagLexicon lexicon, Func<int, Slice?, bool> isFr
                 alike.Count(p => !explains.Contains(p) && !explained(p)) + alike.Count(p => explains.Contains(p) && explained(p))
             )
         );
+    }
+
+    /// <summary>Whether a rule names all tags called like its example, in the numbers that are the same in all it names too, and these are
+    /// no more than there are instances.</summary>
+    private bool NamesAll(RuleGuess guess, HashSet<int> named, int instances)
+    {
+        if (guess.Example is not { } example)
+            return false;
+        var tokens = lexicon.Tokens[(int)guess.Face];
+        var own = tokens[example.Position];
+        int[] alike = [.. named.Where(p => tokens[p].Length == own.Length), example.Position];
+        var (low, high) = (
+            own.Select((_, i) => alike.Min(n => tokens[n][i].Number)).ToArray(),
+            own.Select((_, i) => alike.Max(n => tokens[n][i].Number)).ToArray()
+        );
+        var there = 0;
+        foreach (var position in lexicon.Shaped(guess.Face, example.Position))
+            if (
+                position != example.Position
+                && IsOf(tokens[position], low, high)
+                && (named.Contains(position) ? ++there > instances : isFree(position, null))
+            )
+                return false;
+        return there > 0;
     }
 
     /// <summary>Whether a name has the numbers that all of those named have.</summary>

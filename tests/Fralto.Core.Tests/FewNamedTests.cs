@@ -1,0 +1,110 @@
+namespace Fralto.Core.Tests;
+
+/// <summary>Plants in which few are called as the one that was bound is: one other pump, or two of five tanks.</summary>
+public sealed class FewNamedTests
+{
+    private static readonly string[] Properties = ["Flow", "Return", "Drain"];
+
+    private readonly NamedPlant _plant = new();
+
+    private void Kind(string kind)
+    {
+        _plant.Kind(kind);
+        foreach (var property in Properties.Skip(1))
+            _plant.Property(kind, property);
+    }
+
+    private void Unit(string kind, string code, string name) => _plant.Place(code, name, Basics.EquipmentLevel.Unit, "Quay", kind);
+
+    /// <summary>Units of a kind by number, the tags of each called as is said; the first of some is bound.</summary>
+    private void Units(string kind, string code, IEnumerable<int> numbers, Func<int, string, string> called)
+    {
+        foreach (var number in numbers)
+        {
+            Unit(kind, $"{code}{number}", $"{kind} {number}");
+            foreach (var property in Properties)
+                _plant.Tag(called(number, property));
+        }
+    }
+
+    private void BindAll(string kind, string unit, Func<string, string> called)
+    {
+        foreach (var property in Properties)
+            _plant.Bind(unit, kind, $"plc {called(property)}", property);
+    }
+
+    private static string Opaque(string property) => $"V{45 + 7 * property.Length}";
+
+    /// <summary>One other pump is little to go by, and V45 says nothing; but where the dryer stands in its tags the pump stands in its.</summary>
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public void Where_other_templates_say_the_same_place_one_other_instance_is_enough(bool isDryerShown)
+    {
+        static string Pump(int unit, string property) => $"{unit}-{Opaque(property)}-10-IN";
+        static string Dryer(int unit, string property) => $"{unit}-{Opaque(property)}-20-IN";
+        Kind("Pump");
+        Kind("Dryer");
+        Units("Pump", "P", [101, 102], Pump);
+        Units("Dryer", "D", Enumerable.Range(201, 6), Dryer);
+        BindAll("Pump", "P101", p => Pump(101, p));
+        if (isDryerShown)
+            BindAll("Dryer", "D203", p => Dryer(203, p));
+        foreach (var property in Properties)
+            _plant.Proposed("P102", "Pump", property).ShouldBe(isDryerShown ? $"plc {Pump(102, property)}" : null);
+    }
+
+    /// <summary>Three of six tanks are called so, and all that is called so is theirs: that is a way of naming, and no chance; unless
+    /// something called so is left over.</summary>
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public void What_names_all_there_is_and_leaves_nothing_is_believed_of_few(bool isSomethingLeft)
+    {
+        static string Called(int unit, string property) => $"IO_{2 * unit + 44}_{property}_10";
+        Kind("Tank");
+        Units("Tank", "TK", [1, 2, 3], (unit, property) => $"{unit:00}.tank.{Opaque(property)}");
+        Units("Tank", "TK", [4, 5, 6], Called);
+        if (isSomethingLeft)
+            foreach (var property in Properties)
+                _plant.Tag(Called(9, property));
+        BindAll("Tank", "TK4", p => Called(4, p));
+        foreach (var unit in new[] { 5, 6 })
+        foreach (var property in Properties)
+            _plant.Proposed($"TK{unit}", "Tank", property).ShouldBe(isSomethingLeft ? null : $"plc {Called(unit, property)}");
+    }
+
+    /// <summary>265, 270, 275 and 280 go by five from pump 5; counted one by one from pump 6, 280 would be pump 16's, which there is
+    /// not.</summary>
+    [Fact]
+    public void A_step_that_leaves_one_over_is_none_where_another_leaves_none()
+    {
+        static string Called(int unit, string property) => $"{5 * unit + 240}_{property}_Pump";
+        static string Other(int unit, string property) => $"{unit}.{Opaque(property)}.p.value";
+        Kind("Pump");
+        Units("Pump", "P", [1, 2, 3, 4, 9, 10, 11, 12], Other);
+        Units("Pump", "P", [5, 6, 7, 8], Called);
+        BindAll("Pump", "P6", p => Called(6, p));
+        BindAll("Pump", "P12", p => Other(12, p));
+        foreach (var unit in new[] { 5, 7, 8 })
+        foreach (var property in Properties)
+            _plant.Proposed($"P{unit}", "Pump", property).ShouldBe($"plc {Called(unit, property)}");
+    }
+
+    /// <summary>Every third pump is in the array, nine elements from number to number; that they lie 27 apart says as well that pump 4
+    /// follows pump 3.</summary>
+    [Fact]
+    public void Elements_of_every_third_unit_are_not_given_to_those_that_follow_each_other()
+    {
+        string Called(int unit, string property) => $"P_DATA[{9 * unit + 231 + Array.IndexOf(Properties, property)}]";
+        Kind("Pump");
+        Units("Pump", "P", [1, 2, 4, 5, 7, 8, 10, 11], (unit, property) => $"{unit:00}.pump.{Opaque(property)}");
+        Units("Pump", "P", [3, 6, 9, 12], Called);
+        BindAll("Pump", "P3", p => Called(3, p));
+        foreach (var unit in Enumerable.Range(1, 12).Where(u => u != 3))
+        foreach (var property in Properties)
+            new[] { null, unit % 3 == 0 ? $"plc {Called(unit, property)}" : $"plc {unit:00}.pump.{Opaque(property)}" }.ShouldContain(
+                _plant.Proposed($"P{unit}", "Pump", property)
+            );
+    }
+}
