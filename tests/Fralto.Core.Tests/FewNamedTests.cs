@@ -16,14 +16,15 @@ public sealed class FewNamedTests
 
     private void Unit(string kind, string code, string name) => _plant.Place(code, name, Basics.EquipmentLevel.Unit, "Quay", kind);
 
-    /// <summary>Units of a kind by number, the tags of each called as is said; the first of some is bound.</summary>
-    private void Units(string kind, string code, IEnumerable<int> numbers, Func<int, string, string> called)
+    /// <summary>Units of a kind by number, the tags of each called as is said, and described by what they measure where that is
+    /// said.</summary>
+    private void Units(string kind, string code, IEnumerable<int> numbers, Func<int, string, string> called, bool areDescribed = false)
     {
         foreach (var number in numbers)
         {
             Unit(kind, $"{code}{number}", $"{kind} {number}");
             foreach (var property in Properties)
-                _plant.Tag(called(number, property));
+                _plant.Tag(called(number, property), description: areDescribed ? property : "");
         }
     }
 
@@ -35,7 +36,8 @@ public sealed class FewNamedTests
 
     private static string Opaque(string property) => $"V{45 + 7 * property.Length}";
 
-    /// <summary>One other pump is little to go by, and V45 says nothing; but where the dryer stands in its tags the pump stands in its.</summary>
+    /// <summary>One other pump is little to go by, and V45 says nothing; but where the dryer stands in its tags the pump stands in
+    /// its.</summary>
     [Theory]
     [InlineData(true)]
     [InlineData(false)]
@@ -96,15 +98,13 @@ public sealed class FewNamedTests
     [Fact]
     public void Elements_of_every_third_unit_are_not_given_to_those_that_follow_each_other()
     {
-        string Called(int unit, string property) => $"P_DATA[{9 * unit + 231 + Array.IndexOf(Properties, property)}]";
+        static string Called(int unit, string property) =>
+            unit % 3 == 0 ? $"P_DATA[{9 * unit + 231 + Array.IndexOf(Properties, property)}]" : $"{unit:00}.pump.{Opaque(property)}";
         Kind("Pump");
-        Units("Pump", "P", [1, 2, 4, 5, 7, 8, 10, 11], (unit, property) => $"{unit:00}.pump.{Opaque(property)}");
-        Units("Pump", "P", [3, 6, 9, 12], Called);
+        Units("Pump", "P", Enumerable.Range(1, 12), Called, areDescribed: true);
         BindAll("Pump", "P3", p => Called(3, p));
         foreach (var unit in Enumerable.Range(1, 12).Where(u => u != 3))
         foreach (var property in Properties)
-            new[] { null, unit % 3 == 0 ? $"plc {Called(unit, property)}" : $"plc {unit:00}.pump.{Opaque(property)}" }.ShouldContain(
-                _plant.Proposed($"P{unit}", "Pump", property)
-            );
+            new[] { null, $"plc {Called(unit, property)}" }.ShouldContain(_plant.Proposed($"P{unit}", "Pump", property));
     }
 }

@@ -131,8 +131,8 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     private double Together(double alone) =>
         Blocks * (alone + Math.Max(Joint, Math.Max(Borne, SaidElsewhere)) * Math.Max(0, WellTogether - alone));
 
-    /// <summary>How far tags of other templates say what stands where it says it, without reckoning: where the pump is 101 in 101-V45-10-IN,
-    /// as dryers are in theirs, two pumps are as good as ten.</summary>
+    /// <summary>How far tags of other templates say what stands where it says it, without reckoning: where the pump is 101 in
+    /// 101-V45-10-IN, as dryers are in theirs, two pumps are as good as ten.</summary>
     private double SaidElsewhere => pattern.IsSaid ? Cousins : 0;
 
     /// <summary>A block is somebody's whole: what takes one tag of each does not count blocks.</summary>
