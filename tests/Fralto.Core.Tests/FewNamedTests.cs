@@ -93,6 +93,21 @@ public sealed class FewNamedTests
             _plant.Proposed($"P{unit}", "Pump", property).ShouldBe($"plc {Called(unit, property)}");
     }
 
+    /// <summary>315, 317, 319 and 321 go two by two from pump 101, and as well one by one to pumps 103, 105 and 107: both ways leave
+    /// nothing, and neither is proposed as if there were no other.</summary>
+    [Fact]
+    public void Where_two_ways_leave_nothing_neither_is_believed_for_that()
+    {
+        static string Called(int unit, string property) =>
+            unit <= 104 ? $"{property} Pump {2 * unit + 113}" : $"{Opaque(property)}_{unit}_pump";
+        Kind("Pump");
+        Units("Pump", "P", Enumerable.Range(101, 12), Called, areDescribed: true);
+        BindAll("Pump", "P101", p => Called(101, p));
+        foreach (var unit in Enumerable.Range(102, 11))
+        foreach (var property in Properties)
+            new[] { null, $"plc {Called(unit, property)}" }.ShouldContain(_plant.Proposed($"P{unit}", "Pump", property));
+    }
+
     /// <summary>Every third pump is in the array, nine elements from number to number; that they lie 27 apart says as well that pump 4
     /// follows pump 3.</summary>
     [Fact]

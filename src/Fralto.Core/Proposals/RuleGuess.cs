@@ -296,8 +296,8 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     // Finds are not independent of each other: where a rule falls in with the step of other names, it does so for all.
     private const double MostFound = 12;
 
-    /// <summary>Tags it names, with the group of instances it names them for.</summary>
-    public Dictionary<int, (long PartId, long PlaceId)> Claimed { get; } = [];
+    /// <summary>Tags it names, with the instance it names them for.</summary>
+    public Dictionary<int, InstanceNames> Claimed { get; } = [];
 
     /// <summary>Tags it names that the property cannot have: a few are called wrong, many are not meant.</summary>
     public int Misfits { get; set; }

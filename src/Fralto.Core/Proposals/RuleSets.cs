@@ -28,26 +28,64 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         var known = matrix.Examples.Values.SelectMany(e => e).Select(e => e.Position).ToHashSet();
         var rules = matrix.Properties.SelectMany(p => matrix.Guesses[p.Id].Select(g => (Property: p.Id, Rule: g)));
         foreach (
-            var set in rules
+            var made in rules
                 .Where(r => r.Rule is { IsKept: false, Example: not null } && !r.Rule.Pattern.NamesPart)
-                .GroupBy(r => (r.Rule.Face, r.Rule.Example!.Instance.Instance.Id, r.Rule.Signature))
+                .GroupBy(r => (r.Rule.Face, r.Rule.Example!.Instance.Instance.Id))
         )
         {
-            RuleGuess[] sisters = [.. set.GroupBy(r => r.Property).Select(g => g.MaxBy(r => r.Rule.Score).Rule)];
-            var (joint, filled) = Worth(sisters, known);
-            foreach (var (_, rule) in set)
-                (rule.Joint, rule.Filled) = (joint, Math.Min(filled, SlotsFilled(sisters, known)));
+            var sets = made.GroupBy(r => r.Rule.Signature).Select(s => new RuleSet([.. s])).ToArray();
+            var whole = sets.Where(s => s.IsJoint && IsWhole(s, known)).ToArray();
+            foreach (var set in sets)
+            {
+                // Where there is another way to leave nothing, it says of neither that it is meant.
+                var (joint, filled) = Worth(set, known, whole.Contains(set) && whole.All(set.GivesAs));
+                filled = Math.Min(filled, SlotsFilled(set.Sisters, known));
+                foreach (var rule in set.Rules)
+                    (rule.Joint, rule.Filled) = (joint, filled);
+            }
         }
     }
 
-    private (double Joint, double Filled) Worth(RuleGuess[] sisters, HashSet<int> known)
+    /// <summary>Rules of several properties that were made from the same instance and follow the same.</summary>
+    private sealed class RuleSet
     {
-        var times = new Dictionary<int, int>();
-        foreach (var position in sisters.SelectMany(s => s.Claimed.Keys))
-            times[position] = times.GetValueOrDefault(position) + 1;
-        var instances = sisters.Max(s => s.Claimed.Count);
+        public RuleSet((long Property, RuleGuess Rule)[] rules)
+        {
+            Rules = [.. rules.Select(r => r.Rule)];
+            Sisters = [.. rules.GroupBy(r => r.Property).Select(g => g.MaxBy(r => r.Rule.Score).Rule)];
+            foreach (var position in Sisters.SelectMany(s => s.Claimed.Keys))
+                Times[position] = Times.GetValueOrDefault(position) + 1;
+            Instances = Sisters.Max(s => s.Claimed.Count);
+        }
+
+        public RuleGuess[] Rules { get; }
+
+        /// <summary>Of each property the best.</summary>
+        public RuleGuess[] Sisters { get; }
+
+        /// <summary>How many of them name each tag.</summary>
+        public Dictionary<int, int> Times { get; } = [];
+
+        /// <summary>For how many instances they find tags.</summary>
+        public int Instances { get; }
+
+        /// <summary>Whether another set gives each tag that both name to the same instance.</summary>
+        public bool GivesAs(RuleSet other) =>
+            other == this || Claims.All(c => !other.Claims.TryGetValue(c.Key, out var its) || its == c.Value);
+
+        private Dictionary<int, InstanceNames> Claims =>
+            _claims ??= Sisters.SelectMany(s => s.Claimed).DistinctBy(c => c.Key).ToDictionary(c => c.Key, c => c.Value);
+
+        private Dictionary<int, InstanceNames>? _claims;
+
+        /// <summary>Whether they are enough to be judged together.</summary>
+        public bool IsJoint => Sisters.Length >= FewestRules && Times.Count >= FewestTags && Instances >= FewestInstances;
+    }
+
+    private (double Joint, double Filled) Worth(RuleSet set, HashSet<int> known, bool isWhole)
+    {
+        var (sisters, times, instances, isJoint) = (set.Sisters, set.Times, set.Instances, set.IsJoint);
         var hops = sisters.Any(s => BlocksOf(s).Count > 0);
-        var isJoint = sisters.Length >= FewestRules && times.Count >= FewestTags && instances >= FewestInstances;
         if (!hops && !isJoint)
             return (0, 1);
         var (named, there) = (0, 0);
@@ -67,12 +105,11 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         var contested = (double)sisters.Sum(s => s.Confused) / sisters.Sum(s => Math.Max(1, s.Near.Values.Sum(n => n.Of)));
         // What holds for few of all was found among many ways.
         var share = (double)instances / sisters.Max(s => Math.Max(1, s.Near.Values.Sum(n => n.Of)));
-        var whole = IsWhole(sisters, times, known) ? WorthOfWhole : 0;
         var joint =
             Math.Clamp((share - FewNamed) / (ManyNamed - FewNamed), 0, 1)
             * Math.Clamp(((double)named / there - BadlyCovered) / (WellCovered - BadlyCovered), 0, 1)
             * Math.Max(
-                whole,
+                isWhole ? WorthOfWhole : 0,
                 Math.Min(1, (double)(times.Count - FewestTags) / (ManyTags - FewestTags))
                     * Math.Min(1, (double)(instances - FewestInstances + 1) / (ManyInstances - FewestInstances + 1))
             )
@@ -85,8 +122,8 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
     private const double WorthOfWhole = 0.8;
 
     /// <summary>Whether the rules name whatever is called like their examples, wherever it lies, each tag once.</summary>
-    private bool IsWhole(RuleGuess[] sisters, Dictionary<int, int> times, HashSet<int> known) =>
-        sisters.All(sister =>
+    private bool IsWhole(RuleSet set, HashSet<int> known) =>
+        set.Sisters.All(sister =>
         {
             var tokens = lexicon.Tokens[(int)sister.Face];
             var own = tokens[sister.Example!.Position];
@@ -104,7 +141,10 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
                     ),
             ];
             return shaped.All(p =>
-                times.GetValueOrDefault(p) == 1 || !isFree(p) || known.Contains(p) || same.Any(i => tokens[p][i].Number != own[i].Number)
+                set.Times.GetValueOrDefault(p) == 1
+                || !isFree(p)
+                || known.Contains(p)
+                || same.Any(i => tokens[p][i].Number != own[i].Number)
             );
         });
 

@@ -83,7 +83,7 @@ internal sealed class RuleTally(TagLexicon lexicon, Func<int, Slice?, bool> isFr
         double Claim(int position, Slice? slice, InstanceNames one)
         {
             taken.TryAdd((position, slice), one);
-            guess.Claimed[position] = one.Group;
+            guess.Claimed[position] = one;
             if (fits(position, slice))
                 return 1;
             guess.Misfits++;
@@ -157,7 +157,7 @@ internal sealed class RuleTally(TagLexicon lexicon, Func<int, Slice?, bool> isFr
         KeptDigits[] kept = [.. guess.Pattern.Pieces.OfType<NumberPiece>().Select(KeptDigits.Of).OfType<KeptDigits>()];
         string Shape(int position) => string.Join(' ', tokens[position].Select(t => t.IsNumber ? "#" : t.Text));
         // What other kinds of equipment are called may look the same; it lies in other numbers.
-        foreach (var like in guess.Claimed.GroupBy(c => (c.Value, Shape(c.Key)), c => c.Key))
+        foreach (var like in guess.Claimed.GroupBy(c => (c.Value.Group, Shape(c.Key)), c => c.Key))
         {
             var some = like.ToArray();
             var (low, high) = (
