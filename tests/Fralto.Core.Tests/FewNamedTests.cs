@@ -73,7 +73,13 @@ public sealed class FewNamedTests
         BindAll("Tank", "TK4", p => Called(4, p));
         foreach (var unit in new[] { 5, 6 })
         foreach (var property in Properties)
+        {
             _plant.Proposed($"TK{unit}", "Tank", property).ShouldBe(isSomethingLeft ? null : $"plc {Called(unit, property)}");
+            _plant
+                .Answer($"TK{unit}", "Tank", property)
+                .Parts.Any(p => p.Words.EndsWith("found on 2 of 5 others, and no other free tag is called so", StringComparison.Ordinal))
+                .ShouldBe(!isSomethingLeft);
+        }
     }
 
     /// <summary>265, 270, 275 and 280 go by five from pump 5; counted one by one from pump 6, 280 would be pump 16's, which there is

@@ -79,13 +79,16 @@ internal sealed class CandidateScorer(
                     + (
                         rule.IsKept ? ", a rule that was kept"
                         : rule.IsSupposed ? $", as on {rule.Hits} of {rule.Of} others"
-                        : rule.Of > 0 ? $", found on {rule.Hits} of {rule.Of} others"
+                        : rule.Of > 0 ? $", found on {rule.Hits} of {rule.Of} others{AllThereIs(rule)}"
                         : ""
                     )
             );
         }
         Contradictions(cell, candidate, tag);
     }
+
+    /// <summary>Why a rule that finds few is believed.</summary>
+    private static string AllThereIs(RuleGuess rule) => rule.NamesAll && rule.Hits < rule.Of ? ", and no other free tag is called so" : "";
 
     /// <summary>What the texts say of another cell, and what the rules name instead.</summary>
     private void Contradictions(OpenCell cell, Candidate candidate, Tag tag)
