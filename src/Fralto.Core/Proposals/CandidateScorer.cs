@@ -87,8 +87,9 @@ internal sealed class CandidateScorer(
         Contradictions(cell, candidate, tag);
     }
 
-    /// <summary>Why a rule that finds few is believed.</summary>
-    private static string AllThereIs(RuleGuess rule) => rule.NamesAll && rule.Hits < rule.Of ? ", and no other free tag is called so" : "";
+    /// <summary>Why a rule for names that finds few is believed.</summary>
+    private static string AllThereIs(RuleGuess rule) =>
+        rule is { Face: TagFace.Name, NamesAll: true } && rule.Hits < rule.Of ? ", and no other free tag is called so" : "";
 
     /// <summary>What the texts say of another cell, and what the rules name instead.</summary>
     private void Contradictions(OpenCell cell, Candidate candidate, Tag tag)
