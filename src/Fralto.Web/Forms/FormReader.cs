@@ -67,6 +67,18 @@ public sealed class FormReader(IFormCollection form)
         return null;
     }
 
+    /// <summary>The ids of a field sent several times; what is none is a problem.</summary>
+    public IEnumerable<long> Ids(string field)
+    {
+        var ids = new List<long>();
+        foreach (var text in form[field])
+            if (long.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var id))
+                ids.Add(id);
+            else
+                _problems.Add(new(field, $"'{text}' is none of those that were shown."));
+        return ids;
+    }
+
     /// <summary>One of the names of an enumeration; its first and a problem when the field holds none.</summary>
     public T Choice<T>(string field)
         where T : struct, Enum

@@ -47,17 +47,15 @@ public sealed class RulerModel(RawWatches watches, Fralto.Runtime.Recording.Tren
 
     public IActionResult OnGetFit() => Find() is { } property ? Partial("_Fit", Judge(property)) : NotFound();
 
-    /// <summary>Takes a proposal: the signal into the scale that is used, or the word order into the tags.</summary>
+    /// <summary>Takes a proposal: the signal into the scale that is used, or the word order into the tags it was shown
+    /// for.</summary>
     public IActionResult OnPostTake()
     {
         if (Find() is not { } property)
             return NotFound();
         var reader = new FormReader(Request.Form);
         Edit edit = reader.Has("Order")
-            ? new ChangeTags(
-                [.. Judge(property).Verdicts.Where(v => v.Order == reader.Choice<WordOrder>("Order")).SelectMany(v => v.TagIds)],
-                new() { WordOrder = reader.Choice<WordOrder>("Order") }
-            )
+            ? new ChangeTags([.. reader.Ids("Tag")], new() { WordOrder = reader.Choice<WordOrder>("Order") })
             : TakeSignal(property, reader.Choice<SignalKind>("Signal"));
         watches.Forget(Property);
         return Do(

@@ -74,15 +74,3 @@ addEventListener('input', event => {
 document.body.addEventListener('htmx:beforeRequest', event => {
   if (drag && event.target.id === 'ruler') event.preventDefault();
 });
-document.body.addEventListener('htmx:beforeSwap', event => {
-  if (drag && event.target.id === 'ruler') event.detail.shouldSwap = false;
-});
-// What the keys had hold of stays in hold when the ruler is drawn anew.
-let held;
-document.body.addEventListener('htmx:beforeSwap', event => {
-  held = event.target.id === 'ruler' ? document.activeElement?.closest?.('#ruler [tabindex]')?.id : undefined;
-});
-document.body.addEventListener('htmx:afterSettle', () => {
-  if (held) document.getElementById(held)?.focus();
-  held = undefined;
-});
