@@ -53,6 +53,9 @@ public sealed class MatrixView
     /// <summary>What the window shows, a section a template.</summary>
     public IReadOnlyList<MatrixSection> Sections { get; private set; } = [];
 
+    /// <summary>True when an instance of a template that is shown has something bound.</summary>
+    public bool HasExamples => Sections.Any(s => _model.Index.InstancesOf(s.Template.Id).Any(e => _model.Index.BoundOf(e).Any()));
+
     /// <summary>The selected cell.</summary>
     public (Equipment Instance, ResolvedProperty Property)? At { get; private set; }
 
