@@ -36,8 +36,8 @@ public sealed class FewNamedTests
 
     private static string Opaque(string property) => $"V{45 + 7 * property.Length}";
 
-    /// <summary>One other pump is little to go by, and V45 says nothing; but where the dryer stands in its tags the pump stands in
-    /// its.</summary>
+    /// <summary>One other pump is little to go by where more is called so, and V45 says nothing; but where the dryer stands in its tags the
+    /// pump stands in its.</summary>
     [Theory]
     [InlineData(true)]
     [InlineData(false)]
@@ -48,6 +48,8 @@ public sealed class FewNamedTests
         Kind("Pump");
         Kind("Dryer");
         Units("Pump", "P", [101, 102], Pump);
+        foreach (var property in Properties)
+            _plant.Tag(Pump(109, property));
         Units("Dryer", "D", Enumerable.Range(201, 6), Dryer);
         BindAll("Pump", "P101", p => Pump(101, p));
         if (isDryerShown)
@@ -127,5 +129,54 @@ public sealed class FewNamedTests
         foreach (var unit in Enumerable.Range(1, 12).Where(u => u != 3))
         foreach (var property in Properties)
             new[] { null, $"plc {Called(unit, property)}" }.ShouldContain(_plant.Proposed($"P{unit}", "Pump", property));
+    }
+
+    /// <summary>There are two pumps; one is bound, and what is left in the array lies as its tags do, four on.</summary>
+    [Fact]
+    public void Of_two_units_the_second_has_what_is_left()
+    {
+        static string Called(int unit, string property) => $"root.datap_data[{4 * unit + 117 + Array.IndexOf(Properties, property)}]";
+        Kind("Pump");
+        Units("Pump", "P", [1, 2], Called);
+        BindAll("Pump", "P1", p => Called(1, p));
+        foreach (var property in Properties)
+            _plant.Proposed("P2", "Pump", property).ShouldBe($"plc {Called(2, property)}");
+    }
+
+    /// <summary>A conveyor 2 called 114 goes by five as the dryers do, of which one is bound: so conveyor 1 is 109. That their kind is said
+    /// by a letter or by two makes no difference.</summary>
+    [Theory]
+    [InlineData("CV")]
+    [InlineData("C")]
+    public void Units_of_other_templates_that_are_not_bound_bear_a_reckoning_out(string code)
+    {
+        string Conveyor(int unit, string property) => $"{5 * unit + 104}_{code}_{property}_IN";
+        static string Dryer(int unit, string property) => $"{5 * unit + 104}_DR_{property}_IN";
+        Kind("Conveyor");
+        Kind("Dryer");
+        Units("Conveyor", code, [1, 2, 3, 4, 5, 6, 7, 8], (unit, p) => unit < 3 ? Conveyor(unit, p) : $"{unit:00}.conv.{Opaque(p)}");
+        Units("Dryer", "DR", [1, 2, 3, 4], Dryer);
+        BindAll("Conveyor", $"{code}2", p => Conveyor(2, p));
+        BindAll("Dryer", "DR3", p => Dryer(3, p));
+        foreach (var property in Properties)
+            _plant.Proposed($"{code}1", "Conveyor", property).ShouldBe($"plc {Conveyor(1, property)}");
+    }
+
+    /// <summary>Two of eight mills are called by their letters, and nothing else is called so.</summary>
+    [Fact]
+    public void Letters_that_leave_nothing_are_believed_as_numbers_are()
+    {
+        static string Called(char unit, string property) => $"{unit}:{Opaque(property)}:20";
+        Kind("Mill");
+        foreach (var unit in "ABCDEFGH")
+        {
+            Unit("Mill", $"M_{unit}", $"Mill {unit}");
+            foreach (var property in Properties)
+                _plant.Tag(unit < 'D' ? Called(unit, property) : $"mill{unit - 'A' + 41}/{property.Length}");
+        }
+        BindAll("Mill", "M_B", p => Called('B', p));
+        foreach (var unit in "AC")
+        foreach (var property in Properties)
+            _plant.Proposed($"M_{unit}", "Mill", property).ShouldBe($"plc {Called(unit, property)}");
     }
 }

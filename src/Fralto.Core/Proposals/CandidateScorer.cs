@@ -30,6 +30,7 @@ internal sealed class CandidateScorer(
     private const double NameRule = 6.5;
     private const double DescriptionRule = 4.5;
     private const double AddressRule = 3;
+    private const double WeightBeside = 0.85;
     private const double Strong = 0.6;
 
     private readonly NamesBeside _beside = new(lexicon, places);
@@ -52,7 +53,8 @@ internal sealed class CandidateScorer(
         Units(cell, candidate, tag);
         Type(cell, candidate, tag);
         values.Weigh(cell, candidate);
-        candidate.IsUnproven = cell.Matrix.Examples[cell.Property.Id].Count == 0 && !candidate.By.Any(g => g is { IsKept: true });
+        candidate.IsUnproven =
+            cell.Matrix.Examples[cell.Property.Id].Count == 0 && !candidate.By.Any(g => g is { IsKept: true } or { IsBeside: true });
     }
 
     private void Rules(OpenCell cell, Candidate candidate, Tag tag)
@@ -67,7 +69,10 @@ internal sealed class CandidateScorer(
             var strength = rule.StrengthFor(cell.Instance);
             if (face == TagFace.Name)
                 named = strength;
-            var share = rule.IsSupposed ? 0.62 : 1;
+            var share =
+                rule.IsBeside ? WeightBeside
+                : rule.IsSupposed ? 0.62
+                : 1;
             // An address that says what the name says adds little to it.
             if (face == TagFace.Address && named > Strong)
                 share *= 0.2;

@@ -13,18 +13,18 @@ internal sealed class CousinNames
     private const int MostTemplates = 60;
 
     /// <summary>Names that look alike once their words are left out, by what they look like.</summary>
-    private readonly Dictionary<string, List<(long TemplateId, InstanceNames Instance, NameToken[] Marks)>> _alike = new(
-        StringComparer.Ordinal
-    );
+    private readonly Dictionary<string, List<Cousin>> _alike = new(StringComparer.Ordinal);
 
+    private readonly PlantModel _model;
     private readonly TagLexicon _lexicon;
+    private readonly PlantNames _nodes;
 
     /// <param name="model">The model; its bindings are the examples.</param>
     /// <param name="lexicon">Its tags.</param>
     /// <param name="nodes">Its nodes.</param>
     public CousinNames(PlantModel model, TagLexicon lexicon, PlantNames nodes)
     {
-        _lexicon = lexicon;
+        (_model, _lexicon, _nodes) = (model, lexicon, nodes);
         var bound = model
             .Bindings.Values.Where(b => lexicon.PositionOf.ContainsKey(b.TagId))
             .GroupBy(b => b.EquipmentId)
@@ -41,11 +41,14 @@ internal sealed class CousinNames
                 .Select(b => b.Bound)
         )
         foreach (
-            var (look, marks) in instance
-                .Select(b => Look(lexicon.Tokens[(int)TagFace.Name][lexicon.PositionOf[b.TagId]]))
-                .DistinctBy(l => (l.Look, string.Join(' ', l.Marks.Select(m => m.Text))))
+            var (position, (look, marks)) in instance
+                .Select(b => lexicon.PositionOf[b.TagId])
+                .Select(p => (Position: p, Look: Look(lexicon.Tokens[(int)TagFace.Name][p], KindOf(nodes.Of(instance.Key)))))
+                .DistinctBy(l => (l.Look.Look, string.Join(' ', l.Look.Marks.Select(m => m.Text))))
         )
-            (_alike.TryGetValue(look, out var list) ? list : _alike[look] = []).Add((template.Key, nodes.Of(instance.Key), marks));
+            (_alike.TryGetValue(look, out var list) ? list : _alike[look] = []).Add(
+                new(template.Key, nodes.Of(instance.Key), marks, position)
+            );
     }
 
     /// <summary>Of the templates whose tags look like that of a rule's example, the part in which places stand where the rule says they
@@ -58,10 +61,11 @@ internal sealed class CousinNames
         if (guess is not { Face: TagFace.Name, Example: { } example })
             return (0, 0);
         var tokens = _lexicon.Tokens[(int)TagFace.Name][example.Position];
-        var (look, marks) = Look(tokens);
+        var kind = KindOf(example.Instance);
+        var (look, marks) = Look(tokens, kind);
         if (
             !_alike.TryGetValue(look, out var alike)
-            || PlacesOf(guess.Pattern, example.Instance, tokens.Take(Leading(tokens)).Count(IsMark), marks.Length)
+            || PlacesOf(guess.Pattern, example.Instance, tokens.Take(Leading(tokens)).Count(t => IsMark(t, kind)), marks.Length)
                 is not { Count: > 0 } places
         )
             return (0, 0);
@@ -78,14 +82,15 @@ internal sealed class CousinNames
                 var said = AllStand(places.Where(p => !p.IsReckoned || p.IsSame(cousin.Instance)), cousin);
                 if (said is { } stands)
                     (itsOf, itsAgree) = (itsOf + 1, itsAgree + (stands ? 1 : 0));
-                if (said == false || AllStand(places.Where(p => p.IsBearing(cousin.Instance)), cousin) is not { } comesOut)
+                if (said == false)
                     continue;
-                if (comesOut)
-                    borne.Add(
-                        string.Join(' ', places.Where(p => p.IsBearing(cousin.Instance)).Select(p => p.Piece.TextFor(cousin.Instance)))
-                    );
-                else
+                var comesOut = AllStand(places.Where(p => p.IsBearing(cousin.Instance)), cousin);
+                if (comesOut == true)
+                    borne.Add(Borne(places, cousin.Instance));
+                else if (comesOut == false)
                     refuted++;
+                if (comesOut != false && refuted == 0 && (said, comesOut) != (null, null))
+                    borne.UnionWith(Followed(places, cousin));
             }
             if (itsOf == 0)
                 continue;
@@ -101,12 +106,63 @@ internal sealed class CousinNames
         );
 
         // What has no such place, or calls it by no number, says nothing.
-        static bool? AllStand(IEnumerable<Place> places, (long, InstanceNames Instance, NameToken[] Marks) cousin)
+        static bool? AllStand(IEnumerable<Place> places, Cousin cousin)
         {
             bool?[] stand = [.. places.Select(p => p.Stands(cousin.Instance, cousin.Marks))];
             return stand.Length == 0 || stand.Contains(null) ? null : stand.All(s => s == true);
         }
     }
+
+    /// <summary>What a rule reckons for units of other numbers.</summary>
+    private static string Borne(IEnumerable<Place> places, InstanceNames instance) =>
+        string.Join(' ', places.Where(p => p.IsBearing(instance)).Select(p => p.Piece.TextFor(instance)));
+
+    /// <summary>What a rule reckons for the other units of a template, where there are tags called as the one that is bound but for that,
+    /// and hardly any others are.</summary>
+    private IEnumerable<string> Followed(List<Place> places, Cousin cousin)
+    {
+        if (!places.Exists(p => p.IsReckoned))
+            return [];
+        var name = _lexicon.Tokens[(int)TagFace.Name][cousin.Position];
+        var kind = KindOf(cousin.Instance);
+        int[] marks = [.. Enumerable.Range(0, name.Length).Skip(Leading(name)).Where(i => IsMark(name[i], kind))];
+        var shaped = _lexicon.Shaped(TagFace.Name, cousin.Position).Count;
+        if (shaped > MostShaped)
+            return [];
+        var found = new HashSet<string>(StringComparer.Ordinal);
+        foreach (var one in _model.Index.InstancesOf(cousin.TemplateId).Select(e => _nodes.Of(e.Id)))
+        {
+            if (one == cousin.Instance)
+                continue;
+            var its = name.ToArray();
+            var isWhole = true;
+            foreach (var place in places)
+            {
+                var text = place.Piece.TextFor(one) is { } t ? NameToken.Of(t).Where(m => IsMark(m, kind)).ToArray() : null;
+                if (text is null || text.Length != place.Count)
+                {
+                    isWhole = false;
+                    break;
+                }
+                for (var i = Math.Max(0, -place.At); i < text.Length; i++)
+                    its[marks[place.At + i]] = text[i];
+            }
+            if (
+                isWhole
+                && _lexicon.Has(TagFace.Name, NameToken.KeyOf(its))
+                && !NameToken.KeyOf(its).Equals(NameToken.KeyOf(name), StringComparison.Ordinal)
+            )
+                found.Add(Borne(places, one));
+        }
+        return found.Count >= FewestFollowed && found.Count + 1 >= NearlyAll * shaped ? found.Where(f => f.Length > 0) : [];
+    }
+
+    private const int MostShaped = 2000;
+    private const int FewestFollowed = 2;
+    private const double NearlyAll = 0.8;
+
+    /// <summary>A tag of another template that is bound.</summary>
+    private sealed record Cousin(long TemplateId, InstanceNames Instance, NameToken[] Marks, int Position);
 
     /// <summary>Steps from unit to unit that an example and one of another template show together: tank 20 called 283 and pump 30
     /// called 303 go by two.</summary>
@@ -114,7 +170,7 @@ internal sealed class CousinNames
     /// <param name="templateId">Its template.</param>
     public IEnumerable<long> Steps(Example example, long templateId)
     {
-        var (look, marks) = Look(_lexicon.Tokens[(int)TagFace.Name][example.Position]);
+        var (look, marks) = Look(_lexicon.Tokens[(int)TagFace.Name][example.Position], KindOf(example.Instance));
         if (!_alike.TryGetValue(look, out var alike) || example.Instance.NumberOf(PlaceRef.Self, NumberKind.Number) is not { } own)
             return [];
         var steps =
@@ -148,7 +204,7 @@ internal sealed class CousinNames
     private static int Leading(NameToken[] tokens) => Math.Max(0, Array.FindIndex(tokens, t => t.IsNumber));
 
     /// <summary>What a name looks like, and its numbers and the letters after the first: words that follow each other are one.</summary>
-    private static (string Look, NameToken[] Marks) Look(NameToken[] tokens)
+    private static (string Look, NameToken[] Marks) Look(NameToken[] tokens, string? kind)
     {
         var leading = Leading(tokens);
         var look = new System.Text.StringBuilder(tokens.Length);
@@ -156,27 +212,34 @@ internal sealed class CousinNames
         {
             var its =
                 tokens[i].IsNumber ? '#'
-                : tokens[i].IsLetter && i >= leading ? '@'
+                : IsMark(tokens[i], kind) && i >= leading ? '@'
                 : 'w';
             if (its != 'w' || look.Length == 0 || look[^1] != 'w')
                 look.Append(its);
         }
-        return (look.ToString(), [.. tokens.Skip(leading).Where(IsMark)]);
+        return (look.ToString(), [.. tokens.Skip(leading).Where(t => IsMark(t, kind))]);
     }
 
-    private static bool IsMark(NameToken token) => token.IsNumber || token.IsLetter;
+    /// <summary>Whether a token tells one of a kind from others: a number or letter, but for the letter that says the kind, the P of
+    /// P101.</summary>
+    private static bool IsMark(NameToken token, string? kind) => token.IsNumber || (token.IsLetter && token.Text != kind);
+
+    /// <summary>The letter that a unit's code says its kind by; null where it does so by a word, or by nothing.</summary>
+    private static string? KindOf(InstanceNames instance) =>
+        NameToken.Of(instance.Instance.Code) is [{ IsLetter: true } kind, _, ..] ? kind.Text : null;
 
     /// <summary>The pieces of a rule that write a number or a code somebody says, with the numbers and letters that are theirs;
     /// null where they cannot be told.</summary>
     private static List<Place>? PlacesOf(NamePattern pattern, InstanceNames instance, int before, int marks)
     {
         var places = new List<Place>();
+        var kind = KindOf(instance);
         var at = -before;
         foreach (var piece in pattern.Pieces)
         {
             if (piece.TextFor(instance) is not { } written)
                 return null;
-            var count = NameToken.Of(written).Count(IsMark);
+            var count = NameToken.Of(written).Count(t => IsMark(t, kind));
             // What stands before the first number is left out, of the name as of the rule; a code that begins there and goes on beyond, as
             // A1, counts by what stands beyond, as a number does that stands there by itself.
             if (count > 0 && at + count > 0 && (piece is TextPiece || piece is NumberPiece { Terms.IsEmpty: false }))
@@ -208,7 +271,8 @@ internal sealed class CousinNames
         {
             if (Piece.TextFor(instance) is not { } text)
                 return null;
-            var its = NameToken.Of(text).Where(IsMark).ToArray();
+            var kind = KindOf(instance);
+            var its = NameToken.Of(text).Where(t => IsMark(t, kind)).ToArray();
             if (its.Length != Count)
                 return null;
             for (var i = Math.Max(0, -At); i < its.Length; i++)

@@ -14,6 +14,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
     private const int MostExamples = 3;
     private const int MostSupposed = 12;
     private const int MostHinting = 4;
+    private const int MostWays = 4;
     private const double StrongRule = 0.6;
     private const double LeastLead = 0.12;
     private const double LeastGain = 0.5;
@@ -22,6 +23,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
     private readonly RuleLearner _rules = new(lexicon, used.IsFree);
     private readonly RuleTally _tally = new(lexicon, used.IsFree, model.Controllers.Count > 1 ? known.Controllers(model) : null);
     private readonly RuleSets _sets = new(lexicon, p => used.IsFree(p, null));
+    private readonly UnshownNames _unshown = new(lexicon, p => used.IsFree(p, null));
     private readonly Lazy<CousinNames> _cousins = new(() => known.Cousins(() => new(model, lexicon, known.Nodes)));
 
     /// <summary>Learns what is not known of some matrices yet.</summary>
@@ -189,7 +191,53 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
             LearnFrom(matrix, property);
         }
         _rules.Hints.Clear();
+        FromShown(matrix);
         RuleComparison.Agree(matrix.Guesses.Values);
+    }
+
+    /// <summary>Properties that nobody has shown are called as those that were, but for their own words.</summary>
+    private void FromShown(TemplateMatrix matrix)
+    {
+        var unshown = matrix.Properties.Where(p => matrix.Guesses[p.Id].Count == 0).ToDictionary(p => p.Id);
+        if (unshown.Count == 0)
+            return;
+        var best = matrix
+            .Guesses.Values.SelectMany(g =>
+                g.Where(x => x is { Face: TagFace.Name, Example: not null } && !x.Pattern.NamesPart)
+                    .GroupBy(x => x.Example)
+                    .Select(r => r.MaxBy(x => x.Score)!)
+            )
+            .GroupBy(g => (g.Signature, g.Example!.Instance))
+            .OrderByDescending(g => g.Count())
+            .Take(MostWays);
+        foreach (var shown in best)
+        {
+            _rules.Hints.UnionWith(
+                shown
+                    .SelectMany(g => g.Pattern.Pieces.OfType<NumberPiece>())
+                    .SelectMany(p => p.Terms)
+                    .Select(t => t.Times)
+                    .Where(t => t > 1)
+            );
+            foreach (
+                var (property, example) in _unshown.Find(matrix, [.. shown], [.. unshown.Keys], (id, position) =>
+                    BindingRules.Misfit(model, unshown[id], lexicon.Tags[position]) is null
+                )
+            )
+            {
+                var guesses = _rules
+                    .Guesses(TagFace.Name, example, [], matrix.Instances, FitOf(unshown[property]), [], supposed: true)
+                    .Where(g => g.Signature == shown.Key.Signature)
+                    .ToArray();
+                // It stands beside the others, as if it had been shown where they were.
+                foreach (var guess in guesses)
+                    (guess.Example, guess.IsBeside) = (example with { Instance = shown.Key.Instance }, true);
+                matrix.Guesses[property].AddRange(guesses);
+                if (guesses.Length > 0)
+                    unshown.Remove(property);
+            }
+            _rules.Hints.Clear();
+        }
     }
 
     private void LearnFrom(TemplateMatrix matrix, ResolvedProperty property)

@@ -278,7 +278,7 @@ internal sealed class ProposalRun
                 .GroupBy(c => (c.Matrix, c.Property.Id))
                 .Select(g =>
                     g.Key.Matrix.Examples[g.Key.Id].Count == 0
-                        ? [.. g]
+                        ? [.. g.Where(c => c.Given?.By.Any(b => b is { IsBeside: true }) != true)]
                         : g.Where(c => c.Given is not { } its || (its.By.All(b => b is null) && !_scorer.SaysItAll(c, its.Position)))
                             .ToArray()
                 )
@@ -386,7 +386,8 @@ internal sealed class ProposalRun
 
     /// <summary>What another rule made from the same example names instead, where it may be meant nearly as well and nothing else tells
     /// which.</summary>
-    private string? AnotherWay(OpenCell cell, Candidate given)
+    /// <param name="least">From what part of the likelihood on it is said.</param>
+    private string? AnotherWay(OpenCell cell, Candidate given, double least)
     {
         string? doubt = null;
         foreach (var rule in given.By)
@@ -409,13 +410,25 @@ internal sealed class ProposalRun
                         likeliest = rival;
                 }
             }
-            if (likeliest is null || other < MostDoubt * (meant + other))
+            if (likeliest is null || other < least * (meant + other))
                 return null;
-            var named = $"{likeliest.Pattern.TextFor(cell.Instance)}{likeliest.Pattern.SliceFor(cell.Instance)}";
-            doubt ??=
-                $"{likeliest.Pattern} fits about as well as {rule.Pattern}, and names {named} here; bind one by hand where they differ.";
+            var reads = other < AboutAsWell * (meant + other) ? "may be meant and not" : "fits about as well as";
+            doubt ??= $"{likeliest.Pattern} {reads} {rule.Pattern}, and {Instead(likeliest, cell, given)}";
         }
         return doubt;
+    }
+
+    /// <summary>What a rule does with a tag that another gives to a cell, and what to bind so that one is told from the other.</summary>
+    private string Instead(RuleGuess rule, OpenCell cell, Candidate given)
+    {
+        var key = new KeyWriter(stackalloc char[256]);
+        rule.Write(cell.Instance, ref key, out _);
+        var named = $"{rule.Pattern.TextFor(cell.Instance)}{rule.Pattern.SliceFor(cell.Instance)}";
+        if (_lexicon.Has(rule.Face, key.Key))
+            return $"names {named} here; bind one by hand where they differ.";
+        return rule.Claimed.TryGetValue(given.Position, out var owner) && owner != cell.Instance
+            ? $"gives {NameOf(given)} to {Called(owner, cell.Instance)}; bind {Called(owner, cell.Instance)} or this by hand."
+            : $"names {named} here, which is not there; bind this by hand.";
     }
 
     /// <summary>How much it means that a rule names something else for a cell: nothing where that cannot be, less where other things speak
@@ -447,6 +460,7 @@ internal sealed class ProposalRun
 
     private const double LeastShare = 0.002;
     private const double MostDoubt = 0.04;
+    private const double AboutAsWell = 0.3;
     private const double Lacks = 0.2;
 
     /// <summary>Whether a rule that is believed more than those that name what the cell was given names another tag for it, one that
@@ -497,7 +511,7 @@ internal sealed class ProposalRun
         {
             if (given.Against is { } against)
                 return As(ProposalKind.Clash, given, against);
-            rival ??= AnotherWay(cell, given);
+            rival ??= AnotherWay(cell, given, MostDoubt);
             if (rival is not null)
             {
                 given.Add(ScorePartKind.Rival, -Math.Max(0, given.Odds), rival);
@@ -512,16 +526,17 @@ internal sealed class ProposalRun
             return As(
                 ProposalKind.Open,
                 weak,
-                string.Create(
-                    CultureInfo.InvariantCulture,
-                    $"{NameOf(weak)} comes nearest, with a certainty of {weak.Certainty:0.00}{AgainstIt(weak)}.{AsLikelyAs(weak, rival)}"
-                )
+                string.Create(CultureInfo.InvariantCulture, $"{NameOf(weak)} comes nearest, with a certainty of {weak.Certainty:0.00}")
+                    + $"{AgainstIt(weak)}.{AsLikelyAs(cell, weak, rival)}"
             );
         return As(ProposalKind.Open, null, Lacking(cell, holder) ?? "No tag speaks of it.");
     }
 
-    /// <summary>Who it shares its certainty with.</summary>
-    private static string AsLikelyAs(Candidate candidate, string? rival) => candidate.Share < 1 && rival is not null ? $" {rival}" : "";
+    /// <summary>Who it shares its certainty with, or what other way there is to read what is bound.</summary>
+    private string AsLikelyAs(OpenCell cell, Candidate candidate, string? rival) =>
+        candidate.Share < 1 && rival is not null ? $" {rival}"
+        : AnotherWay(cell, candidate, AboutAsWell) is { } doubt ? $" {doubt}"
+        : "";
 
     /// <summary>What speaks most against a tag, where that is much.</summary>
     private static string AgainstIt(Candidate candidate) =>
@@ -559,10 +574,10 @@ internal sealed class ProposalRun
     private string NameOf(Candidate candidate) => $"{_lexicon.Tags[candidate.Position].Name}{candidate.Slice}";
 
     /// <summary>A cell in words; one whose unit is called as that of the cell it is told to is said with its place.</summary>
-    private string Says(OpenCell cell, OpenCell to) =>
-        cell.Instance != to.Instance && cell.Instance.Instance.Name == to.Instance.Instance.Name
-            ? $"{_model.Index.PathOf(cell.Instance.Instance.Id)} {cell.Property.Name}"
-            : $"{cell.Instance.Instance.Name} {cell.Property.Name}";
+    private string Says(OpenCell cell, OpenCell to) => $"{Called(cell.Instance, to.Instance)} {cell.Property.Name}";
+
+    private string Called(InstanceNames instance, InstanceNames to) =>
+        instance != to && instance.Instance.Name == to.Instance.Name ? _model.Index.PathOf(instance.Instance.Id) : instance.Instance.Name;
 
     private static IEnumerable<LearnedRule> RulesOf(TemplateMatrix matrix) =>
         from property in matrix.Properties

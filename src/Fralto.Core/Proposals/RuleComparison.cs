@@ -73,6 +73,10 @@ internal static class RuleComparison
                                 .Take(MostKept * 4),
                             // What is written as it is said is compared, however few are called so.
                             .. own.Where(g => g.Hits > 0 && g.Pattern.IsSaid).GroupBy(g => g.Example).Select(e => e.MaxBy(g => g.Prior)!),
+                            // And what goes by the number of the instance beside what goes by where it stands.
+                            .. own.Where(g => g.Hits > 0 && g.Pattern is { NamesInstance: true, Positions: 0 })
+                                .GroupBy(g => g.Example)
+                                .Select(e => e.MaxBy(g => g.Score)!),
                         ]
                     )
                 );
@@ -108,7 +112,10 @@ internal static class RuleComparison
                     (guess.IsAlone ? Alone : 1)
                     * (
                         guess == best.Guess
-                            ? Math.Max(trust, WhereBorne * guess.Borne)
+                            ? Math.Max(
+                                trust + Math.Max(0, WhereBorne - trust) * (guess.Share >= 0.9 ? guess.Joint : 0),
+                                WhereBorne * guess.Borne
+                            )
                             : guess.Trust * Math.Exp(Math.Max(likely - best.Likely, LeastLikely))
                     );
         }

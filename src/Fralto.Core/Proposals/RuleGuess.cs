@@ -372,6 +372,9 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>True when it was learned from a tag nobody has bound.</summary>
     public bool IsSupposed { get; init; }
 
+    /// <summary>True for one that was supposed because it follows what rules of shown properties do.</summary>
+    public bool IsBeside { get; set; }
+
     /// <summary>What the rule makes of each instance looked at: two rules that make the same of all are one.</summary>
     public string Sample { get; set; } = "";
 }

@@ -17,6 +17,7 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
     private const double EachMisfit = 5;
     private const double EachContested = 4;
     private const double FewNamed = 0.15;
+    private const double FewOfWhole = 0.05;
     private const double ManyNamed = 0.3;
     private const int MostAlike = 20_000;
     private const int LeastOfBlock = 12;
@@ -79,7 +80,17 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         private Dictionary<int, InstanceNames>? _claims;
 
         /// <summary>Whether they are enough to be judged together.</summary>
-        public bool IsJoint => Sisters.Length >= FewestRules && Times.Count >= FewestTags && Instances >= FewestInstances;
+        public bool IsJoint =>
+            Sisters.Length >= FewestRules && ((Times.Count >= FewestTags && Instances >= FewestInstances) || IsOfTheOnlyOther);
+
+        /// <summary>Whether there is but one other instance: what is left is its, or nobody's; or one is called so that says what it
+        /// is.</summary>
+        private bool IsOfTheOnlyOther => Instances == 1 && (IsSaid || Sisters.All(s => s.Near.Values.Sum(n => n.Of) == 1));
+
+        /// <summary>Whether they say what instances are called: that is no way found among many.</summary>
+        public bool IsSaid => Sisters.All(s => s.Pattern.IsSaid && s.Chance < Seldom);
+
+        private const double Seldom = 0.1;
     }
 
     private (double Joint, double Filled) Worth(RuleSet set, HashSet<int> known, bool isWhole)
@@ -106,7 +117,11 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         // What holds for few of all was found among many ways.
         var share = (double)instances / sisters.Max(s => Math.Max(1, s.Near.Values.Sum(n => n.Of)));
         var joint =
-            Math.Clamp((share - FewNamed) / (ManyNamed - FewNamed), 0, 1)
+            (
+                set.IsSaid ? 1
+                : isWhole ? Math.Clamp((share - FewOfWhole) / (FewNamed - FewOfWhole), 0, 1)
+                : Math.Clamp((share - FewNamed) / (ManyNamed - FewNamed), 0, 1)
+            )
             * Math.Clamp(((double)named / there - BadlyCovered) / (WellCovered - BadlyCovered), 0, 1)
             * Math.Max(
                 isWhole ? WorthOfWhole : 0,
@@ -125,27 +140,11 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
     private bool IsWhole(RuleSet set, HashSet<int> known) =>
         set.Sisters.All(sister =>
         {
-            var tokens = lexicon.Tokens[(int)sister.Face];
-            var own = tokens[sister.Example!.Position];
-            var shaped = lexicon.Shaped(sister.Face, sister.Example.Position);
+            var shaped = lexicon.Lettered(sister.Face, sister.Example!.Position);
             if (shaped.Count > MostAlike)
                 return false;
-            // A number that is the same in all it names is part of what they are called.
-            int[] same =
-            [
-                .. Enumerable
-                    .Range(0, own.Length)
-                    .Where(i =>
-                        own[i].IsNumber
-                        && sister.Claimed.Keys.All(p => tokens[p].Length == own.Length && tokens[p][i].Number == own[i].Number)
-                    ),
-            ];
-            return shaped.All(p =>
-                set.Times.GetValueOrDefault(p) == 1
-                || !isFree(p)
-                || known.Contains(p)
-                || same.Any(i => tokens[p][i].Number != own[i].Number)
-            );
+            var common = new CommonMarks(lexicon.Tokens[(int)sister.Face], sister.Example.Position, sister.Claimed.Keys);
+            return shaped.All(p => set.Times.GetValueOrDefault(p) == 1 || !isFree(p) || known.Contains(p) || !common.AreIn(p));
         });
 
     /// <summary>Of what lies in the slots that rules reckon for the units, from the first number of a unit to that of the next, the part
@@ -241,13 +240,14 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         var low = own.Select((_, i) => named.Min(n => tokens[n][i].Number)).ToArray();
         var high = own.Select((_, i) => named.Max(n => tokens[n][i].Number)).ToArray();
         var blocks = BlocksOf(rule);
-        foreach (var position in lexicon.Shaped(rule.Face, rule.Example.Position).Take(MostAlike))
+        var common = new CommonMarks(tokens, rule.Example.Position, named);
+        foreach (var position in lexicon.Lettered(rule.Face, rule.Example.Position).Take(MostAlike))
         {
             var its = tokens[position];
             var within = blocks.Count > 0 && blocks.Contains(BlockOf(rule, position));
             if (!within)
             {
-                within = true;
+                within = common.AreIn(position);
                 for (var i = 0; i < its.Length && within; i++)
                     within = !its[i].IsNumber || (its[i].Number >= low[i] && its[i].Number <= high[i]);
             }

@@ -176,7 +176,7 @@ internal sealed class RuleTally(TagLexicon lexicon, Func<int, Slice?, bool> isFr
             var isShared =
                 isDense
                 && shaped.Count > MoreThanAll * cells
-                && shaped.Take(MostAlike).Count(p => IsOf(tokens[p], low, high)) > MoreThanAll * cells;
+                && shaped.Take(MostAlike).Count(new CommonMarks(tokens, some[0], some).AreIn) > MoreThanAll * cells;
             foreach (var position in shaped.Take(MostAlike))
             {
                 var its = tokens[position];
@@ -218,30 +218,15 @@ internal sealed class RuleTally(TagLexicon lexicon, Func<int, Slice?, bool> isFr
     {
         if (guess.Example is not { } example)
             return false;
-        var tokens = lexicon.Tokens[(int)guess.Face];
-        var own = tokens[example.Position];
-        int[] alike = [.. named.Where(p => tokens[p].Length == own.Length), example.Position];
-        var (low, high) = (
-            own.Select((_, i) => alike.Min(n => tokens[n][i].Number)).ToArray(),
-            own.Select((_, i) => alike.Max(n => tokens[n][i].Number)).ToArray()
-        );
+        var common = new CommonMarks(lexicon.Tokens[(int)guess.Face], example.Position, named);
         var there = 0;
-        foreach (var position in lexicon.Shaped(guess.Face, example.Position))
+        foreach (var position in lexicon.Lettered(guess.Face, example.Position))
             if (
                 position != example.Position
-                && IsOf(tokens[position], low, high)
+                && common.AreIn(position)
                 && (named.Contains(position) ? ++there > instances : isFree(position, null))
             )
                 return false;
         return there > 0;
-    }
-
-    /// <summary>Whether a name has the numbers that all of those named have.</summary>
-    private static bool IsOf(NameToken[] name, long[] low, long[] high)
-    {
-        for (var i = 0; i < name.Length; i++)
-            if (name[i].IsNumber && low[i] == high[i] && name[i].Number != low[i])
-                return false;
-        return true;
     }
 }

@@ -63,18 +63,25 @@ internal sealed class TagLexicon
     /// <summary>Positions of the tags whose text is a tag's but for its numbers, which may be others.</summary>
     public IReadOnlyList<int> Shaped(TagFace face, int like)
     {
-        var shapes = _shapes[(int)face] ??= ShapesOf(face);
+        var shapes = _shapes[(int)face] ??= ShapesOf(face, ShapeOf);
         return shapes.GetValueOrDefault(ShapeOf(Tokens[(int)face][like])) ?? [];
     }
 
-    private Dictionary<string, List<int>> ShapesOf(TagFace face)
+    /// <summary>The same, and letters that stand by themselves may be others as well.</summary>
+    public IReadOnlyList<int> Lettered(TagFace face, int like)
+    {
+        var shapes = _lettered[(int)face] ??= ShapesOf(face, LetteredOf);
+        return shapes.GetValueOrDefault(LetteredOf(Tokens[(int)face][like])) ?? [];
+    }
+
+    private Dictionary<string, List<int>> ShapesOf(TagFace face, Func<NameToken[], string> shapeOf)
     {
         var shapes = new Dictionary<string, List<int>>(StringComparer.Ordinal);
         for (var i = 0; i < Tags.Length; i++)
         {
             if (Tokens[(int)face][i].Length == 0)
                 continue;
-            var shape = ShapeOf(Tokens[(int)face][i]);
+            var shape = shapeOf(Tokens[(int)face][i]);
             if (!shapes.TryGetValue(shape, out var list))
                 shapes[shape] = list = [];
             list.Add(i);
@@ -84,6 +91,9 @@ internal sealed class TagLexicon
 
     private static string ShapeOf(NameToken[] tokens) => string.Join(' ', tokens.Select(t => t.IsNumber ? "#" : t.Text));
 
+    private static string LetteredOf(NameToken[] tokens) => string.Join(' ', tokens.Select(t => t.IsNumber || t.IsLetter ? "#" : t.Text));
+
+    private readonly Dictionary<string, List<int>>?[] _lettered = new Dictionary<string, List<int>>?[Enum.GetValues<TagFace>().Length];
     private readonly Dictionary<string, List<int>>?[] _shapes = new Dictionary<string, List<int>>?[Enum.GetValues<TagFace>().Length];
 
     /// <summary>True when some tag has a key.</summary>
