@@ -83,6 +83,7 @@ internal sealed class CandidateScorer(
                 $"{face.ToString().ToLowerInvariant()} as {rule.Pattern}"
                     + (
                         rule.IsKept ? ", a rule that was kept"
+                        : rule.IsBeside ? $", as what is bound beside it but for its own words, on {rule.Hits} of {rule.Of} others"
                         : rule.IsSupposed ? $", as on {rule.Hits} of {rule.Of} others"
                         : rule.Of > 0 ? $", found on {rule.Hits} of {rule.Of} others{AllThereIs(rule)}"
                         : ""

@@ -529,8 +529,35 @@ internal sealed class ProposalRun
                 string.Create(CultureInfo.InvariantCulture, $"{NameOf(weak)} comes nearest, with a certainty of {weak.Certainty:0.00}")
                     + $"{AgainstIt(weak)}.{AsLikelyAs(cell, weak, rival)}"
             );
-        return As(ProposalKind.Open, null, Lacking(cell, holder) ?? "No tag speaks of it.");
+        return As(ProposalKind.Open, null, Lacking(cell, holder) ?? Perhaps(cell) ?? "No tag speaks of it.");
     }
+
+    /// <summary>What a way to read what is bound gives a cell that is not likely enough, or is less so than another and leaves nothing over
+    /// either; null where none gives it a free tag.</summary>
+    private string? Perhaps(OpenCell cell)
+    {
+        Span<char> room = stackalloc char[256];
+        foreach (
+            var rule in cell
+                .Matrix.Guesses[cell.Property.Id]
+                .Where(g => g is { IsSupposed: false } and ({ Share: >= LeastPerhaps } or { NamesAll: true }))
+                .OrderByDescending(g => g.Share)
+        )
+        {
+            var key = new KeyWriter(room);
+            rule.Write(cell.Instance, ref key, out var whole);
+            var slice = whole ? rule.Pattern.SliceFor(cell.Instance) : null;
+            if (!whole || (rule.Pattern.NamesPart && slice is null))
+                continue;
+            foreach (var position in _lexicon.With(rule.Face, key.Key))
+                if (_used.IsFree(position, slice) && !cell.Instance.Instance.Refuses(cell.Property.Id, _lexicon.Tags[position].Id))
+                    return $"{_lexicon.Tags[position].Name}{slice} may be meant, as {rule.Pattern} says; what is bound is read otherwise "
+                        + "as well, or too few are called so. Bind it by hand if it is right.";
+        }
+        return null;
+    }
+
+    private const double LeastPerhaps = 0.1;
 
     /// <summary>Who it shares its certainty with, or what other way there is to read what is bound.</summary>
     private string AsLikelyAs(OpenCell cell, Candidate candidate, string? rival) =>
