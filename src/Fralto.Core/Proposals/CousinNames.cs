@@ -129,6 +129,7 @@ internal sealed class CousinNames
         var shaped = _lexicon.Shaped(TagFace.Name, cousin.Position).Count;
         if (shaped > MostShaped)
             return [];
+        var own = NameToken.KeyOf(name);
         var found = new HashSet<string>(StringComparer.Ordinal);
         foreach (var one in _model.Index.InstancesOf(cousin.TemplateId).Select(e => _nodes.Of(e.Id)))
         {
@@ -147,11 +148,7 @@ internal sealed class CousinNames
                 for (var i = Math.Max(0, -place.At); i < text.Length; i++)
                     its[marks[place.At + i]] = text[i];
             }
-            if (
-                isWhole
-                && _lexicon.Has(TagFace.Name, NameToken.KeyOf(its))
-                && !NameToken.KeyOf(its).Equals(NameToken.KeyOf(name), StringComparison.Ordinal)
-            )
+            if (isWhole && NameToken.KeyOf(its) is var key && key != own && _lexicon.Has(TagFace.Name, key))
                 found.Add(Borne(places, one));
         }
         return found.Count >= FewestFollowed && found.Count + 1 >= NearlyAll * shaped ? found.Where(f => f.Length > 0) : [];

@@ -12,6 +12,7 @@ internal static class RuleComparison
     private const double LeastKept = 0.02;
     private const int LeastMore = 2;
     private const double WhereBorne = 0.95;
+    private const double HardlyRivalled = 0.9;
     private const int FewSisters = 2;
     private const int OneIn = 5;
     private const double Alone = 0.6;
@@ -113,7 +114,7 @@ internal static class RuleComparison
                     * (
                         guess == best.Guess
                             ? Math.Max(
-                                trust + Math.Max(0, WhereBorne - trust) * (guess.Share >= 0.9 ? guess.Joint : 0),
+                                trust + Math.Max(0, WhereBorne - trust) * (guess.Share >= HardlyRivalled ? guess.Joint : 0),
                                 WhereBorne * guess.Borne
                             )
                             : guess.Trust * Math.Exp(Math.Max(likely - best.Likely, LeastLikely))

@@ -81,11 +81,11 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
 
         /// <summary>Whether they are enough to be judged together.</summary>
         public bool IsJoint =>
-            Sisters.Length >= FewestRules && ((Times.Count >= FewestTags && Instances >= FewestInstances) || IsOfTheOnlyOther);
+            Sisters.Length >= FewestRules && ((Times.Count >= FewestTags && Instances >= FewestInstances) || IsOneEnough);
 
         /// <summary>Whether there is but one other instance: what is left is its, or nobody's; or one is called so that says what it
         /// is.</summary>
-        private bool IsOfTheOnlyOther => Instances == 1 && (IsSaid || Sisters.All(s => s.Near.Values.Sum(n => n.Of) == 1));
+        private bool IsOneEnough => Instances == 1 && (IsSaid || Sisters.All(s => s.Near.Values.Sum(n => n.Of) == 1));
 
         /// <summary>Whether they say what instances are called: that is no way found among many.</summary>
         public bool IsSaid => Sisters.All(s => s.Pattern.IsSaid && s.Chance < Seldom);
