@@ -20,7 +20,7 @@ internal sealed class PatternSearch
     private const int MostTokens = 6;
     private const double RunTogether = 0.75;
     private const double Coinciding = 0.4;
-    private const double OfAnother = 0.4;
+    private const double OfAnother = 0.2;
     private static readonly NumberKind[] WholeNumbers =
     [
         .. Enum.GetValues<NumberKind>().Except([NumberKind.Tail, NumberKind.Head, NumberKind.SiteCount]),
@@ -49,6 +49,10 @@ internal sealed class PatternSearch
 
     /// <summary>How far apart tags of one shape lie, for each token looked at.</summary>
     private readonly Dictionary<int, List<long>> _near = [];
+
+    private readonly Dictionary<int, List<long>> _slots = [];
+    private readonly NameToken[][] _beside;
+    private readonly int _position;
 
     // Where the tags of one instance differ, the name speaks of the property.
     private readonly HashSet<int> _ofProperty;
@@ -94,6 +98,7 @@ internal sealed class PatternSearch
         _own = [.. OwnNumbers.SelectMany(k => _followed.Where(f => f.Place == PlaceRef.Self && f.Kind == k))];
         _above = [.. _followed.Where(f => f.Place != PlaceRef.Self && WholeNumbers.Contains(f.Kind))];
         _texts = TextsOf();
+        (_position, _beside) = (example.Position, [.. beside.Select(e => lexicon.Tokens[(int)face][e.Position])]);
         var alike = beside.Select(e => lexicon.Tokens[(int)face][e.Position]).Where(t => t.Length == _whole.Length).ToArray();
         _ofProperty = [.. Enumerable.Range(0, _whole.Length).Where(i => alike.Any(t => t[i].Text != _whole[i].Text))];
         _cut = WordCutter.Cut(
@@ -609,6 +614,9 @@ internal sealed class PatternSearch
                 .Distinct()
         )
             yield return (step, _hints.Contains(step) ? 0.5 : 0.3);
+        foreach (var step in SlotsAt(at))
+            if (!near.Contains(step) && !near.Contains(step * 2) && !_hints.Contains(step))
+                yield return (step, 0.3);
         foreach (var step in _hints)
             if (!near.Contains(step) && !near.Contains(step * 2))
                 yield return (step, 0.5);
@@ -617,6 +625,49 @@ internal sealed class PatternSearch
             if (!near.Contains(step) && !near.Contains(step * 2) && !_hints.Contains(step))
                 yield return (step, 0.25);
     }
+
+    /// <summary>How far apart instances may lie: what one has lies side by side, and what others have begins where it ends, or so far
+    /// beyond that nothing lies between.</summary>
+    private List<long> SlotsAt(int at)
+    {
+        if (_slots.TryGetValue(at, out var known))
+            return known;
+        var slots = _slots[at] = [];
+        bool DiffersThere(NameToken[] its)
+        {
+            if (its.Length != _whole.Length || !its[at].IsNumber)
+                return false;
+            for (var i = 0; i < its.Length; i++)
+                if (i != at && its[i].Text != _whole[i].Text)
+                    return false;
+            return true;
+        }
+        long[] own = [.. _beside.Where(DiffersThere).Select(t => t[at].Number).Append(_whole[at].Number)];
+        if (own.Length < FewestOfSlot)
+            return slots;
+        var first = own.Min();
+        var step = own.Aggregate(0L, (s, n) => NumberRuns.Divisor(s, n - first));
+        var extent = own.Max() - first + step;
+        if (step == 0 || extent > MostApart)
+            return slots;
+        long[] all =
+        [
+            .. _lexicon
+                .Shaped(_face, _position)
+                .Take(MostInSlots)
+                .Select(p => _lexicon.Tokens[(int)_face][p])
+                .Where(DiffersThere)
+                .Select(t => t[at].Number - first),
+        ];
+        for (var apart = extent; apart <= 2 * extent + MostBetween * step; apart += step)
+            if (all.All(n => (n % apart + apart) % apart < extent))
+                slots.Add(apart);
+        return slots;
+    }
+
+    private const int FewestOfSlot = 3;
+    private const int MostInSlots = 2000;
+    private const int MostBetween = 12;
 
     /// <summary>How far from the example others lie that differ from it in one of its numbers alone.</summary>
     private List<long> NearTo(int at)

@@ -36,6 +36,7 @@ internal static class RuleComparison
             }
             if (shares.Count == 0)
                 continue;
+            var together = Together(properties, face);
             var chosen = new List<(List<RuleGuess> Guesses, RuleGuess[] Own, HashSet<RuleGuess> Kept)>();
             foreach (var guesses in properties)
             {
@@ -72,6 +73,10 @@ internal static class RuleComparison
                                 .SelectMany(e => e.OrderByDescending(g => g.Strength).Take(MostKept))
                                 .OrderByDescending(g => g.Strength)
                                 .Take(MostKept * 4),
+                            // With its sisters a rule may name most, each tag once, that by itself finds fewer than others do.
+                            .. own.Where(g => g.Hits > 0 && together.Contains((g.Example!.Instance, g.Signature)))
+                                .GroupBy(g => (g.Example, g.Signature))
+                                .Select(e => e.MaxBy(g => g.Score)!),
                             // What is written as it is said is compared, however few are called so.
                             .. own.Where(g => g.Hits > 0 && g.Pattern.IsSaid).GroupBy(g => g.Example).Select(e => e.MaxBy(g => g.Prior)!),
                             // And what goes by the number of the instance beside what goes by where it stands.
@@ -93,6 +98,33 @@ internal static class RuleComparison
                 guesses.RemoveAll(g => g.Face == face && !g.IsKept && !kept.Contains(g) && !(g.Trust > 0 && common.Contains(g.Signature)));
         }
     }
+
+    /// <summary>What rules follow that together name most tags, each once, for each instance they were made from.</summary>
+    private static HashSet<(InstanceNames, string)> Together(IReadOnlyCollection<List<RuleGuess>> properties, TagFace face)
+    {
+        var ways = new Dictionary<(InstanceNames Instance, string Signature), (int Sisters, Dictionary<int, int> Times)>();
+        foreach (var guesses in properties)
+        foreach (
+            var made in guesses
+                .Where(g => g is { IsKept: false, Example: not null, Hits: > 0 } && g.Face == face)
+                .GroupBy(g => (g.Example!.Instance, g.Signature))
+        )
+        {
+            var (sisters, times) = ways.GetValueOrDefault(made.Key, (0, []));
+            foreach (var position in made.MaxBy(g => g.Score)!.Found)
+                times[position] = times.GetValueOrDefault(position) + 1;
+            ways[made.Key] = (sisters + 1, times);
+        }
+        return
+        [
+            .. ways.Where(w => w.Value.Sisters >= LeastMore)
+                .GroupBy(w => w.Key.Instance)
+                .SelectMany(w => w.OrderByDescending(x => x.Value.Times.Values.Sum(t => t == 1 ? 1 : -1)).Take(MostTogether))
+                .Select(w => w.Key),
+        ];
+    }
+
+    private const int MostTogether = 2;
 
     /// <summary>Of rules that were made from one example one is right at most: the likeliest, and the others as much less as they are less
     /// likely.</summary>

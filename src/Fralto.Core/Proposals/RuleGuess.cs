@@ -54,6 +54,9 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
 
     public int Hits { get; set; }
 
+    /// <summary>The tags it names for those it was tried on.</summary>
+    public int[] Found { get; set; } = [];
+
     /// <summary>Part of the instances near the example for which the rule names a tag, 0 to 1.</summary>
     public double Support { get; set; }
 

@@ -160,6 +160,7 @@ internal sealed class RuleLearner(TagLexicon lexicon, Func<int, Slice?, bool> is
             groups[one.Group] = (hits + worth, count + 1);
         }
         guess.Sample = sample.ToString();
+        guess.Found = [.. taken.Select(t => t.Item1)];
         guess.Support = weight > 0 ? found / weight : 0.6;
         // The more instances bear a rule out, the less it matters how natural it looked.
         var prior = Math.Pow(guess.Prior, 1.0 / (1 + guess.Agreed + guess.Hits / 10.0));
