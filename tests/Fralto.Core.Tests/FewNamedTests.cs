@@ -181,4 +181,36 @@ public sealed class FewNamedTests
         foreach (var property in Properties)
             _plant.Proposed("M_A", "Mill", property).ShouldBe($"plc {Called('A', property)}");
     }
+
+    private void Hall(string code, IEnumerable<int> numbers, Func<int, string, string> called)
+    {
+        _plant.Place(code, $"Hall {code}", Basics.EquipmentLevel.Area, "Quay");
+        foreach (var number in numbers)
+        {
+            _plant.Place($"P{number}", $"Pump {number}", Basics.EquipmentLevel.Unit, code, "Pump", $"{code}{number}");
+            foreach (var property in Properties)
+                _plant.Tag(called(number, property));
+        }
+    }
+
+    /// <summary>Each hall has pumps 10 and 20. Of hall B the only other is called as the one that was shown, and nothing is left; with a
+    /// third there it is one of two, and that is little.</summary>
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public void Of_the_two_of_a_hall_the_second_has_what_is_left(bool hasThird)
+    {
+        static string Called(int unit, string property) => $"B_Pump_{Opaque(property)}_{unit + 226}";
+        Kind("Pump");
+        Hall("A", [10, 20], (unit, property) => $"ns2-{unit}-{Opaque(property)}-A");
+        Hall("B", [10, 20], Called);
+        if (hasThird)
+            _plant.Place("P30", "Pump 30", Basics.EquipmentLevel.Unit, "B", "Pump", "B30");
+        BindAll("Pump", "B10", p => Called(10, p));
+        foreach (var property in Properties)
+        {
+            _plant.Proposed("B20", "Pump", property).ShouldBe(hasThird ? null : $"plc {Called(20, property)}");
+            _plant.Proposed("A20", "Pump", property).ShouldBeNull();
+        }
+    }
 }

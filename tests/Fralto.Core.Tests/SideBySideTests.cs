@@ -69,7 +69,7 @@ public sealed class SideBySideTests
             _plant.Proposed($"DR{unit}", "Dryer", property).ShouldBe($"plc {Counted(unit, property)}");
     }
 
-    /// <summary>Two sites with two halls each: the A2 of a tag is the code of its hall, and not an A and then the number of site 2.</summary>
+    /// <summary>Two sites with two halls each: the A2 of a tag is the code of its hall, and no A before the number of site 2.</summary>
     [Fact]
     public void A_code_that_is_written_out_is_no_letter_and_the_number_of_something_else()
     {
@@ -96,5 +96,24 @@ public sealed class SideBySideTests
         foreach (var unit in "ABDEFG")
         foreach (var property in Properties)
             _plant.Proposed($"S2A{hall}{unit}", "Dryer", property).ShouldBe($"plc2 {Called(unit, hall, property)}");
+    }
+
+    /// <summary>Conveyors 101 to 103 lie ten words apart in a block: 102 times ten is far beyond the 160 of the second.</summary>
+    [Fact]
+    public void Units_counted_from_a_hundred_lie_ten_apart_in_a_block_that_begins_below()
+    {
+        static string Word(int unit, string property) => $"DB20.W{10 * unit - 860 + 2 * Array.IndexOf(Properties, property)}";
+        Kind("Conveyor");
+        foreach (var unit in new[] { 101, 102, 103 })
+        {
+            _plant.Place($"CV{unit}", $"Conveyor {unit}", EquipmentLevel.Unit, "Quay", "Conveyor");
+            foreach (var property in Properties)
+                _plant.Tag(Word(unit, property));
+        }
+        foreach (var property in Properties)
+            _plant.Bind("CV102", "Conveyor", $"plc {Word(102, property)}", property);
+        foreach (var unit in new[] { 101, 103 })
+        foreach (var property in Properties)
+            _plant.Proposed($"CV{unit}", "Conveyor", property).ShouldBe($"plc {Word(unit, property)}");
     }
 }

@@ -212,6 +212,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
             .Take(MostWays);
         foreach (var shown in best)
         {
+            var way = shown.First().Follows;
             _rules.Hints.UnionWith(
                 shown
                     .SelectMany(g => g.Pattern.Pieces.OfType<NumberPiece>())
@@ -227,7 +228,7 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
             {
                 var guesses = _rules
                     .Guesses(TagFace.Name, example, [], matrix.Instances, FitOf(unshown[property]), [], supposed: true)
-                    .Where(g => g.Signature == shown.Key.Signature)
+                    .Where(g => g.Follows == way)
                     .ToArray();
                 // It stands beside the others, as if it had been shown where they were.
                 foreach (var guess in guesses)

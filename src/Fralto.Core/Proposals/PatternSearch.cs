@@ -50,9 +50,13 @@ internal sealed class PatternSearch
     /// <summary>How far apart tags of one shape lie, for each token looked at.</summary>
     private readonly Dictionary<int, List<long>> _near = [];
 
+    /// <summary>How far apart instances may lie by what one of them takes up, for each token looked at.</summary>
     private readonly Dictionary<int, List<long>> _slots = [];
     private readonly NameToken[][] _beside;
     private readonly int _position;
+
+    /// <summary>Whether the tags of the other properties of its instance have as many parts.</summary>
+    private readonly bool _isLaidAlike;
 
     // Where the tags of one instance differ, the name speaks of the property.
     private readonly HashSet<int> _ofProperty;
@@ -99,6 +103,7 @@ internal sealed class PatternSearch
         _above = [.. _followed.Where(f => f.Place != PlaceRef.Self && WholeNumbers.Contains(f.Kind))];
         _texts = TextsOf();
         (_position, _beside) = (example.Position, [.. beside.Select(e => lexicon.Tokens[(int)face][e.Position])]);
+        _isLaidAlike = _beside.Length > 0 && _beside.All(t => t.Length == _whole.Length);
         var alike = beside.Select(e => lexicon.Tokens[(int)face][e.Position]).Where(t => t.Length == _whole.Length).ToArray();
         _ofProperty = [.. Enumerable.Range(0, _whole.Length).Where(i => alike.Any(t => t[i].Text != _whole[i].Text))];
         _cut = WordCutter.Cut(
@@ -170,7 +175,14 @@ internal sealed class PatternSearch
             .Select(p => (Assemble(p.Arcs), p.Prior, (Func<string>)(() => SignatureOf(p.Arcs)), NamedBy(p.Arcs, naming)));
     }
 
-    private static string SignatureOf(Arc[] arcs) => string.Join('|', arcs.Select(a => a.Sign).Where(s => s.Length > 0).Distinct());
+    /// <summary>What a pattern follows, and where in the name, if the names of the other properties have as many parts.</summary>
+    private string SignatureOf(Arc[] arcs) =>
+        string.Join(
+            '|',
+            arcs.Where(a => a.Sign.Length > 0)
+                .Select(a => _isLaidAlike ? $"{a.Sign}{RuleGuess.Where}{_cut.WholeOf(a.From)}" : a.Sign)
+                .Distinct()
+        );
 
     /// <summary>What a pattern writes out of the places above, so that it is of these places alone.</summary>
     private static ImmutableArray<TextPiece> NamedBy(Arc[] arcs, (TextPiece Piece, List<(int From, int Length)> Runs)[] naming)
@@ -452,7 +464,8 @@ internal sealed class PatternSearch
             )
                 Follow(0.5 * rank, 0, (followed, times));
             foreach (var (step, prior) in Observed(_cut.WholeOf(at), followed))
-                if (step > 1 && !Steps.Contains(step))
+                // Tens and hundreds were tried, but for those that reckon from below nothing.
+                if (step > 1 && (!Steps.Contains(step) || token.Number < number * step))
                     Follow(prior * rank, token.Number - number * step, (followed, step));
         }
         Pairs(token.Number, Follow);

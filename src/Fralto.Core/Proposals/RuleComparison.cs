@@ -140,19 +140,28 @@ internal static class RuleComparison
             var sum = said.Sum(g => Math.Exp(g.Likely - best.Likely));
             foreach (var (guess, likely) in said)
                 guess.Share = Math.Exp(likely - best.Likely) / sum;
+            // Two that give the same tags to the same instances are no rivals.
+            var asGood = said.Where(s => GivesAs(s.Guess, best.Guess)).Sum(s => s.Guess.Share);
             foreach (var (guess, likely) in said)
                 guess.Trust =
                     (guess.IsAlone ? Alone : 1)
                     * (
                         guess == best.Guess
                             ? Math.Max(
-                                trust + Math.Max(0, WhereBorne - trust) * (guess.Share >= HardlyRivalled ? guess.Joint : 0),
+                                trust + Math.Max(0, WhereBorne - trust) * (asGood >= HardlyRivalled ? guess.Joint : 0),
                                 WhereBorne * guess.Borne
                             )
                             : guess.Trust * Math.Exp(Math.Max(likely - best.Likely, LeastLikely))
                     );
         }
     }
+
+    private static bool GivesAs(RuleGuess rule, RuleGuess other) =>
+        rule == other
+        || (
+            rule.Claimed.Count == other.Claimed.Count
+            && rule.Claimed.All(c => other.Claimed.TryGetValue(c.Key, out var owner) && owner == c.Value)
+        );
 
     /// <summary>How often a tag is called by chance as one of some rules calls one; one that finds fewer than that does not go where the
     /// others do, and says nothing of them.</summary>

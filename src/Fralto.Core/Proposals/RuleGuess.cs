@@ -13,8 +13,15 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>How natural the rule is by itself, above 0 to 1.</summary>
     public double Prior => prior;
 
-    /// <summary>What the rule follows, without fixed text and offsets: the same for properties that are named alike.</summary>
+    /// <summary>What the rule follows and where in the name, without fixed text and offsets: the same for properties that are named
+    /// alike.</summary>
     public string Signature => _signature ??= signature();
+
+    /// <summary>The same wherever it stands.</summary>
+    public string Follows => string.Join('|', Signature.Split('|').Select(s => s.Split(Where)[0]).Distinct());
+
+    /// <summary>What parts what is followed from where that is.</summary>
+    internal const char Where = '@';
 
     /// <summary>Places whose code or name it writes out, with the text: of what stands elsewhere it says nothing.</summary>
     public (TextPiece Piece, string Text)[] Named { get; init; } = [];

@@ -34,7 +34,7 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
                 .GroupBy(r => (r.Rule.Face, r.Rule.Example!.Instance.Instance.Id))
         )
         {
-            var sets = made.GroupBy(r => r.Rule.Signature).Select(s => new RuleSet([.. s])).ToArray();
+            var sets = made.GroupBy(r => r.Rule.Signature).Select(s => new RuleSet([.. s], matrix.Instances)).ToArray();
             var whole = sets.Where(s => s.IsJoint && IsWhole(s, known)).ToArray();
             foreach (var set in sets)
             {
@@ -50,13 +50,14 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
     /// <summary>Rules of several properties that were made from the same instance and follow the same.</summary>
     private sealed class RuleSet
     {
-        public RuleSet((long Property, RuleGuess Rule)[] rules)
+        public RuleSet((long Property, RuleGuess Rule)[] rules, InstanceNames[] all)
         {
             Rules = [.. rules.Select(r => r.Rule)];
             Sisters = [.. rules.GroupBy(r => r.Property).Select(g => g.MaxBy(r => r.Rule.Score).Rule)];
             foreach (var position in Sisters.SelectMany(s => s.Claimed.Keys))
                 Times[position] = Times.GetValueOrDefault(position) + 1;
             Instances = Sisters.Max(s => s.Claimed.Count);
+            _isOfTheOnlyOther = Instances == 1 && IsOfTheOnlyOther(all);
         }
 
         public RuleGuess[] Rules { get; }
@@ -83,9 +84,21 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         public bool IsJoint =>
             Sisters.Length >= FewestRules && ((Times.Count >= FewestTags && Instances >= FewestInstances) || IsOneEnough);
 
-        /// <summary>Whether there is but one other instance: what is left is its, or nobody's; or one is called so that says what it
-        /// is.</summary>
-        private bool IsOneEnough => Instances == 1 && (IsSaid || Sisters.All(s => s.Near.Values.Sum(n => n.Of) == 1));
+        /// <summary>Whether there is but one other instance, in all or where the one that was shown stands: what is left is its, or
+        /// nobody's; or one is called so that says what it is.</summary>
+        private bool IsOneEnough => Instances == 1 && (IsSaid || _isOfTheOnlyOther);
+
+        private readonly bool _isOfTheOnlyOther;
+
+        private bool IsOfTheOnlyOther(InstanceNames[] all)
+        {
+            var shown = Sisters[0].Example!.Instance.Instance;
+            return Sisters.All(s => s.Near.Values.Sum(n => n.Of) == 1)
+                || (
+                    all.Count(i => i.Instance.ParentId == shown.ParentId && i.Instance.Id != shown.Id) == 1
+                    && Sisters.All(s => s.Claimed.Values.All(i => i.Instance.ParentId == shown.ParentId))
+                );
+        }
 
         /// <summary>Whether they say what instances are called: that is no way found among many.</summary>
         public bool IsSaid => Sisters.All(s => s.Pattern.IsSaid && s.Chance < Seldom);

@@ -61,9 +61,13 @@ internal sealed class RuleTally(TagLexicon lexicon, Func<int, Slice?, bool> isFr
                         )
                             hit = Claim(position, slice, one);
                 }
-            if (hit == 0 && whole && !guess.Pattern.NamesPart && controllers?.For(one) is null)
+            // What another controller has is of other places, whoever wants it here.
+            if (hit == 0 && whole && !guess.Pattern.NamesPart)
                 foreach (var position in lexicon.With(guess.Face, key.Key))
-                    if (taken.TryGetValue((position, slice), out var holder))
+                    if (
+                        taken.TryGetValue((position, slice), out var holder)
+                        && (controllers?.For(one) is not { } own || lexicon.Tags[position].ControllerId == own)
+                    )
                     {
                         guess.Contested[one.Group] = guess.Contested.GetValueOrDefault(one.Group) + 1;
                         guess.Disputed.Add(position);
