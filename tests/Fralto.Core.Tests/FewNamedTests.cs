@@ -213,4 +213,28 @@ public sealed class FewNamedTests
             _plant.Proposed("A20", "Pump", property).ShouldBeNull();
         }
     }
+
+    /// <summary>Of the drains of pumps 5 and 6 there are limits and nothing else. What others have behind whole names is no drain; where
+    /// no other has it, it may be how drains are called.</summary>
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public void What_others_have_behind_whole_names_is_not_taken_for_what_is_missing(bool haveOthersIt)
+    {
+        _plant.Kind("Pump");
+        _plant.Property("Pump", "Drain");
+        foreach (var number in Enumerable.Range(1, 6))
+        {
+            Unit("Pump", $"P{number}", $"Pump {number}");
+            _plant.Tag($"Pump_{number}_Flow");
+            if (haveOthersIt)
+                _plant.Tag($"Pump_{number}_Flow_LOLIM");
+            if (number >= 5)
+                _plant.Tag($"Pump_{number}_Drain_LOLIM");
+        }
+        _plant.Bind("P2", "Pump", "plc Pump_2_Flow");
+        _plant.Proposed("P6", "Pump").ShouldBe("plc Pump_6_Flow");
+        foreach (var pump in new[] { "P5", "P6" })
+            (_plant.Answer(pump, "Pump", "Drain").TagId is null).ShouldBe(haveOthersIt);
+    }
 }

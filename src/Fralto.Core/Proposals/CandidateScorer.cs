@@ -205,6 +205,8 @@ internal sealed class CandidateScorer(
             && NameToken.KeyOf(said) == NameToken.KeyOf(lexicon.Tokens[(int)rule.Face][example.Position]);
     }
 
+    private const double Appended = -3;
+
     private void Words(OpenCell cell, Candidate candidate)
     {
         var (identity, words) = places.Identify(cell.Instance, candidate.Position);
@@ -230,6 +232,14 @@ internal sealed class CandidateScorer(
             if (other.Property is not null && other.Match - match > 0.15 && other.Match > 0.5)
                 candidate.Contradict(ScorePartKind.Words, -2 * (other.Match - match) - 1, $"its words rather say {other.Property.Name}.");
         }
+        // What says nothing of the property, and stands behind whole names, makes another thing of what is called so.
+        if (
+            !byRule
+            && !alike
+            && lexicon.Appended(candidate.Position) is { } end
+            && cell.Matrix.Words.Match(cell.Property.Id, [.. words.SkipLast(1)]) >= match
+        )
+            candidate.Contradict(ScorePartKind.Words, Appended, $"{end.ToUpperInvariant()} is what others have behind their whole names.");
         if (!byRule && SaysTheSame(cell, candidate.Position))
         {
             // What is left of the name is left beside what the instance is called.

@@ -20,6 +20,8 @@ internal sealed class PatternSearch
     private const int MostTokens = 6;
     private const double RunTogether = 0.75;
     private const double Coinciding = 0.4;
+
+    // What stands before a number makes a code of it by chance one time in as many as there are letters; likelihoods go by the square.
     private const double OfAnother = 0.2;
     private static readonly NumberKind[] WholeNumbers =
     [

@@ -96,6 +96,42 @@ internal sealed class TagLexicon
     private readonly Dictionary<string, List<int>>?[] _lettered = new Dictionary<string, List<int>>?[Enum.GetValues<TagFace>().Length];
     private readonly Dictionary<string, List<int>>?[] _shapes = new Dictionary<string, List<int>>?[Enum.GetValues<TagFace>().Length];
 
+    /// <summary>The words at the end of a name that most tags that end so have behind the whole name of another, as a limit or a test value
+    /// does; null where there are none.</summary>
+    public string? Appended(int position)
+    {
+        _appended ??= AppendedOf();
+        return EndsOf(position).FirstOrDefault(e => _appended.Contains(e.End)).End;
+    }
+
+    private HashSet<string> AppendedOf()
+    {
+        var ends = new Dictionary<string, (int Behind, int All)>(StringComparer.Ordinal);
+        for (var i = 0; i < Tags.Length; i++)
+            foreach (var (end, before) in EndsOf(i))
+            {
+                var (behind, all) = ends.GetValueOrDefault(end);
+                ends[end] = (
+                    behind + (Has(TagFace.Name, NameToken.KeyOf(Tokens[(int)TagFace.Name][i].AsSpan(0, before))) ? 1 : 0),
+                    all + 1
+                );
+            }
+        return [.. ends.Where(e => e.Value.Behind >= FewestBehind && e.Value.Behind >= MostlyBehind * e.Value.All).Select(e => e.Key)];
+    }
+
+    /// <summary>The last word of a name, and the last two, with how many parts stand before them.</summary>
+    private IEnumerable<(string End, int Before)> EndsOf(int position)
+    {
+        var its = Tokens[(int)TagFace.Name][position];
+        for (var words = 1; words <= MostAppended && words < its.Length && !its[^words].IsNumber; words++)
+            yield return (NameToken.KeyOf(its.AsSpan(its.Length - words)), its.Length - words);
+    }
+
+    private HashSet<string>? _appended;
+    private const int MostAppended = 2;
+    private const int FewestBehind = 3;
+    private const double MostlyBehind = 0.5;
+
     /// <summary>True when some tag has a key.</summary>
     public bool Has(TagFace face, ReadOnlySpan<char> key) => _heads[(int)face].GetAlternateLookup<ReadOnlySpan<char>>().ContainsKey(key);
 
