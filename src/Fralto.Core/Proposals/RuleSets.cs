@@ -95,7 +95,8 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
             var shown = Sisters[0].Example!.Instance.Instance;
             return Sisters.All(s => s.Near.Values.Sum(n => n.Of) == 1)
                 || (
-                    all.Count(i => i.Instance.ParentId == shown.ParentId && i.Instance.Id != shown.Id) == 1
+                    Sisters.All(s => !s.IsSupposed)
+                    && all.Count(i => i.Instance.ParentId == shown.ParentId && i.Instance.Id != shown.Id) == 1
                     && Sisters.All(s => s.Claimed.Values.All(i => i.Instance.ParentId == shown.ParentId))
                 );
         }
