@@ -3,16 +3,9 @@ namespace Fralto.Core.Tests;
 /// <summary>Plants in which few are called as the one that was bound is: one other pump, or two of five tanks.</summary>
 public sealed class FewNamedTests
 {
-    private static readonly string[] Properties = ["Flow", "Return", "Drain"];
+    private static readonly string[] Properties = NamedPlant.Three;
 
     private readonly NamedPlant _plant = new();
-
-    private void Kind(string kind)
-    {
-        _plant.Kind(kind);
-        foreach (var property in Properties.Skip(1))
-            _plant.Property(kind, property);
-    }
 
     private void Unit(string kind, string code, string name) => _plant.Place(code, name, Basics.EquipmentLevel.Unit, "Quay", kind);
 
@@ -34,8 +27,6 @@ public sealed class FewNamedTests
             _plant.Bind(unit, kind, $"plc {called(property)}", property);
     }
 
-    private static string Opaque(string property) => $"V{45 + 7 * property.Length}";
-
     /// <summary>One other pump is little to go by where more is called so, and V45 says nothing; but where the dryer stands in its tags the
     /// pump stands in its.</summary>
     [Theory]
@@ -43,10 +34,10 @@ public sealed class FewNamedTests
     [InlineData(false)]
     public void Where_other_templates_say_the_same_place_one_other_instance_is_enough(bool isDryerShown)
     {
-        static string Pump(int unit, string property) => $"{unit}-{Opaque(property)}-10-IN";
-        static string Dryer(int unit, string property) => $"{unit}-{Opaque(property)}-20-IN";
-        Kind("Pump");
-        Kind("Dryer");
+        static string Pump(int unit, string property) => $"{unit}-{NamedPlant.Opaque(property)}-10-IN";
+        static string Dryer(int unit, string property) => $"{unit}-{NamedPlant.Opaque(property)}-20-IN";
+        _plant.KindOfThree("Pump");
+        _plant.KindOfThree("Dryer");
         Units("Pump", "P", [101, 102], Pump);
         foreach (var property in Properties)
             _plant.Tag(Pump(109, property));
@@ -66,8 +57,8 @@ public sealed class FewNamedTests
     public void What_names_all_there_is_and_leaves_nothing_is_believed_of_few(bool isSomethingLeft)
     {
         static string Called(int unit, string property) => $"IO_{2 * unit + 44}_{property}_10";
-        Kind("Tank");
-        Units("Tank", "TK", [1, 2, 3], (unit, property) => $"{unit:00}.tank.{Opaque(property)}");
+        _plant.KindOfThree("Tank");
+        Units("Tank", "TK", [1, 2, 3], (unit, property) => $"{unit:00}.tank.{NamedPlant.Opaque(property)}");
         Units("Tank", "TK", [4, 5, 6], Called);
         if (isSomethingLeft)
             foreach (var property in Properties)
@@ -90,8 +81,8 @@ public sealed class FewNamedTests
     public void A_step_that_leaves_one_over_is_none_where_another_leaves_none()
     {
         static string Called(int unit, string property) => $"{5 * unit + 240}_{property}_Pump";
-        static string Other(int unit, string property) => $"{unit}.{Opaque(property)}.p.value";
-        Kind("Pump");
+        static string Other(int unit, string property) => $"{unit}.{NamedPlant.Opaque(property)}.p.value";
+        _plant.KindOfThree("Pump");
         Units("Pump", "P", [1, 2, 3, 4, 9, 10, 11, 12], Other);
         Units("Pump", "P", [5, 6, 7, 8], Called);
         BindAll("Pump", "P6", p => Called(6, p));
@@ -107,8 +98,8 @@ public sealed class FewNamedTests
     public void Where_two_ways_leave_nothing_neither_is_believed_for_that()
     {
         static string Called(int unit, string property) =>
-            unit <= 104 ? $"{property} Pump {2 * unit + 113}" : $"{Opaque(property)}_{unit}_pump";
-        Kind("Pump");
+            unit <= 104 ? $"{property} Pump {2 * unit + 113}" : $"{NamedPlant.Opaque(property)}_{unit}_pump";
+        _plant.KindOfThree("Pump");
         Units("Pump", "P", Enumerable.Range(101, 12), Called, areDescribed: true);
         BindAll("Pump", "P101", p => Called(101, p));
         foreach (var unit in Enumerable.Range(102, 11))
@@ -125,8 +116,10 @@ public sealed class FewNamedTests
     public void Elements_of_every_third_unit_are_not_given_to_those_that_follow_each_other()
     {
         static string Called(int unit, string property) =>
-            unit % 3 == 0 ? $"P_DATA[{9 * unit + 231 + Array.IndexOf(Properties, property)}]" : $"{unit:00}.pump.{Opaque(property)}";
-        Kind("Pump");
+            unit % 3 == 0
+                ? $"P_DATA[{9 * unit + 231 + Array.IndexOf(Properties, property)}]"
+                : $"{unit:00}.pump.{NamedPlant.Opaque(property)}";
+        _plant.KindOfThree("Pump");
         Units("Pump", "P", Enumerable.Range(1, 12), Called, areDescribed: true);
         BindAll("Pump", "P3", p => Called(3, p));
         foreach (var unit in Enumerable.Range(1, 12).Where(u => u != 3))
@@ -139,7 +132,7 @@ public sealed class FewNamedTests
     public void Of_two_units_the_second_has_what_is_left()
     {
         static string Called(int unit, string property) => $"root.datap_data[{4 * unit + 117 + Array.IndexOf(Properties, property)}]";
-        Kind("Pump");
+        _plant.KindOfThree("Pump");
         Units("Pump", "P", [1, 2], Called);
         BindAll("Pump", "P1", p => Called(1, p));
         foreach (var property in Properties)
@@ -155,9 +148,11 @@ public sealed class FewNamedTests
     {
         string Conveyor(int unit, string property) => $"{5 * unit + 104}_{code}_{property}_IN";
         static string Dryer(int unit, string property) => $"{5 * unit + 104}_DR_{property}_IN";
-        Kind("Conveyor");
-        Kind("Dryer");
-        Units("Conveyor", code, [1, 2, 3, 4, 5, 6, 7, 8], (unit, p) => unit < 3 ? Conveyor(unit, p) : $"{unit:00}.conv.{Opaque(p)}");
+        _plant.KindOfThree("Conveyor");
+        _plant.KindOfThree("Dryer");
+        Units("Conveyor", code, [1, 2, 3, 4, 5, 6, 7, 8], (unit, p) =>
+            unit < 3 ? Conveyor(unit, p) : $"{unit:00}.conv.{NamedPlant.Opaque(p)}"
+        );
         Units("Dryer", "DR", [1, 2, 3, 4], Dryer);
         BindAll("Conveyor", $"{code}2", p => Conveyor(2, p));
         BindAll("Dryer", "DR3", p => Dryer(3, p));
@@ -169,8 +164,8 @@ public sealed class FewNamedTests
     [Fact]
     public void Letters_that_leave_nothing_are_believed_as_numbers_are()
     {
-        static string Called(char unit, string property) => $"{unit}:{Opaque(property)}:20";
-        Kind("Mill");
+        static string Called(char unit, string property) => $"{unit}:{NamedPlant.Opaque(property)}:20";
+        _plant.KindOfThree("Mill");
         foreach (var unit in "ABCDEFGH")
         {
             Unit("Mill", $"M_{unit}", $"Mill {unit}");
@@ -200,9 +195,9 @@ public sealed class FewNamedTests
     [InlineData(true)]
     public void Of_the_two_of_a_hall_the_second_has_what_is_left(bool hasThird)
     {
-        static string Called(int unit, string property) => $"B_Pump_{Opaque(property)}_{unit + 226}";
-        Kind("Pump");
-        Hall("A", [10, 20], (unit, property) => $"ns2-{unit}-{Opaque(property)}-A");
+        static string Called(int unit, string property) => $"B_Pump_{NamedPlant.Opaque(property)}_{unit + 226}";
+        _plant.KindOfThree("Pump");
+        Hall("A", [10, 20], (unit, property) => $"ns2-{unit}-{NamedPlant.Opaque(property)}-A");
         Hall("B", [10, 20], Called);
         if (hasThird)
             _plant.Place("P30", "Pump 30", Basics.EquipmentLevel.Unit, "B", "Pump", "B30");

@@ -14,6 +14,20 @@ internal sealed class NamedPlant
 
     public PlantBuilder Builder { get; } = ProposalTests.Quay();
 
+    /// <summary>Properties of a kind that has three.</summary>
+    public static readonly string[] Three = ["Flow", "Return", "Drain"];
+
+    /// <summary>What a property is called by who says nothing of it.</summary>
+    public static string Opaque(string property) => $"V{45 + 7 * property.Length}";
+
+    /// <summary>A template whose units have a flow, a return and a drain.</summary>
+    public void KindOfThree(string kind)
+    {
+        Kind(kind);
+        foreach (var property in Three.Skip(1))
+            Property(kind, property);
+    }
+
     /// <summary>A template whose units have a flow.</summary>
     public void Kind(string kind) => ProposalTests.WithFlow(Builder, kind);
 

@@ -6,18 +6,9 @@ namespace Fralto.Core.Tests;
 /// tell how it is counted.</summary>
 public sealed class SideBySideTests
 {
-    private static readonly string[] Properties = ["Flow", "Return", "Drain"];
+    private static readonly string[] Properties = NamedPlant.Three;
 
     private readonly NamedPlant _plant = new();
-
-    private void Kind(string kind)
-    {
-        _plant.Kind(kind);
-        foreach (var property in Properties.Skip(1))
-            _plant.Property(kind, property);
-    }
-
-    private static string Opaque(string property) => $"V{45 + 7 * property.Length}";
 
     private static string Element(int number, string property) => $"DR[{number + Array.IndexOf(Properties, property)}]";
 
@@ -27,7 +18,7 @@ public sealed class SideBySideTests
     public void What_names_each_once_together_is_compared_though_each_finds_fewer_alone()
     {
         static string Counted(int unit, string property) => Element(3 * (unit + 9) + 10, property);
-        Kind("Dryer");
+        _plant.KindOfThree("Dryer");
         foreach (var hall in new[] { "A", "B", "C" })
         {
             _plant.Place(hall, $"Hall {hall}", EquipmentLevel.Area, "Quay");
@@ -35,7 +26,7 @@ public sealed class SideBySideTests
             {
                 _plant.Place($"DR{unit}", $"Dryer {unit}", EquipmentLevel.Unit, hall, "Dryer", $"{hall}{unit}");
                 foreach (var property in Properties)
-                    _plant.Tag(hall == "B" ? Counted(unit, property) : $"{hall}:{Opaque(property)}:{unit + 153}:dry");
+                    _plant.Tag(hall == "B" ? Counted(unit, property) : $"{hall}:{NamedPlant.Opaque(property)}:{unit + 153}:dry");
             }
         }
         foreach (var property in Properties)
@@ -55,12 +46,12 @@ public sealed class SideBySideTests
     {
         int[] counted = [4, 9, 16, 23];
         static string Counted(int unit, string property) => Element(3 * unit + 40, property);
-        Kind("Dryer");
+        _plant.KindOfThree("Dryer");
         foreach (var unit in Enumerable.Range(1, 24))
         {
             _plant.Place($"DR{unit}", $"Dryer {unit}", EquipmentLevel.Unit, "Quay", "Dryer");
             foreach (var property in Properties)
-                _plant.Tag(counted.Contains(unit) ? Counted(unit, property) : $"{unit:00}.dry.{Opaque(property)}");
+                _plant.Tag(counted.Contains(unit) ? Counted(unit, property) : $"{unit:00}.dry.{NamedPlant.Opaque(property)}");
         }
         foreach (var property in Properties)
             _plant.Bind("DR9", "Dryer", $"plc {Counted(9, property)}", property);
@@ -73,8 +64,8 @@ public sealed class SideBySideTests
     [Fact]
     public void A_code_that_is_written_out_is_no_letter_and_the_number_of_something_else()
     {
-        static string Called(char unit, int hall, string property) => $"{Opaque(property)} {unit} A{hall} 10";
-        Kind("Dryer");
+        static string Called(char unit, int hall, string property) => $"{NamedPlant.Opaque(property)} {unit} A{hall} 10";
+        _plant.KindOfThree("Dryer");
         foreach (var site in new[] { 1, 2 })
         {
             _plant.Place($"S{site}", $"Site {site}", EquipmentLevel.Site, "Works");
@@ -103,7 +94,7 @@ public sealed class SideBySideTests
     public void Units_counted_from_a_hundred_lie_ten_apart_in_a_block_that_begins_below()
     {
         static string Word(int unit, string property) => $"DB20.W{10 * unit - 860 + 2 * Array.IndexOf(Properties, property)}";
-        Kind("Conveyor");
+        _plant.KindOfThree("Conveyor");
         foreach (var unit in new[] { 101, 102, 103 })
         {
             _plant.Place($"CV{unit}", $"Conveyor {unit}", EquipmentLevel.Unit, "Quay", "Conveyor");
