@@ -230,6 +230,11 @@ public sealed class FewNamedTests
         _plant.Bind("P2", "Pump", "plc Pump_2_Flow");
         _plant.Proposed("P6", "Pump").ShouldBe("plc Pump_6_Flow");
         foreach (var pump in new[] { "P5", "P6" })
-            (_plant.Answer(pump, "Pump", "Drain").TagId is null).ShouldBe(haveOthersIt);
+        {
+            var its = _plant.Answer(pump, "Pump", "Drain");
+            (its.TagId is null).ShouldBe(haveOthersIt);
+            if (haveOthersIt)
+                its.Reason.ShouldBe($"Pump_{pump[1]}_Drain_LOLIM was passed over: LOLIM is what others have behind their whole names.");
+        }
     }
 }

@@ -23,6 +23,9 @@ internal sealed class Candidate(int position, Slice? slice)
     /// <summary>True when it must not be bound at all.</summary>
     public bool IsMisfit { get; set; }
 
+    /// <summary>True when it is called by what others have behind their whole names.</summary>
+    public bool IsAppended { get; set; }
+
     /// <summary>True when its name speaks of other equipment: then it does not even look right.</summary>
     public bool IsElsewhere { get; set; }
 

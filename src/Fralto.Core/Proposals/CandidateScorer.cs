@@ -239,7 +239,10 @@ internal sealed class CandidateScorer(
             && lexicon.Appended(candidate.Position) is { } end
             && cell.Matrix.Words.Match(cell.Property.Id, [.. words.SkipLast(1)]) >= match
         )
+        {
+            candidate.IsAppended = true;
             candidate.Contradict(ScorePartKind.Words, Appended, $"{end.ToUpperInvariant()} is what others have behind their whole names.");
+        }
         if (!byRule && SaysTheSame(cell, candidate.Position))
         {
             // What is left of the name is left beside what the instance is called.

@@ -529,7 +529,7 @@ internal sealed class ProposalRun
                 string.Create(CultureInfo.InvariantCulture, $"{NameOf(weak)} comes nearest, with a certainty of {weak.Certainty:0.00}")
                     + $"{AgainstIt(weak)}.{AsLikelyAs(cell, weak, rival)}"
             );
-        return As(ProposalKind.Open, null, Lacking(cell, holder) ?? Perhaps(cell) ?? "No tag speaks of it.");
+        return As(ProposalKind.Open, null, Lacking(cell, holder) ?? Perhaps(cell) ?? PassedOver(cell) ?? "No tag speaks of it.");
     }
 
     /// <summary>What a way to read what is bound gives a cell that is not likely enough, or is less so than another and leaves nothing over
@@ -558,6 +558,12 @@ internal sealed class ProposalRun
     }
 
     private const double LeastPerhaps = 0.1;
+
+    /// <summary>What speaks of a cell and was passed over as a limit or the like of what is not there; null where nothing was.</summary>
+    private string? PassedOver(OpenCell cell) =>
+        cell.Candidates.Where(c => c is { IsAppended: true, IsMisfit: false }).MaxBy(c => c.Odds) is { } its
+            ? $"{NameOf(its)} was passed over: {its.Against}"
+            : null;
 
     /// <summary>Who it shares its certainty with, or what other way there is to read what is bound.</summary>
     private string AsLikelyAs(OpenCell cell, Candidate candidate, string? rival) =>
