@@ -96,22 +96,9 @@ internal static class GrammarBench
         var drawn = GrammarPlant.Make(seed);
         var (plant, lesson) = (drawn.Plant, Lesson.Of(drawn.Plant, seed));
         var (none, one) = (lesson.Untaught(), lesson.Taught());
-        var shown = lesson.Shown.ToDictionary(
-            e => e.TemplateId!.Value,
-            e =>
-                (
-                    Site: plant.Model.Index.LineageOf(e.Id)[1],
-                    Convention: drawn.Conventions.Where(c => c.Key.EquipmentId == e.Id).Select(c => c.Value).FirstOrDefault()
-                )
-        );
-        // Two sites called alike: only the controllers tell which is which.
-        var told = one.Proposals.Where(p =>
-            drawn.IsTold((p.EquipmentId, p.PropertyId))
-            && shown.TryGetValue(plant.Model.Equipment[p.EquipmentId].TemplateId!.Value, out var its)
-            && plant.Model.Index.LineageOf(p.EquipmentId)[1] == its.Site
-            && its.Convention == drawn.Conventions[(p.EquipmentId, p.PropertyId)]
-        );
-        var (toldAll, toldRight) = (told.Count(), told.Count(lesson.IsRight));
+        var its = drawn.ToldBy(lesson.Shown);
+        var told = one.Proposals.Where(p => its.Contains((p.EquipmentId, p.PropertyId))).ToArray();
+        var (toldAll, toldRight) = (told.Length, told.Count(lesson.IsRight));
         var lost = 0;
         if (lesson.TaughtMore() is { } two)
         {

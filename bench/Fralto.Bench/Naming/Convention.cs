@@ -80,6 +80,16 @@ internal sealed class Convention
     /// <summary>True where the description names the unit and the property.</summary>
     public bool DescribesCell => _described is 1 or 2;
 
+    /// <summary>True where only a place in an array or a block tells cells apart.</summary>
+    public bool Counts => Carrier is Carrier.Array or Carrier.Block && !DescribesCell;
+
+    /// <summary>True where the name or the description has a word for the property, and no number that is anybody's guess.</summary>
+    public bool SaysProperty => DescribesCell || _described == 3 || Carrier == Carrier.Name && _words < 6;
+
+    /// <summary>How far apart two units that follow each other are in an array or a block.</summary>
+    /// <param name="signals">How many properties they have.</param>
+    public int StepOf(int signals) => (signals + _stride) * (Carrier == Carrier.Block ? 2 : 1);
+
     private int Width(GrammarPlace p) => p.Kind.Signals.Length + _stride;
 
     private string Block(GrammarPlace p) => Cased($"{_before}{p.Kind.Letters}{(_kinds % 2 == 0 ? "_DATA" : "")}");

@@ -244,7 +244,34 @@ internal sealed record GrammarPlant(
         );
     }
 
-    /// <summary>True when a cell's own name or description tells it from all others, given an example of its convention.</summary>
-    public bool IsTold((long EquipmentId, long PropertyId) cell) =>
-        Conventions.TryGetValue(cell, out var convention) && (convention.Carrier != Carrier.Description || convention.DescribesCell);
+    /// <summary>The cells that their own name or description tells from all others, given these instances as examples: of the convention
+    /// of their template's example and at its site (two sites are called alike), of a property that was shown or that is called by a word,
+    /// and, where only a place in an array or a block tells, by one way of counting.</summary>
+    /// <param name="shown">One bound instance of each template.</param>
+    public IReadOnlySet<(long EquipmentId, long PropertyId)> ToldBy(IReadOnlyList<Equipment> shown)
+    {
+        var told = new HashSet<(long, long)>();
+        foreach (var example in shown)
+        {
+            if (ConventionOf(example.Id) is not { } convention)
+                continue;
+            var (template, site) = (example.TemplateId!.Value, Plant.Model.Index.LineageOf(example.Id)[1]);
+            var its = Conventions
+                .Where(c => c.Value == convention && Plant.Model.Equipment[c.Key.EquipmentId].TemplateId == template)
+                .Select(c => c.Key)
+                .Where(c => Plant.Model.Index.LineageOf(c.EquipmentId)[1] == site);
+            told.UnionWith(
+                convention.Counts
+                    ? Counting.Of(Plant, example, convention.StepOf(Plant.Model.Templates[template].Properties.Length)).Told(its)
+                : convention.Carrier == Carrier.Description && !convention.DescribesCell ? []
+                : convention.SaysProperty ? its
+                : its.Where(c => Plant.Truth.ContainsKey((example.Id, c.PropertyId)))
+            );
+        }
+        return told;
+    }
+
+    /// <summary>By which convention an instance's tags are named; null where it has none.</summary>
+    public Convention? ConventionOf(long equipment) =>
+        Conventions.Where(c => c.Key.EquipmentId == equipment).Select(c => c.Value).FirstOrDefault();
 }

@@ -1,0 +1,49 @@
+using Fralto.Bench.Naming;
+using Fralto.Core.Basics;
+
+namespace Fralto.Core.Tests;
+
+/// <summary>What places in an array tell, as plants drawn by chance are judged by: asked by trying every way of counting.</summary>
+public sealed class CountingTests
+{
+    private readonly NamedPlant _plant = new();
+
+    /// <summary>Pump 1 is P[10]. P[12] may be that of pump 2 or of pump 3, unless P[14] is there as well; with P[11] it may be again.</summary>
+    [Theory]
+    [InlineData(new[] { 10, 12 }, false)]
+    [InlineData(new[] { 10, 12, 13 }, false)]
+    [InlineData(new[] { 10, 12, 13, 14 }, true)]
+    [InlineData(new[] { 10, 11, 12, 13, 14 }, false)]
+    public void A_place_is_told_where_one_way_of_counting_names_most(int[] places, bool isTold)
+    {
+        _plant.Kind("Pump");
+        for (var n = 1; n <= 3; n++)
+            _plant.Place($"P{n}", $"Pump {n}", EquipmentLevel.Unit, "Quay", "Pump");
+        foreach (var place in places)
+            _plant.Tag($"P[{place}]");
+        var builder = _plant.Builder;
+        var truth = new Dictionary<(long, long), long>();
+        foreach (var n in new[] { 1, 2, 3 })
+            if (places.Contains(8 + 2 * n))
+                truth[(builder[$"P{n}"], builder["PumpFlow"])] = builder[$"plc P[{8 + 2 * n}]"];
+        var told = Counting.Of(new("", builder.Model, truth), builder.Model.Equipment[builder["P1"]], 2).Told(truth.Keys);
+        told.Contains((builder["P2"], builder["PumpFlow"])).ShouldBe(isTold);
+    }
+
+    /// <summary>What is told is asked of what there is, not of what is proposed: it is there whatever is proposed.</summary>
+    [Fact]
+    public void What_is_told_has_a_tag_and_is_of_a_template_that_was_shown()
+    {
+        for (var seed = 70_000; seed < 70_040; seed++)
+        {
+            var drawn = GrammarPlant.Make(seed);
+            var lesson = Lesson.Of(drawn.Plant, seed);
+            var shown = lesson.Shown.Select(e => e.TemplateId).ToHashSet();
+            foreach (var cell in drawn.ToldBy(lesson.Shown))
+            {
+                drawn.Plant.Truth.ShouldContainKey(cell);
+                shown.ShouldContain(drawn.Plant.Model.Equipment[cell.EquipmentId].TemplateId);
+            }
+        }
+    }
+}
