@@ -57,6 +57,62 @@ public sealed class SharedNamingTests
             _plant.Proposed($"P{n}", "Pump").ShouldBe($"plc P[{n * 2 + 3}]");
     }
 
+    /// <summary>Tank 2 lies in DB20, and so it does at the other site: that is no block of each tank's own, ten times its number, where
+    /// the others lie in DB20 as well, as far apart as pumps lie in theirs.</summary>
+    [Fact]
+    public void What_another_site_calls_alike_does_not_say_how_numbers_follow()
+    {
+        _plant.KindOfThree("Tank");
+        _plant.KindOfThree("Pump");
+        foreach (var site in new[] { 1, 2 })
+        {
+            _plant.Place($"S{site}", $"Site {site}", EquipmentLevel.Site, "Works");
+            _plant.Controller($"plc{site}");
+            foreach (var (kind, letters, count, block, from) in new[] { ("Tank", "TK", 2, 20, 138), ("Pump", "P", 9, 21, 134) })
+                for (var n = 1; n <= count; n++)
+                {
+                    _plant.Place($"{letters}{n:00}", $"{kind} {n}", EquipmentLevel.Unit, $"S{site}", kind, $"S{site} {letters}{n}");
+                    foreach (var (property, i) in NamedPlant.Three.Select((p, i) => (p, i)))
+                        _plant.Tag($"DB{block}.W{n * 36 + from + 2 * i}", $"plc{site}");
+                }
+        }
+        foreach (var (property, i) in NamedPlant.Three.Select((p, i) => (p, i)))
+        {
+            _plant.Bind("S1 TK2", "Tank", $"plc1 DB20.W{210 + 2 * i}", property);
+            _plant.Bind("S1 P4", "Pump", $"plc1 DB21.W{278 + 2 * i}", property);
+        }
+        _plant.Proposed("S1 TK1", "Tank", "Return").ShouldBe("plc1 DB20.W176");
+        _plant.Proposed("S2 TK2", "Tank", "Drain").ShouldBe("plc2 DB20.W214");
+    }
+
+    /// <summary>Tank 201 is called by its name, and not by site 2 and the 01 of some tank there.</summary>
+    [Fact]
+    public void A_name_is_not_put_together_from_numbers_of_places()
+    {
+        _plant.Kind("Tank");
+        foreach (var site in new[] { 1, 2 })
+        {
+            _plant.Place($"S{site}", $"Site {site}", EquipmentLevel.Site, "Works");
+            _plant.Controller($"plc{site}");
+            foreach (var area in new[] { 1, 2 })
+            {
+                _plant.Place($"A{area}", $"Area {area}", EquipmentLevel.Area, $"S{site}", null, $"S{site} A{area}");
+                for (var n = 1; n <= 6; n++)
+                {
+                    var number = 100 * area + n;
+                    _plant.Place($"TK{number}", $"Tank {number}", EquipmentLevel.Unit, $"S{site} A{area}", "Tank", $"S{site} TK{number}");
+                    _plant.Tag($"M{(site * 12 + n * 5 + area) * 37 % 211}", $"plc{site}", $"Tank {number} flow");
+                }
+            }
+        }
+        _plant.Bind("S2 TK201", "Tank", $"plc2 M{(24 + 5 + 2) * 37 % 211}");
+        foreach (var site in new[] { 1, 2 })
+        foreach (var number in new[] { 102, 106, 203, 205 })
+            _plant
+                .Proposed($"S{site} TK{number}", "Tank")
+                .ShouldBe($"plc{site} M{(site * 12 + number % 100 * 5 + number / 100) * 37 % 211}");
+    }
+
     /// <summary>Two sites called alike, a controller for each area of each: one example says how controllers are called, so that each
     /// unit has the tag of its own and none that of another, also where its own has none.</summary>
     [Fact]

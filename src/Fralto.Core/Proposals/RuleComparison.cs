@@ -174,10 +174,12 @@ internal static class RuleComparison
 
     /// <summary>Whether a rule names all that another made from the same example does, and more: with the same numbers or some of them, for
     /// that there are tags called STROM in the North is no chance, if the ST is to be the South's, nor are tags of DB21 in line 2, if the
-    /// 21 is to be reckoned from line 1; or so much more that nothing called so is left, of which the other leaves some.</summary>
+    /// 21 is to be reckoned from line 1; or where the other names only what is called as its example is, at another site; or so much
+    /// more that nothing called so is left, of which the other leaves some.</summary>
     private static bool Outdoes(RuleGuess rule, RuleGuess other) =>
         (
             (rule.Claimed.Count >= other.Claimed.Count + LeastMore && AreAmong(rule.Counts, other.Counts))
+            || (rule.Claimed.Count >= other.Claimed.Count + LeastMore && other.NamesOnlyAlike && !rule.NamesOnlyAlike)
             || (rule is { NamesAll: true, IsSupposed: false } && rule.Claimed.Count > other.Claimed.Count && !other.Pattern.IsSaid)
         ) && other.Claimed.Keys.All(rule.Claimed.ContainsKey);
 

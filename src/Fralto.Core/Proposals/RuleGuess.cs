@@ -1,3 +1,4 @@
+using Fralto.Core.Hierarchy;
 using Fralto.Core.NamingRules;
 using Fralto.Core.Scaling;
 
@@ -195,6 +196,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
             - Misfitting
             - EachReckoned * pattern.Reckoned
             - EachPosition * pattern.Positions
+            - (IsComposed ? OwnElsewhere : 0)
             + 2 * Math.Log(prior)
             + JointWeight * Joint
             - UnfilledWeight * (1 - Blocks)
@@ -237,6 +239,16 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     // clearly more.
     private const double EachReckoned = 2.5;
     private const double EachPosition = 1.5;
+
+    /// <summary>True when it puts together from numbers of places what is the instance's own number.</summary>
+    private bool IsComposed =>
+        Example is { } example
+        && example.Instance.NumberOf(PlaceRef.Self, NumberKind.Number) is { } own
+        && pattern.Pieces.Any(p =>
+            p is NumberPiece number && number.Terms.Any(t => t.Place != PlaceRef.Self) && number.ValueFor(example.Instance) == own
+        );
+
+    private const double OwnElsewhere = 4;
 
     // What is written out in names is meant, unless something else finds clearly more.
     private const double Written = 3;
@@ -308,6 +320,9 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
 
     /// <summary>Tags it names, with the instance it names them for.</summary>
     public Dictionary<int, InstanceNames> Claimed { get; } = [];
+
+    /// <summary>True when all it names is called as its example is, as at another site: that says nothing of how names follow.</summary>
+    public bool NamesOnlyAlike { get; set; }
 
     /// <summary>Tags it names that the property cannot have: a few are called wrong, many are not meant.</summary>
     public int Misfits { get; set; }

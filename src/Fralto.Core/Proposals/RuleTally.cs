@@ -81,6 +81,10 @@ internal sealed class RuleTally(TagLexicon lexicon, Func<int, Slice?, bool> isFr
             guess.Near[one.Group] = (hits + hit, count + 1);
         }
         guess.Overall = of == 0 ? 0.6 : (found + UsuallyFound) / (of + UsuallyFound + UsuallyMissing);
+        guess.NamesOnlyAlike =
+            guess is { Example: { } shown, Claimed.Count: > 0 }
+            && NameToken.KeyOf(lexicon.Tokens[(int)guess.Face][shown.Position]) is var called
+            && guess.Claimed.Keys.All(p => NameToken.KeyOf(lexicon.Tokens[(int)guess.Face][p]) == called);
         guess.Counted(_chance.Of(guess, all));
         AskPlainly(guess, all, bound);
 
