@@ -64,6 +64,7 @@ public sealed class LessonTests
     [InlineData(77310093)]
     [InlineData(60600370)]
     [InlineData(60600174)]
+    [InlineData(24680361)]
     public void What_falls_in_by_chance_is_told_from_what_is_meant(int seed)
     {
         var score = ScoreOf(seed, l => l.Taught());

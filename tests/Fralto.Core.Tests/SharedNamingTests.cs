@@ -113,6 +113,23 @@ public sealed class SharedNamingTests
                 .ShouldBe($"plc{site} M{(site * 12 + number % 100 * 5 + number / 100) * 37 % 211}");
     }
 
+    /// <summary>248, 250, 252 and 254 are as well pumps 11 to 14, counted by twos, as pumps 8, 10, 12 and 14 and none of those between:
+    /// where 254 is pump 14, nobody is given 248.</summary>
+    [Fact]
+    public void What_would_leave_out_every_second_unit_is_held_back()
+    {
+        _plant.KindOfThree("Pump");
+        for (var n = 1; n <= 14; n++)
+            _plant.Place($"P{n:00}", $"Pump {n}", EquipmentLevel.Unit, "Quay", "Pump");
+        foreach (var property in NamedPlant.Three)
+            for (var loop = 248; loop <= 254; loop += 2)
+                _plant.Tag($"{NamedPlant.Opaque(property)}:PUMP:{loop}:VAL");
+        foreach (var property in NamedPlant.Three)
+            _plant.Bind("P14", "Pump", $"plc {NamedPlant.Opaque(property)}:PUMP:254:VAL", property);
+        for (var n = 1; n <= 10; n++)
+            _plant.Proposed($"P{n:00}", "Pump").ShouldBeNull();
+    }
+
     /// <summary>Two sites called alike, a controller for each area of each: one example says how controllers are called, so that each
     /// unit has the tag of its own and none that of another, also where its own has none.</summary>
     [Fact]

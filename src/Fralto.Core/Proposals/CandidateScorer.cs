@@ -139,11 +139,11 @@ internal sealed class CandidateScorer(
                 is { } named
         )
         {
-            // What is called as expected and is described as something else takes nothing from a tag that is described as the others are.
+            // What is only counted to, and is described as something else, takes nothing from a tag that is described as the others are.
             bool IsThere(string name) =>
                 lexicon
                     .With(TagFace.Name, NameToken.KeyOf(name))
-                    .Any(p => used.IsFree(p, named.Pattern.SliceFor(cell.Instance)) && !(IsDescribedOtherwise(p) && IsDescribed()));
+                    .Any(p => used.IsFree(p, named.Pattern.SliceFor(cell.Instance)) && !(!named.Pattern.IsSaid && IsDescribedOtherwise(p) && IsDescribed()));
             bool IsDescribedOtherwise(int p) =>
                 lexicon.Tokens[(int)TagFace.Description][p] is { Length: > 0 } its
                 && NameToken.KeyOf(its) != NameToken.KeyOf(lexicon.Tokens[(int)TagFace.Description][candidate.Position]);

@@ -197,6 +197,7 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
             - EachReckoned * pattern.Reckoned
             - EachPosition * pattern.Positions
             - (IsComposed ? OwnElsewhere : 0)
+            - Leaps
             + 2 * Math.Log(prior)
             + JointWeight * Joint
             - UnfilledWeight * (1 - Blocks)
@@ -320,6 +321,10 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
 
     /// <summary>Tags it names, with the instance it names them for.</summary>
     public Dictionary<int, InstanceNames> Claimed { get; } = [];
+
+    /// <summary>How unlikely it is that it names tags of just every second instance, or every third, and of none between: natural
+    /// logarithm. Where numbers lie two apart, units are counted by twos.</summary>
+    public double Leaps { get; set; }
 
     /// <summary>True when all it names is called as its example is, as at another site: that says nothing of how names follow.</summary>
     public bool NamesOnlyAlike { get; set; }

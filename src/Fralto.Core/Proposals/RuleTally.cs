@@ -81,6 +81,7 @@ internal sealed class RuleTally(TagLexicon lexicon, Func<int, Slice?, bool> isFr
             guess.Near[one.Group] = (hits + hit, count + 1);
         }
         guess.Overall = of == 0 ? 0.6 : (found + UsuallyFound) / (of + UsuallyFound + UsuallyMissing);
+        guess.Leaps = LeapsOf(guess, all);
         guess.NamesOnlyAlike =
             guess is { Example: { } shown, Claimed.Count: > 0 }
             && NameToken.KeyOf(lexicon.Tokens[(int)guess.Face][shown.Position]) is var called
@@ -98,6 +99,24 @@ internal sealed class RuleTally(TagLexicon lexicon, Func<int, Slice?, bool> isFr
             return 0.35;
         }
     }
+
+    private static double LeapsOf(RuleGuess guess, IReadOnlyList<InstanceNames> all)
+    {
+        // What says the number as it is may be one of two contractors', who took turns.
+        if (guess.Example is not { } example || guess.Claimed.Count < FewestLeaps || guess.Pattern.IsSaid)
+            return 0;
+        var having = guess.Claimed.Values.Append(example.Instance).ToHashSet();
+        var leaps = 0.0;
+        foreach (var group in all.GroupBy(i => i.Instance.ParentId))
+        {
+            long[] its = [.. group.Select((i, at) => (i, at)).Where(i => having.Contains(i.i)).Select(i => (long)i.at)];
+            if (its.Length > FewestLeaps)
+                leaps += (its.Length - 1) * Math.Log(its.Aggregate(0L, (step, at) => NumberRuns.Divisor(step, at - its[0])));
+        }
+        return leaps;
+    }
+
+    private const int FewestLeaps = 2;
 
     /// <summary>Where a rule that adds to the number of an instance finds few, asks for how many of them there is a free tag with the
     /// number as it is: the adding may be of another place.</summary>
