@@ -119,15 +119,20 @@ public sealed class SharedNamingTests
     public void What_would_leave_out_every_second_unit_is_held_back()
     {
         _plant.KindOfThree("Pump");
-        for (var n = 1; n <= 14; n++)
-            _plant.Place($"P{n:00}", $"Pump {n}", EquipmentLevel.Unit, "Quay", "Pump");
+        foreach (var site in new[] { 1, 2 })
+        {
+            _plant.Place($"S{site}", $"Site {site}", EquipmentLevel.Site, "Works");
+            _plant.Controller($"plc{site}");
+            for (var n = 1; n <= 14; n++)
+                _plant.Place($"P{n:00}", $"Pump {n}", EquipmentLevel.Unit, $"S{site}", "Pump", $"S{site} P{n}");
+            foreach (var property in NamedPlant.Three)
+                for (var loop = 248; loop <= 254; loop += 2)
+                    _plant.Tag($"{NamedPlant.Opaque(property)}:PUMP:{loop}:VAL", $"plc{site}");
+        }
         foreach (var property in NamedPlant.Three)
-            for (var loop = 248; loop <= 254; loop += 2)
-                _plant.Tag($"{NamedPlant.Opaque(property)}:PUMP:{loop}:VAL");
-        foreach (var property in NamedPlant.Three)
-            _plant.Bind("P14", "Pump", $"plc {NamedPlant.Opaque(property)}:PUMP:254:VAL", property);
+            _plant.Bind("S1 P14", "Pump", $"plc1 {NamedPlant.Opaque(property)}:PUMP:254:VAL", property);
         for (var n = 1; n <= 10; n++)
-            _plant.Proposed($"P{n:00}", "Pump").ShouldBeNull();
+            _plant.Proposed($"S2 P{n}", "Pump").ShouldBeNull();
     }
 
     /// <summary>Two sites called alike, a controller for each area of each: one example says how controllers are called, so that each
