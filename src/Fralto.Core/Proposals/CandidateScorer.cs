@@ -143,7 +143,10 @@ internal sealed class CandidateScorer(
             bool IsThere(string name) =>
                 lexicon
                     .With(TagFace.Name, NameToken.KeyOf(name))
-                    .Any(p => used.IsFree(p, named.Pattern.SliceFor(cell.Instance)) && !(!named.Pattern.IsSaid && IsDescribedOtherwise(p) && IsDescribed()));
+                    .Any(p =>
+                        used.IsFree(p, named.Pattern.SliceFor(cell.Instance))
+                        && !(!named.Pattern.IsSaid && IsDescribedOtherwise(p) && IsDescribed())
+                    );
             bool IsDescribedOtherwise(int p) =>
                 lexicon.Tokens[(int)TagFace.Description][p] is { Length: > 0 } its
                 && NameToken.KeyOf(its) != NameToken.KeyOf(lexicon.Tokens[(int)TagFace.Description][candidate.Position]);

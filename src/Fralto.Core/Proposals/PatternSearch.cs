@@ -122,6 +122,9 @@ internal sealed class PatternSearch
 
     private sealed record Arc(int From, int To, PatternPiece? Piece, double Prior, string Sign)
     {
+        /// <summary>How far above the instance what it follows stands.</summary>
+        public int Depth { get; } = DepthOf(Piece);
+
         /// <summary>What it adds to the key of each of a few instances; null where it says nothing of one.</summary>
         public string?[]? Written { get; set; }
     }
@@ -145,7 +148,7 @@ internal sealed class PatternSearch
             (Arc.Sign == arc.Sign && !(Arc.Piece is TextPiece || Equals(Arc.Piece, arc.Piece))) || Before?.Follows(arc) == true;
 
         /// <summary>The last part that follows something.</summary>
-        public Arc? Last => Arc.Sign.Length > 0 ? Arc : Before?.Last;
+        public Arc? Last { get; } = Arc.Sign.Length > 0 ? Arc : Before?.Last;
 
         /// <summary>For each of a few instances, the keys of tags that begin as it is written so far.</summary>
         public KeyStretch[]? Begun { get; set; }
@@ -165,7 +168,7 @@ internal sealed class PatternSearch
             {
                 // A second part that follows the same is less likely than a fixed one, unless it is written the same way.
                 var again = arc.Sign.Length > 0 && path?.Follows(arc) == true;
-                var inward = arc.Sign.Length > 0 && path?.Last is { } last && DepthOf(last.Piece) < DepthOf(arc.Piece);
+                var inward = arc.Sign.Length > 0 && path?.Last is { } last && last.Depth < arc.Depth;
                 partials[arc.To].Add(new(path, arc, (path?.Prior ?? 1) * arc.Prior * (again ? 0.45 : 1) * (inward ? 0.8 : 1)));
             }
         }

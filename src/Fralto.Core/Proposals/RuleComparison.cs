@@ -141,7 +141,7 @@ internal static class RuleComparison
             foreach (var (guess, likely) in said)
                 guess.Share = Math.Exp(likely - best.Likely) / sum;
             // Two that give the same tags to the same instances are no rivals.
-            var asGood = said.Where(s => GivesAs(s.Guess, best.Guess)).Sum(s => s.Guess.Share);
+            var asGood = said.Where(s => GivesTheSame(s.Guess, best.Guess)).Sum(s => s.Guess.Share);
             foreach (var (guess, likely) in said)
                 guess.Trust =
                     (guess.IsAlone ? Alone : 1)
@@ -156,7 +156,7 @@ internal static class RuleComparison
         }
     }
 
-    private static bool GivesAs(RuleGuess rule, RuleGuess other) =>
+    private static bool GivesTheSame(RuleGuess rule, RuleGuess other) =>
         rule == other
         || (
             rule.Claimed.Count == other.Claimed.Count
