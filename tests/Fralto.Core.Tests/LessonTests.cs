@@ -65,6 +65,8 @@ public sealed class LessonTests
     [InlineData(60600370)]
     [InlineData(60600174)]
     [InlineData(24680361)]
+    [InlineData(13570267)]
+    [InlineData(55510401)]
     public void What_falls_in_by_chance_is_told_from_what_is_meant(int seed)
     {
         var score = ScoreOf(seed, l => l.Taught());

@@ -135,6 +135,29 @@ public sealed class SharedNamingTests
             _plant.Proposed($"S2 P{n}", "Pump").ShouldBeNull();
     }
 
+    /// <summary>Tanks lie six words apart and are described. What lies where tanks 1 and 4 would, and is not described, may be
+    /// anybody's.</summary>
+    [Fact]
+    public void What_is_only_counted_to_and_not_described_as_the_others_are_is_held_back()
+    {
+        int[] foreign = [1, 4];
+        _plant.Kind("Tank");
+        for (var n = 1; n <= 12; n++)
+        {
+            _plant.Place($"TK{n}", $"Tank {n}", EquipmentLevel.Unit, "Quay", "Tank");
+            _plant.Tag($"DB21.W{n * 6 + 254}", description: foreign.Contains(n) ? "" : $"Tank {n} flow");
+        }
+        _plant.Bind("TK9", "Tank", "plc DB21.W308");
+        foreach (var n in foreign)
+        {
+            var held = _plant.Answer($"TK{n}", "Tank");
+            held.Kind.ShouldBe(ProposalKind.Clash);
+            held.Reason!.ShouldContain("not described");
+        }
+        foreach (var n in new[] { 2, 3, 5, 6, 7, 8, 10, 11, 12 })
+            _plant.Proposed($"TK{n}", "Tank").ShouldBe($"plc DB21.W{n * 6 + 254}");
+    }
+
     /// <summary>Two sites called alike, a controller for each area of each: one example says how controllers are called, so that each
     /// unit has the tag of its own and none that of another, also where its own has none.</summary>
     [Fact]

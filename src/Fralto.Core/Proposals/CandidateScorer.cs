@@ -133,6 +133,15 @@ internal sealed class CandidateScorer(
                     $"its description, \"{tag.Description}\", is not what the others lead to expect: \"{expected}\"."
                 );
         }
+        // Where there is a tag for every number, one that is only counted to and is not described as those of the others are may be
+        // anybody's.
+        if (
+            candidate.By[(int)TagFace.Name] is { IsSupposed: false, Described: >= MostlyDescribed } counted
+            && !counted.Pattern.FollowsName
+            && lexicon.Tokens[(int)TagFace.Description][candidate.Position].Length == 0
+            && rules.Any(g => g is { Face: TagFace.Description, IsSupposed: false } && g.StrengthFor(cell.Instance) >= Strong)
+        )
+            candidate.Contradict(ScorePartKind.Description, Undescribed, "it is not described, as those of the others are.");
         if (
             candidate.By[(int)TagFace.Name] is null
             && rules.Where(g => g.Face == TagFace.Name && g.StrengthFor(cell.Instance) >= Strong).MaxBy(g => g.StrengthFor(cell.Instance))
@@ -215,6 +224,8 @@ internal sealed class CandidateScorer(
     }
 
     private const double Appended = -3;
+    private const double Undescribed = -2.5;
+    private const double MostlyDescribed = 0.5;
 
     private void Words(OpenCell cell, Candidate candidate)
     {

@@ -322,6 +322,9 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// <summary>Tags it names, with the instance it names them for.</summary>
     public Dictionary<int, InstanceNames> Claimed { get; } = [];
 
+    /// <summary>Of the tags it names, the part that is described.</summary>
+    public double Described { get; set; }
+
     /// <summary>How unlikely it is that it names tags of just every second instance, or every third, and of none between: natural
     /// logarithm. Where numbers lie two apart, units are counted by twos.</summary>
     public double Leaps { get; set; }

@@ -82,6 +82,8 @@ internal sealed class RuleTally(TagLexicon lexicon, Func<int, Slice?, bool> isFr
         }
         guess.Overall = of == 0 ? 0.6 : (found + UsuallyFound) / (of + UsuallyFound + UsuallyMissing);
         guess.Leaps = LeapsOf(guess, all);
+        guess.Described =
+            guess.Claimed.Keys.Count(p => lexicon.Tokens[(int)TagFace.Description][p].Length > 0) / Math.Max(1.0, guess.Claimed.Count);
         guess.NamesOnlyAlike =
             guess is { Example: { } shown, Claimed.Count: > 0 }
             && NameToken.KeyOf(lexicon.Tokens[(int)guess.Face][shown.Position]) is var called
