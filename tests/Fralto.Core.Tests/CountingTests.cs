@@ -8,7 +8,8 @@ public sealed class CountingTests
 {
     private readonly NamedPlant _plant = new();
 
-    /// <summary>Pump 1 is P[10]. P[12] may be that of pump 2 or of pump 3, unless P[14] is there as well; with P[11] it may be again.</summary>
+    /// <summary>Pump 1 is P[10]. P[12] may be that of pump 2 or of pump 3, unless P[14] is there as well; with P[11] it may be
+    /// again.</summary>
     [Theory]
     [InlineData(new[] { 10, 12 }, false)]
     [InlineData(new[] { 10, 12, 13 }, false)]
