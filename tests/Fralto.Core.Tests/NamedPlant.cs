@@ -70,6 +70,13 @@ internal sealed class NamedPlant
     /// <summary>A controller.</summary>
     public void Controller(string name) => Builder.Do(new SaveController(null, name, "127.0.0.1", 510, 1, 500), name);
 
+    /// <summary>Site 1 with the controller plc1, or another.</summary>
+    public void Site(int number)
+    {
+        Place($"S{number}", $"Site {number}", EquipmentLevel.Site, "Works");
+        Controller($"plc{number}");
+    }
+
     /// <summary>A place, or a unit of a kind.</summary>
     public void Place(string code, string name, EquipmentLevel level, string above, string? kind = null, string? key = null) =>
         Builder.Do(x => new SaveEquipment(null, code, name, level, x[above], kind is null ? null : x[kind]), key ?? code);

@@ -66,8 +66,7 @@ public sealed class SharedNamingTests
         _plant.KindOfThree("Pump");
         foreach (var site in new[] { 1, 2 })
         {
-            _plant.Place($"S{site}", $"Site {site}", EquipmentLevel.Site, "Works");
-            _plant.Controller($"plc{site}");
+            _plant.Site(site);
             foreach (var (kind, letters, count, block, from) in new[] { ("Tank", "TK", 2, 20, 138), ("Pump", "P", 9, 21, 134) })
                 for (var n = 1; n <= count; n++)
                 {
@@ -92,8 +91,7 @@ public sealed class SharedNamingTests
         _plant.Kind("Tank");
         foreach (var site in new[] { 1, 2 })
         {
-            _plant.Place($"S{site}", $"Site {site}", EquipmentLevel.Site, "Works");
-            _plant.Controller($"plc{site}");
+            _plant.Site(site);
             foreach (var area in new[] { 1, 2 })
             {
                 _plant.Place($"A{area}", $"Area {area}", EquipmentLevel.Area, $"S{site}", null, $"S{site} A{area}");
@@ -121,8 +119,7 @@ public sealed class SharedNamingTests
         _plant.KindOfThree("Pump");
         foreach (var site in new[] { 1, 2 })
         {
-            _plant.Place($"S{site}", $"Site {site}", EquipmentLevel.Site, "Works");
-            _plant.Controller($"plc{site}");
+            _plant.Site(site);
             for (var n = 1; n <= 14; n++)
                 _plant.Place($"P{n:00}", $"Pump {n}", EquipmentLevel.Unit, $"S{site}", "Pump", $"S{site} P{n}");
             foreach (var property in NamedPlant.Three)

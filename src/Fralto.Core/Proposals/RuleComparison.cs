@@ -140,13 +140,14 @@ internal static class RuleComparison
             var sum = said.Sum(g => Math.Exp(g.Likely - best.Likely));
             foreach (var (guess, likely) in said)
                 guess.Share = Math.Exp(likely - best.Likely) / sum;
-            // Two that give the same tags to the same instances are no rivals.
-            var asGood = said.Where(s => GivesTheSame(s.Guess, best.Guess)).Sum(s => s.Guess.Share);
+            // Those that give the same tags to the same instances are no rivals, and as good as the best of them.
+            var same = said.Select(s => s.Guess).Where(g => GivesTheSame(g, best.Guess)).ToHashSet();
+            var asGood = same.Sum(g => g.Share);
             foreach (var (guess, likely) in said)
                 guess.Trust =
                     (guess.IsAlone ? Alone : 1)
                     * (
-                        guess == best.Guess
+                        same.Contains(guess)
                             ? Math.Max(
                                 trust + Math.Max(0, WhereBorne - trust) * (asGood >= HardlyRivalled ? guess.Joint : 0),
                                 WhereBorne * guess.Borne
