@@ -149,7 +149,7 @@ public sealed class SharedNamingTests
         {
             var held = _plant.Answer($"TK{n}", "Tank");
             held.Kind.ShouldBe(ProposalKind.Clash);
-            held.Reason!.ShouldContain("not described");
+            held.Reason!.ShouldContain("no description");
         }
         foreach (var n in new[] { 2, 3, 5, 6, 7, 8, 10, 11, 12 })
             _plant.Proposed($"TK{n}", "Tank").ShouldBe($"plc DB21.W{n * 6 + 254}");

@@ -141,7 +141,7 @@ internal sealed class CandidateScorer(
             && lexicon.Tokens[(int)TagFace.Description][candidate.Position].Length == 0
             && rules.Any(g => g is { Face: TagFace.Description, IsSupposed: false } && g.StrengthFor(cell.Instance) >= Strong)
         )
-            candidate.Contradict(ScorePartKind.Description, Undescribed, "it is not described, as those of the others are.");
+            candidate.Contradict(ScorePartKind.Description, Undescribed, "it has no description, where those of the others have one.");
         if (
             candidate.By[(int)TagFace.Name] is null
             && rules.Where(g => g.Face == TagFace.Name && g.StrengthFor(cell.Instance) >= Strong).MaxBy(g => g.StrengthFor(cell.Instance))
