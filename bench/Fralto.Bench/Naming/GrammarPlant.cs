@@ -272,6 +272,6 @@ internal sealed record GrammarPlant(
     }
 
     /// <summary>By which convention an instance's tags are named; null where it has none.</summary>
-    public Convention? ConventionOf(long equipment) =>
+    private Convention? ConventionOf(long equipment) =>
         Conventions.Where(c => c.Key.EquipmentId == equipment).Select(c => c.Value).FirstOrDefault();
 }
