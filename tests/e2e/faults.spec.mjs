@@ -95,13 +95,16 @@ test('a post that is not carried out says why, beside what was pressed', async (
 test('a hub that floods the broker slows nobody', async ({ page }) => {
   await page.goto(`${fralto.base}/stand-ins`);
   await page.getByRole('button', { name: 'Hub floods the broker', exact: true }).click();
-  const before = (await fralto.api('/controllers')).find(c => c.name === 'silo-hub').requests;
-  await expect
-    .poll(async () => (await fralto.api('/controllers')).find(c => c.name === 'silo-hub').requests - before, { timeout: 15_000 })
-    .toBeGreaterThan(2000);
-  const controllers = await fralto.api('/controllers');
-  expect(controllers.every(c => c.state === 'Up')).toBe(true);
-  const kiln = (await fralto.api('/values')).filter(v => v.controller === 'kiln-plc');
-  expect(kiln.length > 50 && kiln.every(v => !v.status.name.startsWith('Bad') && Date.now() - Date.parse(v.time) < 2000)).toBe(true);
+  const taken = async () => (await fralto.api('/controllers')).find(c => c.name === 'silo-hub').requests;
+  const floods = async (from, by) => expect.poll(async () => (await taken()) - from, { timeout: 20_000 }).toBeGreaterThan(by);
+  await floods(await taken(), 2000);
+  // A machine that has other work may hold everything up for a moment: what the flood held up would stay so as long as it lasts.
+  await expect(async () => {
+    expect((await fralto.api('/controllers')).filter(c => c.state !== 'Up')).toEqual([]);
+    const kiln = (await fralto.api('/values')).filter(v => v.controller === 'kiln-plc');
+    expect(kiln.length).toBeGreaterThan(50);
+    expect(kiln.filter(v => v.status.name.startsWith('Bad') || Date.now() - Date.parse(v.time) >= 2000)).toEqual([]);
+  }).toPass({ timeout: 30_000 });
+  await floods(await taken(), 500);
   await page.getByRole('button', { name: 'Hub floods the broker: broken, mend it', exact: true }).click();
 });
