@@ -126,12 +126,14 @@ internal sealed class CousinNames
         var name = _lexicon.Tokens[(int)TagFace.Name][cousin.Position];
         var kind = KindOf(cousin.Instance);
         int[] marks = [.. Enumerable.Range(0, name.Length).Skip(Leading(name)).Where(i => IsMark(name[i], kind))];
-        var shaped = _lexicon.Shaped(TagFace.Name, cousin.Position).Count;
-        if (shaped > MostShaped)
+        var shaped = _lexicon.Shaped(TagFace.Name, cousin.Position);
+        if (shaped.Count > MostShaped)
             return [];
         var own = NameToken.KeyOf(name);
         var found = new HashSet<string>(StringComparer.Ordinal);
-        foreach (var one in _model.Index.InstancesOf(cousin.TemplateId).Select(e => _nodes.Of(e.Id)))
+        InstanceNames[] all = [.. _model.Index.InstancesOf(cousin.TemplateId).Select(e => _nodes.Of(e.Id))];
+        var having = new HashSet<InstanceNames> { cousin.Instance };
+        foreach (var one in all)
         {
             if (one == cousin.Instance)
                 continue;
@@ -148,10 +150,26 @@ internal sealed class CousinNames
                 for (var i = Math.Max(0, -place.At); i < text.Length; i++)
                     its[marks[place.At + i]] = text[i];
             }
-            if (isWhole && NameToken.KeyOf(its) is var key && key != own && _lexicon.Has(TagFace.Name, key))
+            if (!isWhole || NameToken.KeyOf(its) is not { } key || !_lexicon.Has(TagFace.Name, key))
+                continue;
+            having.Add(one);
+            if (key != own)
                 found.Add(Borne(places, one));
         }
-        return found.Count >= FewestFollowed && found.Count + 1 >= NearlyAll * shaped ? found.Where(f => f.Length > 0) : [];
+        if (found.Count < FewestFollowed || InstanceSample.Leaps(all, having) > 0)
+            return [];
+        // What differs in another number is another property's, and several controllers may call theirs alike.
+        var reckoned = places
+            .SelectMany(p => Enumerable.Range(Math.Max(0, p.At), p.Count + Math.Min(0, p.At)))
+            .Select(i => marks[i])
+            .ToHashSet();
+        var tokens = _lexicon.Tokens[(int)TagFace.Name];
+        var alike = shaped
+            .Where(p => Enumerable.Range(0, name.Length).All(i => reckoned.Contains(i) || tokens[p][i].Text == name[i].Text))
+            .Select(p => NameToken.KeyOf(tokens[p]))
+            .Distinct()
+            .Count();
+        return found.Count + 1 >= NearlyAll * alike ? found.Where(f => f.Length > 0) : [];
     }
 
     private const int MostShaped = 2000;

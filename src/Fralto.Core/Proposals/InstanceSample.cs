@@ -41,4 +41,22 @@ internal static class InstanceSample
             shared++;
         return Math.Pow(0.75, one.Lineage.Count - 1 - shared);
     }
+
+    /// <summary>How unlikely it is that of the units of each place just every second has something, or every third, and none between:
+    /// natural logarithm; 0 where two have it or fewer.</summary>
+    /// <param name="all">All units, in the order of the plant.</param>
+    /// <param name="having">Those that have it.</param>
+    public static double Leaps(IEnumerable<InstanceNames> all, IReadOnlySet<InstanceNames> having)
+    {
+        var leaps = 0.0;
+        foreach (var group in all.GroupBy(i => i.Instance.ParentId))
+        {
+            long[] its = [.. group.Select((i, at) => (i, at)).Where(i => having.Contains(i.i)).Select(i => (long)i.at)];
+            if (its.Length > FewestLeaps)
+                leaps += (its.Length - 1) * Math.Log(its.Aggregate(0L, (step, at) => NumberRuns.Divisor(step, at - its[0])));
+        }
+        return leaps;
+    }
+
+    private const int FewestLeaps = 2;
 }

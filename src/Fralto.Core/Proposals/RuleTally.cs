@@ -81,13 +81,13 @@ internal sealed class RuleTally(TagLexicon lexicon, Func<int, Slice?, bool> isFr
             guess.Near[one.Group] = (hits + hit, count + 1);
         }
         guess.Overall = of == 0 ? 0.6 : (found + UsuallyFound) / (of + UsuallyFound + UsuallyMissing);
-        guess.Leaps = LeapsOf(guess, all);
+        // What says the number as it is may be one of two contractors', who took turns.
+        guess.Leaps = guess is { Example: { } from, Pattern.IsSaid: false }
+            ? InstanceSample.Leaps(all, guess.Claimed.Values.Append(from.Instance).ToHashSet())
+            : 0;
         guess.Described =
             guess.Claimed.Keys.Count(p => lexicon.Tokens[(int)TagFace.Description][p].Length > 0) / Math.Max(1.0, guess.Claimed.Count);
-        guess.NamesOnlyAlike =
-            guess is { Example: { } shown, Claimed.Count: > 0 }
-            && NameToken.KeyOf(lexicon.Tokens[(int)guess.Face][shown.Position]) is var called
-            && guess.Claimed.Keys.All(p => NameToken.KeyOf(lexicon.Tokens[(int)guess.Face][p]) == called);
+        guess.NamesOnlyAlike = guess is { Example: { } shown, Claimed.Count: > 0 } && AreAlike(guess, shown);
         guess.Counted(_chance.Of(guess, all));
         AskPlainly(guess, all, bound);
 
@@ -102,23 +102,16 @@ internal sealed class RuleTally(TagLexicon lexicon, Func<int, Slice?, bool> isFr
         }
     }
 
-    private static double LeapsOf(RuleGuess guess, IReadOnlyList<InstanceNames> all)
+    /// <summary>Whether all that a rule names is called as its example is, or has the same numbers where it reckons them.</summary>
+    private bool AreAlike(RuleGuess guess, Example shown)
     {
-        // What says the number as it is may be one of two contractors', who took turns.
-        if (guess.Example is not { } example || guess.Claimed.Count < FewestLeaps || guess.Pattern.IsSaid)
-            return 0;
-        var having = guess.Claimed.Values.Append(example.Instance).ToHashSet();
-        var leaps = 0.0;
-        foreach (var group in all.GroupBy(i => i.Instance.ParentId))
-        {
-            long[] its = [.. group.Select((i, at) => (i, at)).Where(i => having.Contains(i.i)).Select(i => (long)i.at)];
-            if (its.Length > FewestLeaps)
-                leaps += (its.Length - 1) * Math.Log(its.Aggregate(0L, (step, at) => NumberRuns.Divisor(step, at - its[0])));
-        }
-        return leaps;
+        NumberPiece[] reckoned = [.. guess.Pattern.Pieces.OfType<NumberPiece>().Where(n => !n.Terms.IsEmpty)];
+        if (reckoned.Length > 0 && guess.Claimed.Values.All(i => reckoned.All(n => n.ValueFor(i) == n.ValueFor(shown.Instance))))
+            return true;
+        var names = lexicon.Tokens[(int)guess.Face];
+        var called = NameToken.KeyOf(names[shown.Position]);
+        return guess.Claimed.Keys.All(p => NameToken.KeyOf(names[p]) == called);
     }
-
-    private const int FewestLeaps = 2;
 
     /// <summary>Where a rule that adds to the number of an instance finds few, asks for how many of them there is a free tag with the
     /// number as it is: the adding may be of another place.</summary>
