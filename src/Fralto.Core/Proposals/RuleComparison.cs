@@ -82,7 +82,7 @@ internal static class RuleComparison
                             // And what goes by the number of the instance beside what goes by where it stands.
                             .. own.Where(g => g.Hits > 0 && g.Pattern is { NamesInstance: true, Positions: 0 })
                                 .GroupBy(g => g.Example)
-                                .Select(e => e.MaxBy(g => g.Score)!),
+                                .SelectMany(e => new[] { e.MaxBy(g => g.Score)!, e.MaxBy(g => g.Prior)! }),
                         ]
                     )
                 );

@@ -241,13 +241,41 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     private const double EachReckoned = 2.5;
     private const double EachPosition = 1.5;
 
-    /// <summary>True when it puts together from numbers of places what is the instance's own number.</summary>
-    private bool IsComposed =>
-        Example is { } example
-        && example.Instance.NumberOf(PlaceRef.Self, NumberKind.Number) is { } own
+    /// <summary>True when it puts together from numbers of places what is the instance's own number, or from a letter and a number of
+    /// another what is the code of a place: H10 from an H and ten times the pump.</summary>
+    public bool IsComposed => _isComposed ??= Example is { Instance: var shown } && (ComposesNumber(shown) || ComposesCode(shown));
+
+    private bool? _isComposed;
+
+    private bool ComposesNumber(InstanceNames shown) =>
+        shown.NumberOf(PlaceRef.Self, NumberKind.Number) is { } own
         && pattern.Pieces.Any(p =>
-            p is NumberPiece number && number.Terms.Any(t => t.Place != PlaceRef.Self) && number.ValueFor(example.Instance) == own
+            p is NumberPiece number && number.Terms.Any(t => t.Place != PlaceRef.Self) && number.ValueFor(shown) == own
         );
+
+    private bool ComposesCode(InstanceNames shown)
+    {
+        for (var i = 1; i < pattern.Pieces.Length; i++)
+            if (
+                pattern.Pieces[i] is NumberPiece { Terms.IsEmpty: false } number
+                && pattern.Pieces[i - 1] is FixedPiece before
+                && NameToken.Of(before.Text) is [.., { IsNumber: false } letters]
+                && before.Text.EndsWith(letters.Text, StringComparison.OrdinalIgnoreCase)
+                && number.TextFor(shown) is { } written
+            )
+            {
+                var code = NameToken.KeyOf(NameToken.Of(letters.Text + written));
+                if (
+                    PlaceRef
+                        .AllOf(shown.Lineage)
+                        .Any(p =>
+                            p != PlaceRef.Self && !number.Terms.Any(t => t.Place == p) && shown.TextOf(new(p, false, TextCut.Whole)) == code
+                        )
+                )
+                    return true;
+            }
+        return false;
+    }
 
     private const double OwnElsewhere = 4;
 
@@ -329,7 +357,8 @@ internal sealed class RuleGuess(TagFace face, NamePattern pattern, double prior,
     /// logarithm. Where numbers lie two apart, units are counted by twos.</summary>
     public double Leaps { get; set; }
 
-    /// <summary>True when all it names is called as its example is, as at another site: that says nothing of how names follow.</summary>
+    /// <summary>True when all it names has the numbers of its example, as at another site or in another hall: that says nothing of how
+    /// numbers follow.</summary>
     public bool NamesOnlyAlike { get; set; }
 
     /// <summary>Tags it names that the property cannot have: a few are called wrong, many are not meant.</summary>
