@@ -76,7 +76,8 @@ public sealed class LessonTests
 
     /// <summary>Where right tags were held back: numbers that all names have, elements of arrays, descriptions that name their unit,
     /// controllers called after their areas, few units whose numbers other templates reckon alike, elements described as all are where a
-    /// rule for names leads elsewhere, what another site calls alike, one number that is the kind's or the unit's.</summary>
+    /// rule for names leads elsewhere, what another site calls alike, one number that is the kind's or the unit's, codes of halls put
+    /// together from numbers, steps that leave out every second unit, few that are called so.</summary>
     [Theory]
     [InlineData(77310444)]
     [InlineData(77310163)]
@@ -89,6 +90,13 @@ public sealed class LessonTests
     [InlineData(31337324)]
     [InlineData(55510429)]
     [InlineData(13570191)]
+    [InlineData(97530090)]
+    [InlineData(97530161)]
+    [InlineData(97530177)]
+    [InlineData(97530389)]
+    [InlineData(97530121)]
+    [InlineData(61230072)]
+    [InlineData(24680285)]
     public void What_is_told_is_proposed(int seed)
     {
         var drawn = GrammarPlant.Make(seed);

@@ -47,7 +47,7 @@ internal sealed class NamedPlant
         );
 
     /// <summary>A tag that fits a flow; known as controller and name.</summary>
-    public string Tag(string name, string plc = "plc", string description = "")
+    public string Tag(string name, string plc = "plc", string description = "", string unit = "MQH")
     {
         Builder.Do(
             x => new SaveTag(
@@ -60,7 +60,7 @@ internal sealed class NamedPlant
                 WordOrder.HighFirst,
                 description,
                 1,
-                "MQH"
+                unit
             ),
             $"{plc} {name}"
         );

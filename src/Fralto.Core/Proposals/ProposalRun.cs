@@ -289,8 +289,9 @@ internal sealed class ProposalRun
             if (given.Length == 0 || given.Length >= Together * column.Length)
                 continue;
             var isAlone = given.Length <= Math.Max(FewestTogether, Few * column.Length);
-            // What is called nearly so beside it is no better.
-            foreach (var candidate in column.SelectMany(c => c.Candidates))
+            // What is called nearly so beside it is no better; what an example's rule names is another matter.
+            var isShown = column[0].Matrix.Examples[column[0].Property.Id].Count > 0;
+            foreach (var candidate in column.SelectMany(c => c.Candidates).Where(c => !isShown || c.By.All(b => b is null)))
                 candidate.Add(
                     ScorePartKind.Neighbours,
                     isAlone ? Math.Min(-2, MostAlone - candidate.Odds) : -2,

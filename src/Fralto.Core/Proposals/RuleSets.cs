@@ -35,7 +35,12 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         )
         {
             var sets = made.GroupBy(r => r.Rule.Signature).Select(s => new RuleSet([.. s], matrix.Instances)).ToArray();
-            var whole = sets.Where(s => s.IsJoint && IsWhole(s, known)).ToArray();
+            var leavingNone = sets.Where(s => s.IsJoint && !s.Sisters.All(r => r.IsComposed) && IsWhole(s, known)).ToArray();
+            // What names but some of what another does leaves the rest.
+            var whole = leavingNone.Where(s => !leavingNone.Any(s.IsPartOf)).ToArray();
+            // And what cuts through units, some of this one and some of the next for each, does not reckon where they begin.
+            var most = whole.Select(s => s.Complete).DefaultIfEmpty().Max();
+            whole = [.. whole.Where(s => s.Complete >= NearlyAsComplete * most)];
             foreach (var set in sets)
             {
                 // Where there is another way to leave nothing, it says of neither that it is meant.
@@ -74,6 +79,12 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         /// <summary>Whether another set gives each tag that both name to the same instance.</summary>
         public bool GivesAs(RuleSet other) =>
             other == this || Claims.All(c => !other.Claims.TryGetValue(c.Key, out var its) || its == c.Value);
+
+        /// <summary>Of the properties of the instances it finds something for, the part it finds.</summary>
+        public double Complete => Claims.Count / (double)(Sisters.Length * Math.Max(1, Claims.Values.Distinct().Count()));
+
+        /// <summary>Whether another set names all that this does, and more.</summary>
+        public bool IsPartOf(RuleSet other) => other.Times.Count > Times.Count && Times.Keys.All(other.Times.ContainsKey);
 
         private Dictionary<int, InstanceNames> Claims =>
             _claims ??= Sisters.SelectMany(s => s.Claimed).DistinctBy(c => c.Key).ToDictionary(c => c.Key, c => c.Value);
@@ -126,7 +137,8 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         var filled = hops && there > 0 ? (double)named / there : 1;
         if (!isJoint || there == 0)
             return (0, filled);
-        var misfits = (double)sisters.Sum(s => s.Misfits) / sisters.Sum(s => s.Claimed.Count);
+        // One that the property cannot have is called wrong.
+        var misfits = Math.Max(0.0, sisters.Sum(s => s.Misfits) - 1) / sisters.Sum(s => s.Claimed.Count);
         var contested = (double)sisters.Sum(s => s.Confused) / sisters.Sum(s => Math.Max(1, s.Near.Values.Sum(n => n.Of)));
         // What holds for few of all was found among many ways.
         var share = (double)instances / sisters.Max(s => Math.Max(1, s.Near.Values.Sum(n => n.Of)));
@@ -146,6 +158,8 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
             * Math.Max(0, 1 - EachContested * contested);
         return (joint, filled);
     }
+
+    private const double NearlyAsComplete = 0.8;
 
     /// <summary>What it means that nothing at all is left, however little there is.</summary>
     private const double WorthOfWhole = 0.8;
