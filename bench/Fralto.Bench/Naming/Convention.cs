@@ -64,8 +64,11 @@ internal sealed class Convention
             Carrier.Array => $"{Block(p)}[{_base + p.Ordinal * Width(p) + p.SignalIndex}]",
             Carrier.Block => $"DB{20 + p.KindIndex}.W{_base + (p.Ordinal * Width(p) + p.SignalIndex) * 2}",
             Carrier.Description => $"%M{_base + p.KindIndex * 4000 + p.Shuffled * 40 + p.SignalIndex}",
-            _ => Cased(Joined(p)),
+            _ => Cased(Joined(p, null)),
         };
+
+    /// <summary>The same with another number where the unit's is reckoned.</summary>
+    public string NameOf(GrammarPlace p, long number) => Cased(Joined(p, number));
 
     /// <summary>What the controller says of it.</summary>
     public string DescriptionOf(GrammarPlace p) =>
@@ -86,6 +89,15 @@ internal sealed class Convention
     /// <summary>True where the name or the description has a word for the property, and no number that is anybody's guess.</summary>
     public bool SaysProperty => DescribesCell || _described == 3 || Carrier == Carrier.Name && _words < 6;
 
+    /// <summary>True where the name has a number that is reckoned from the unit's, and nothing else tells which unit is meant.</summary>
+    public bool Reckons => Carrier == Carrier.Name && !DescribesCell && (_step != 1 || _offset != 0);
+
+    /// <summary>The number that a name has for a unit's.</summary>
+    public long Reckoned(long number) => number * _step + _offset;
+
+    /// <summary>How far apart names are of units whose numbers follow each other.</summary>
+    public int Step => _step;
+
     /// <summary>How far apart two units that follow each other are in an array or a block.</summary>
     /// <param name="signals">How many properties they have.</param>
     public int StepOf(int signals) => (signals + _stride) * (Carrier == Carrier.Block ? 2 : 1);
@@ -94,10 +106,10 @@ internal sealed class Convention
 
     private string Block(GrammarPlace p) => Cased($"{_before}{p.Kind.Letters}{(_kinds % 2 == 0 ? "_DATA" : "")}");
 
-    private string Joined(GrammarPlace p)
+    private string Joined(GrammarPlace p, long? number)
     {
         var name = "";
-        foreach (var part in _order.Select(o => PartOf(p, o)).Prepend(_before).Append(_after).Where(x => x.Length > 0))
+        foreach (var part in _order.Select(o => PartOf(p, o, number)).Prepend(_before).Append(_after).Where(x => x.Length > 0))
             name +=
                 (
                     name.Length == 0 ? ""
@@ -115,7 +127,7 @@ internal sealed class Convention
             _ => name.ToUpperInvariant(),
         };
 
-    private string PartOf(GrammarPlace p, int part) =>
+    private string PartOf(GrammarPlace p, int part, long? other) =>
         part switch
         {
             0 => SaysArea ? p.AreaText : "",
@@ -126,7 +138,7 @@ internal sealed class Convention
                 2 => p.Kind.Code[..Math.Min(4, p.Kind.Code.Length)],
                 _ => $"{(p.KindIndex + 1) * 10}",
             },
-            2 => p.Number is { } number ? (number * _step + _offset).ToString($"D{_digits}", CultureInfo.InvariantCulture) : p.NumberText,
+            2 => p.Number is { } number ? (other ?? Reckoned(number)).ToString($"D{_digits}", CultureInfo.InvariantCulture) : p.NumberText,
             _ => _words switch
             {
                 0 => p.Signal.Isa,

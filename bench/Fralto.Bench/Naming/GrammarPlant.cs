@@ -13,10 +13,12 @@ namespace Fralto.Bench.Naming;
 /// noise.</summary>
 /// <param name="Plant">The plant, with nothing bound.</param>
 /// <param name="Conventions">The convention of each cell that has a tag.</param>
+/// <param name="Places">What each cell is to somebody who names its tag.</param>
 /// <param name="Parts">What was drawn, part by part, in words; a plant is of the family of each.</param>
 internal sealed record GrammarPlant(
     NamingPlant Plant,
     IReadOnlyDictionary<(long EquipmentId, long PropertyId), Convention> Conventions,
+    IReadOnlyDictionary<(long EquipmentId, long PropertyId), GrammarPlace> Places,
     IReadOnlyList<string> Parts
 )
 {
@@ -93,7 +95,11 @@ internal sealed record GrammarPlant(
         var sparse = properties
             .SelectMany(p => p)
             .ToDictionary(p => p.Id, _ => random.Next(8) == 0 ? 0.2 + 0.2 * random.NextDouble() : missing);
-        var (drafts, byCell) = (new List<TagDraft>(), new Dictionary<(long, long), Convention>());
+        var (drafts, byCell, places) = (
+            new List<TagDraft>(),
+            new Dictionary<(long, long), Convention>(),
+            new Dictionary<(long, long), GrammarPlace>()
+        );
         for (var site = 0; site < sites; site++)
         {
             var home = Node(
@@ -163,6 +169,7 @@ internal sealed record GrammarPlant(
                                 kinds[k].Signals[s],
                                 s
                             );
+                            places[(unit.Id, properties[k][s].Id)] = place;
                             if (random.NextDouble() < sparse[properties[k][s].Id])
                                 continue;
                             var draft = new TagDraft(
@@ -228,6 +235,7 @@ internal sealed record GrammarPlant(
         return new(
             plant,
             byCell.Where(p => plant.Truth.ContainsKey(p.Key)).ToDictionary(p => p.Key, p => p.Value),
+            places,
             [
                 $"{sites} sites",
                 $"{areas} areas",
@@ -246,11 +254,12 @@ internal sealed record GrammarPlant(
 
     /// <summary>The cells that their own name or description tells from all others, given these instances as examples: of the convention
     /// of their template's example and at its site (two sites are called alike), of a property that was shown or that is called by a word,
-    /// and, where only a place in an array or a block tells, by one way of counting.</summary>
+    /// and, where only a place in an array or a block tells, or a number that is reckoned from the unit's, by one way of reckoning.</summary>
     /// <param name="shown">One bound instance of each template.</param>
     public IReadOnlySet<(long EquipmentId, long PropertyId)> ToldBy(IReadOnlyList<Equipment> shown)
     {
         var told = new HashSet<(long, long)>();
+        var isNumbered = Places.Values.All(p => p.Number is not null);
         foreach (var example in shown)
         {
             if (ConventionOf(example.Id) is not { } convention)
@@ -261,8 +270,8 @@ internal sealed record GrammarPlant(
                 .Select(c => c.Key)
                 .Where(c => Plant.Model.Index.LineageOf(c.EquipmentId)[1] == site);
             told.UnionWith(
-                convention.Counts
-                    ? Counting.Of(Plant, example, convention.StepOf(Plant.Model.Templates[template].Properties.Length)).Told(its)
+                convention.Counts || (convention.Reckons && isNumbered)
+                    ? Reckoning.Of(this, example, convention).Told(its, convention.SaysProperty)
                 : convention.Carrier == Carrier.Description && !convention.DescribesCell ? []
                 : convention.SaysProperty ? its
                 : its.Where(c => Plant.Truth.ContainsKey((example.Id, c.PropertyId)))

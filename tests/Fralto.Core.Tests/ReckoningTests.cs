@@ -4,7 +4,7 @@ using Fralto.Core.Basics;
 namespace Fralto.Core.Tests;
 
 /// <summary>What places in an array tell, as plants drawn by chance are judged by: asked by trying every way of counting.</summary>
-public sealed class CountingTests
+public sealed class ReckoningTests
 {
     private readonly NamedPlant _plant = new();
 
@@ -27,8 +27,31 @@ public sealed class CountingTests
         foreach (var n in new[] { 1, 2, 3 })
             if (places.Contains(8 + 2 * n))
                 truth[(builder[$"P{n}"], builder["PumpFlow"])] = builder[$"plc P[{8 + 2 * n}]"];
-        var told = Counting.Of(new("", builder.Model, truth), builder.Model.Equipment[builder["P1"]], 2).Told(truth.Keys);
+        var told = Reckoning.ByPlace(new("", builder.Model, truth), builder.Model.Equipment[builder["P1"]], 2).Told(truth.Keys);
         told.Contains((builder["P2"], builder["PumpFlow"])).ShouldBe(isTold);
+    }
+
+    /// <summary>Pump 1 is called 21: one other tag may be any pump's, and a third says whose both are.</summary>
+    [Theory]
+    [InlineData(new[] { 21, 23 }, false)]
+    [InlineData(new[] { 21, 22, 23 }, true)]
+    public void A_number_that_is_reckoned_is_told_where_one_way_names_most(int[] numbers, bool isTold)
+    {
+        _plant.Kind("Pump");
+        for (var n = 1; n <= 3; n++)
+            _plant.Place($"P{n}", $"Pump {n}", EquipmentLevel.Unit, "Quay", "Pump");
+        foreach (var number in numbers)
+            _plant.Tag($"P{number}-FLOW");
+        var builder = _plant.Builder;
+        var truth = numbers.ToDictionary(n => (builder[$"P{n - 20}"], builder["PumpFlow"]), n => builder[$"plc P{n}-FLOW"]);
+        var told = new Reckoning(
+            new("", builder.Model, truth),
+            builder.Model.Equipment[builder["P1"]],
+            (_, _) => ("P", "-FLOW"),
+            1,
+            byNumber: true
+        ).Told(truth.Keys);
+        told.Contains((builder["P3"], builder["PumpFlow"])).ShouldBe(isTold);
     }
 
     /// <summary>Of the cells that only a place tells, on plants drawn by chance, some have another way of counting and most have
