@@ -83,8 +83,8 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         /// <summary>Of the properties of the instances it finds something for, the part it finds.</summary>
         public double Complete => Claims.Count / (double)(Sisters.Length * Math.Max(1, Claims.Values.Distinct().Count()));
 
-        /// <summary>Whether another set names all that this does, and more.</summary>
-        public bool IsPartOf(RuleSet other) => other.Times.Count > Times.Count && Times.Keys.All(other.Times.ContainsKey);
+        /// <summary>Whether another set names all that this does, and for more instances.</summary>
+        public bool IsPartOf(RuleSet other) => other.Instances > Instances && Times.Keys.All(other.Times.ContainsKey);
 
         private Dictionary<int, InstanceNames> Claims =>
             _claims ??= Sisters.SelectMany(s => s.Claimed).DistinctBy(c => c.Key).ToDictionary(c => c.Key, c => c.Value);
