@@ -254,7 +254,7 @@ internal sealed record GrammarPlant(
 
     /// <summary>The cells that their own name or description tells from all others, given these instances as examples: of the convention
     /// of their template's example and at its site (two sites are called alike), of a property that was shown or that is called by a word,
-    /// and, where only a place in an array or a block tells, or a number that is reckoned from the unit's, by one way of reckoning.</summary>
+    /// and, where only a place in an array or a block tells, or a reckoned number, by one way of reckoning.</summary>
     /// <param name="shown">One bound instance of each template.</param>
     public IReadOnlySet<(long EquipmentId, long PropertyId)> ToldBy(IReadOnlyList<Equipment> shown)
     {

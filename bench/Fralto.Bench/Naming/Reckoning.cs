@@ -124,8 +124,8 @@ internal sealed class Reckoning
 
     /// <summary>Those of the cells that are told.</summary>
     /// <param name="cells">The cells.</param>
-    /// <param name="isSaid">Whether names have a word for the property, also for one that was not shown: then its unit is all that has to be
-    /// told.</param>
+    /// <param name="isSaid">Whether names have a word for the property, also for one that was not shown: then all that has to be told is
+    /// its unit.</param>
     public IEnumerable<(long EquipmentId, long PropertyId)> Told(
         IEnumerable<(long EquipmentId, long PropertyId)> cells,
         bool isSaid = false
