@@ -25,6 +25,9 @@ internal sealed class RuleTally(TagLexicon lexicon, Func<int, Slice?, bool> isFr
     public void Count(RuleGuess guess, IReadOnlyList<InstanceNames> all, IReadOnlyList<Example> examples, Func<int, Slice?, bool> fits)
     {
         var taken = new Dictionary<(int, Slice?), InstanceNames>();
+        // Nobody has bound the tag that a supposed rule was made from: it is that instance's all the same.
+        if (guess is { IsSupposed: true, IsBeside: false, Example: { } supposed })
+            taken[(supposed.Position, supposed.Slice)] = supposed.Instance;
         var bound = examples.ToDictionary(e => e.Instance.Instance.Id);
         Span<char> room = stackalloc char[256];
         var (found, of) = (0.0, 0);
