@@ -3,10 +3,18 @@ using Fralto.Core.Basics;
 
 namespace Fralto.Core.Tests;
 
-/// <summary>What places in an array tell, as plants drawn by chance are judged by: asked by trying every way of counting.</summary>
+/// <summary>What places in an array and reckoned numbers tell, as plants drawn by chance are judged by: asked by trying every way of
+/// reckoning.</summary>
 public sealed class ReckoningTests
 {
     private readonly NamedPlant _plant = new();
+
+    public ReckoningTests()
+    {
+        _plant.Kind("Pump");
+        for (var n = 1; n <= 3; n++)
+            _plant.Place($"P{n}", $"Pump {n}", EquipmentLevel.Unit, "Quay", "Pump");
+    }
 
     /// <summary>Pump 1 is P[10]. P[12] may be that of pump 2 or of pump 3, unless P[14] is there as well; with P[11] it may be
     /// again.</summary>
@@ -17,9 +25,6 @@ public sealed class ReckoningTests
     [InlineData(new[] { 10, 11, 12, 13, 14 }, false)]
     public void A_place_is_told_where_one_way_of_counting_names_most(int[] places, bool isTold)
     {
-        _plant.Kind("Pump");
-        for (var n = 1; n <= 3; n++)
-            _plant.Place($"P{n}", $"Pump {n}", EquipmentLevel.Unit, "Quay", "Pump");
         foreach (var place in places)
             _plant.Tag($"P[{place}]");
         var builder = _plant.Builder;
@@ -37,9 +42,6 @@ public sealed class ReckoningTests
     [InlineData(new[] { 21, 22, 23 }, true)]
     public void A_number_that_is_reckoned_is_told_where_one_way_names_most(int[] numbers, bool isTold)
     {
-        _plant.Kind("Pump");
-        for (var n = 1; n <= 3; n++)
-            _plant.Place($"P{n}", $"Pump {n}", EquipmentLevel.Unit, "Quay", "Pump");
         foreach (var number in numbers)
             _plant.Tag($"P{number}-FLOW");
         var builder = _plant.Builder;

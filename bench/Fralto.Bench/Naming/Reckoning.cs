@@ -78,11 +78,13 @@ internal sealed class Reckoning
             [.. _units.Select((u, i) => _units.Take(i).Count(o => o.ParentId == u.ParentId))],
             [.. _units.Select(u => NumberOf(u.Code))],
         ];
+        // Places may be taken from the last to the first; nobody calls pump 1 the last of them.
+        var least = byNumber ? 1 : -Furthest;
         var fewest = Distinct(NamedBy(_keys[byNumber ? 2 : 0], step));
         _best =
         [
             .. _keys
-                .SelectMany(k => Enumerable.Range(-Furthest, 2 * Furthest + 1).Select(s => NamedBy(k, s)))
+                .SelectMany(k => Enumerable.Range(least, Furthest - least + 1).Select(s => NamedBy(k, s)))
                 .Where(n => Distinct(n) >= fewest),
         ];
     }
