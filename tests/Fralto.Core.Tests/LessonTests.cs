@@ -68,6 +68,7 @@ public sealed class LessonTests
     [InlineData(13570267)]
     [InlineData(55510401)]
     [InlineData(83910162)]
+    [InlineData(72640112)]
     public void What_falls_in_by_chance_is_told_from_what_is_meant(int seed)
     {
         var score = ScoreOf(seed, l => l.Taught());
@@ -141,7 +142,8 @@ public sealed class LessonTests
     }
 
     /// <summary>Where nothing was bound and words fell in with those of another: a letter inside a word, another of its kind, few
-    /// of many, a type it cannot well be, numbers that run otherwise, what the first unit of another site has.</summary>
+    /// of many, a type it cannot well be, numbers that run otherwise, what the first unit of another site has, elements of
+    /// arrays, numbers that are twice those of units, letters that are those of another the other way round.</summary>
     [Theory]
     [InlineData(31337073)]
     [InlineData(31337099)]
@@ -161,6 +163,9 @@ public sealed class LessonTests
     [InlineData(88840116)]
     [InlineData(83910188)]
     [InlineData(83910186)]
+    [InlineData(36920489)]
+    [InlineData(36920030)]
+    [InlineData(72640302)]
     public void Without_an_example_words_that_fall_in_are_not_taken(int seed) =>
         ScoreOf(seed, l => l.Untaught()).Precision.ShouldBeGreaterThanOrEqualTo(0.97);
 

@@ -80,16 +80,20 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
                 continue;
             else if (meant is { } only && serves is not { Weight: > 0 })
                 if (only == controller.Id)
-                    twin.Add(ScorePartKind.Place, Serving, $"{controller.Name} is called after its place, as those that serve others");
+                    twin.Add(
+                        ScorePartKind.Place,
+                        Serving * Believed(twin, cell),
+                        $"{controller.Name} is called after its place, as those that serve others"
+                    );
                 else
                     IsMeantElsewhere(twin, controller, only);
             else if (serves is { } known && !(known.Weight < 0 && called is true))
                 if (known.Weight > 0)
-                    twin.Add(ScorePartKind.Place, known.Weight, $"{controller.Name} serves {known.Place.Name}");
+                    twin.Add(ScorePartKind.Place, known.Weight * Believed(twin, cell), $"{controller.Name} serves {known.Place.Name}");
                 else
                     IsServedByOthers(twin, controller, known);
             else if (called is true)
-                twin.Add(ScorePartKind.Place, Serving, $"{controller.Name} is called after its place");
+                twin.Add(ScorePartKind.Place, Serving * Believed(twin, cell), $"{controller.Name} is called after its place");
             else if (left is [var alone] && alone == controller.Id)
                 twin.Add(
                     ScorePartKind.Place,
@@ -107,6 +111,14 @@ internal sealed class ControllerHomes(PlantModel model, TagLexicon lexicon, Plan
                 );
         }
     }
+
+    /// <summary>How much it says that a tag is that of the place's own controller: that tells it from others called the same, and makes
+    /// what named it no surer.</summary>
+    private static double Believed(Candidate candidate, OpenCell cell) =>
+        Math.Clamp((candidate.By.Max(g => g?.StrengthFor(cell.Instance) ?? 0) - Doubtful) / (Sound - Doubtful), 0, 1);
+
+    private const double Doubtful = 0.4;
+    private const double Sound = 0.8;
 
     /// <summary>Holds back what comes from a controller that serves another place, where one serves this.</summary>
     private void Doubt(Candidate candidate, Controller controller, (double Weight, Equipment Place)? serves, long? meant)

@@ -9,7 +9,14 @@ using Fralto.Core.Scaling;
 namespace Fralto.Core.Proposals;
 
 /// <summary>Learns the naming rules of templates: from examples, or from tags that speak clearly where there are none.</summary>
-internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelLearning known, TagsInUse used, SpokenPlaces places)
+internal sealed class MatrixLearner(
+    PlantModel model,
+    TagLexicon lexicon,
+    ModelLearning known,
+    TagsInUse used,
+    SpokenPlaces places,
+    CountedTags counted
+)
 {
     private const int MostExamples = 3;
     private const int MostSupposed = 12;
@@ -339,7 +346,12 @@ internal sealed class MatrixLearner(PlantModel model, TagLexicon lexicon, ModelL
                     else if (otherRow != row && otherPosition == position && given[otherRow] < 0)
                         rival = Math.Max(rival, itsGain);
                 }
-                if (gain - rival < LeastLead || gain < LeastGain)
+                if (
+                    gain - rival < LeastLead
+                    || gain < LeastGain
+                    || counted.IsAtStep(position, instance.Instance)
+                    || places.SpeaksAsWellOfAnother(instance, matrix.Instances, position)
+                )
                     continue;
                 var example = new Example(instance, position, null, 1);
                 foreach (var face in Enum.GetValues<TagFace>())

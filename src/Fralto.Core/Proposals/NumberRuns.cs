@@ -6,8 +6,8 @@ namespace Fralto.Core.Proposals;
 /// <summary>How the numbers in tags that are called alike run, beside how those of the instances do.</summary>
 /// <remarks>Where nobody has shown how a kind is named, a tag with the number of an instance looks like its own. When the tags run from
 /// 103 to 111 and the instances from 101 to 109, or every second number is there, they are counted otherwise: more of them are explained
-/// by that, and nothing is left over.</remarks>
-internal sealed class NumberRuns(TagLexicon lexicon, TagsInUse used)
+/// by that and nothing is left over, or they leave out instances and run past the last.</remarks>
+internal sealed class NumberRuns(TagLexicon lexicon, TagsInUse used, CountedTags counted)
 {
     private const int FewestGiven = 2;
     private const int MostTimes = 20;
@@ -60,7 +60,7 @@ internal sealed class NumberRuns(TagLexicon lexicon, TagsInUse used)
                 .Select(w => runs.Sum(r => Explained(r, w.Key) - Explained(r, (1, 0))))
                 .DefaultIfEmpty()
                 .Max();
-            if (gain <= Gaining * runs.Length)
+            if (gain <= Gaining * runs.Length && !runs.Any(r => counted.IsAtStep(r.Given[0].Given!.Position, r.Given[0].Instance.Instance)))
                 continue;
             foreach (var run in runs)
             {

@@ -49,13 +49,14 @@ internal sealed class ProposalRun
         var known = question.Memory.LearningOf(_model);
         _nodes = known.Nodes;
         _used = new(_model, _lexicon);
-        _places = new(_model, _lexicon, _nodes);
+        var counted = new CountedTags(_model, _lexicon, _nodes);
+        _places = new(_model, _lexicon, _nodes, counted);
         _values = new(question, _lexicon);
         _scorer = new(_model, _lexicon, _nodes, _used, _places, _values);
-        _learner = new(_model, _lexicon, known, _used, _places);
+        _learner = new(_model, _lexicon, known, _used, _places, counted);
         _homes = new(_model, _lexicon, _nodes, known);
         _controllers = _model.Controllers.Count > 1 ? known.Controllers(_model) : null;
-        _runs = new(_lexicon, _used);
+        _runs = new(_lexicon, _used, counted);
         _letters = new(_lexicon, _nodes);
     }
 

@@ -6,7 +6,7 @@ using Fralto.Core.Plant;
 namespace Fralto.Core.Proposals;
 
 /// <summary>Reads in the texts of tags which instances and places of the plant they speak of.</summary>
-internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNames nodes)
+internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNames nodes, CountedTags counted)
 {
     private const int MostParts = 20;
     private const int ShortestPlace = 3;
@@ -52,6 +52,18 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
         return near.TryGetValue(position, out var known) ? (known.Identity, known.Words) : (0, WordsBeside(instance, position));
     }
 
+    /// <summary>Whether a tag's texts speak as clearly of another of some instances: A-C-PUMP of pump C in area A, and of pump A in area
+    /// C.</summary>
+    public bool SpeaksAsWellOfAnother(InstanceNames instance, IEnumerable<InstanceNames> all, int position)
+    {
+        var own = Identify(instance, position).Identity;
+        return all.Where(i => i != instance && i.Instance.ParentId is not null)
+            .GroupBy(i => i.Instance.ParentId)
+            .Where(g => SpokenOf(model.Equipment[g.Key!.Value], position) > 0.7)
+            .SelectMany(g => g)
+            .Any(i => Identity(i, position) >= own);
+    }
+
     /// <summary>The key of a tag's name without what names the instance and the places above it.</summary>
     public string Rest(InstanceNames instance, int position) => NameToken.KeyOf(RestOf(instance, position));
 
@@ -78,9 +90,10 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
                 numbered |= tokens[to].IsNumber;
                 if (!numbered || nodes.Called(key.Key) is not { Count: > 0 } called)
                     continue;
+                var count = to - from + 1;
                 if (called.Any(instance.Lineage.Contains))
                     return null;
-                found ??= called[0];
+                found ??= counted.IsElement(position, from, count, called[0]) ? null : called[0];
             }
         }
         return found;
@@ -225,7 +238,12 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
     private double SpokenOf(Equipment node, int position)
     {
         var names = nodes.Of(node);
-        if (names.Marks.Any(m => lexicon.Holds(position, m)))
+        var isSaid = false;
+        foreach (var mark in names.Marks)
+            lexicon.Where(position, mark, (face, from, count) =>
+                isSaid |= face != (int)TagFace.Name || !counted.IsElement(position, from, count, node)
+            );
+        if (isSaid)
             return 1;
         // Words that name another of its kind, one beside the other, are not said of this one.
         var isOthers = node.TemplateId is { } kind && NamedIn(position).Any(named => named.Any(n => n.TemplateId == kind));
@@ -255,7 +273,9 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
                 {
                     key.Say(tokens[to]);
                     if (to > from)
-                        found.AddRange(nodes.Called(key.Key));
+                        foreach (var node in nodes.Called(key.Key))
+                            if (face != (int)TagFace.Name || !counted.IsElement(position, from, to - from + 1, node))
+                                found.Add(node);
                 }
             }
             named[face] = [.. found.Distinct()];
