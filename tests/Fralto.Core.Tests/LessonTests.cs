@@ -120,6 +120,12 @@ public sealed class LessonTests
         score.Right.ShouldBeGreaterThanOrEqualTo(right);
     }
 
+    /// <summary>Two contractors took turns in the array of a kind, eight elements a unit and four of each: a step of four falls in with
+    /// it, but begins in its midst; a step of seven does for one property and not for its sisters.</summary>
+    [Fact]
+    public void A_step_that_begins_in_the_midst_of_an_array_or_holds_for_one_of_many_is_not_meant() =>
+        ScoreOf(84150332, l => l.Taught()).Wrong.ShouldBe(0);
+
     /// <summary>North is not its first two letters and then "rth", however few pumps of the South are called as those of it.</summary>
     [Fact]
     public void What_is_written_out_whole_is_not_made_shorter()

@@ -48,6 +48,10 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
                 filled = Math.Min(filled, SlotsFilled(set.Sisters, known));
                 foreach (var rule in set.Rules)
                     (rule.Joint, rule.Filled) = (joint, filled);
+                // Who reckons so for one property does so for all: where the others say it does not hold, it holds for none.
+                if (joint < Believed && !set.IsSaid && set.Sisters.Length >= FewestRules && set.Sisters.Average(s => s.Odds) < 0)
+                    foreach (var rule in set.Rules.Where(r => r.Odds > 0 && !r.Pattern.FollowsName))
+                        rule.Trust *= WorthAlone;
             }
         }
     }
@@ -58,6 +62,7 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         public RuleSet((long Property, RuleGuess Rule)[] rules, InstanceNames[] all)
         {
             Rules = [.. rules.Select(r => r.Rule)];
+            Cells = all.Length * rules.Select(r => r.Property).Distinct().Count();
             Sisters = [.. rules.GroupBy(r => r.Property).Select(g => g.MaxBy(r => r.Rule.Score).Rule)];
             foreach (var position in Sisters.SelectMany(s => s.Claimed.Keys))
                 Times[position] = Times.GetValueOrDefault(position) + 1;
@@ -66,6 +71,9 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         }
 
         public RuleGuess[] Rules { get; }
+
+        /// <summary>How many tags the properties can have.</summary>
+        public int Cells { get; }
 
         /// <summary>Of each property the best.</summary>
         public RuleGuess[] Sisters { get; }
@@ -127,7 +135,7 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         var (named, there) = (0, 0);
         var seen = new HashSet<int>();
         foreach (var sister in sisters)
-        foreach (var position in Around(sister))
+        foreach (var position in Around(sister).Concat(Beyond(sister, set.Cells)))
             if (seen.Add(position) && (times.ContainsKey(position) || (isFree(position) && !known.Contains(position))))
             {
                 there++;
@@ -159,6 +167,8 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         return (joint, filled);
     }
 
+    private const double Believed = 0.5;
+    private const double WorthAlone = 0.4;
     private const double NearlyAsComplete = 0.8;
 
     /// <summary>What it means that nothing at all is left, however little there is.</summary>
@@ -257,6 +267,34 @@ internal sealed class RuleSets(TagLexicon lexicon, Func<int, bool> isFree)
         var its = lexicon.Tokens[(int)rule.Face][position];
         return string.Join(' ', its.Take(Math.Max(0, Array.FindLastIndex(its, t => t.IsNumber))).Select(t => t.Number));
     }
+
+    /// <summary>The tags that lie without a gap before the first of an array that a rule names and behind the last: an array of one kind
+    /// is not begun in its midst.</summary>
+    private List<int> Beyond(RuleGuess rule, int cells)
+    {
+        if (Reckoned(rule) is not { } reckoned)
+            return [];
+        var alike = lexicon.Lettered(rule.Face, rule.Example!.Position);
+        if (alike.Count > MostAlike || alike.Count > ForOneKind * cells)
+            return [];
+        var step = reckoned.Terms.Min(t => t.Times);
+        var common = new CommonMarks(lexicon.Tokens[(int)rule.Face], rule.Example.Position, rule.Claimed.Keys);
+        var found = new List<int>();
+        foreach (var block in alike.Where(common.AreIn).GroupBy(p => BlockOf(rule, p)))
+        {
+            var its = block.Select(p => (At: LastNumber(rule.Face, p), Position: p)).OrderBy(p => p.At).ToArray();
+            var named = Enumerable.Range(0, its.Length).Where(i => rule.Claimed.ContainsKey(its[i].Position)).ToArray();
+            if (named.Length == 0)
+                continue;
+            for (var i = named[0] - 1; i >= 0 && its[i + 1].At - its[i].At <= step; i--)
+                found.Add(its[i].Position);
+            for (var i = named[^1] + 1; i < its.Length && its[i].At - its[i - 1].At <= step; i++)
+                found.Add(its[i].Position);
+        }
+        return found;
+    }
+
+    private const double ForOneKind = 1.5;
 
     /// <summary>The tags that are called like those a rule names and lie between them; where it goes from block to block, as DB21.W172 and
     /// DB22.W172, all that lie in these blocks, for each is somebody's whole.</summary>
