@@ -5,8 +5,8 @@ using Fralto.Core.Plant;
 namespace Fralto.Core.Proposals;
 
 /// <summary>Tells of the numbers in the names of tags which are not those of units, though a unit may happen to have one: numbers that
-/// count the tags of all properties one after another, and numbers at a step that runs past the last unit and leaves out those
-/// between.</summary>
+/// count the tags of all properties one after another, numbers that all have alike, and numbers at a step that runs past the last unit
+/// and leaves out those between.</summary>
 internal sealed class CountedTags(PlantModel model, TagLexicon lexicon, PlantNames nodes)
 {
     private const int Name = (int)TagFace.Name;
@@ -19,22 +19,49 @@ internal sealed class CountedTags(PlantModel model, TagLexicon lexicon, PlantNam
     private readonly Dictionary<(IReadOnlyList<int> Alike, int At), Dictionary<string, Run>> _runs = [];
     private readonly Dictionary<(Run, long), bool> _passes = [];
     private readonly Dictionary<long, long[]> _numbers = [];
+    private readonly Dictionary<(IReadOnlyList<int> Alike, int At), bool> _ofKind = [];
 
-    /// <summary>Whether what stands in a tag's name and calls a unit does so by a number that counts tags of several properties.</summary>
+    /// <summary>Whether what stands in a tag's name and calls a unit does so by a number that counts tags of several properties, or is the
+    /// same in all.</summary>
     /// <param name="position">The tag.</param>
     /// <param name="from">The first word or number that calls the unit.</param>
     /// <param name="count">How many words and numbers call it.</param>
     /// <param name="node">The unit, or a place.</param>
-    public bool IsElement(int position, int from, int count, Equipment node)
+    public bool IsNobodys(int position, int from, int count, Equipment node)
     {
-        if (node.TemplateId is null)
+        if (node.TemplateId is not { } template)
             return false;
         var tokens = lexicon.Tokens[Name][position];
         for (var at = from; at < from + count; at++)
-            if (tokens[at].IsNumber && RunOf(position, at) is { IsOfSeveral: true })
+            if (tokens[at].IsNumber && (RunOf(position, at) is { IsOfSeveral: true } || IsOfKind(position, at, template)))
                 return true;
         return false;
     }
+
+    /// <summary>Whether a number is the same in all tags called alike, which are told apart by another number, though units of the kind
+    /// have several: 01 of 10-DRYER-01, 20-DRYER-01 and so on.</summary>
+    private bool IsOfKind(int position, int at, long template)
+    {
+        var alike = lexicon.Lettered(TagFace.Name, position);
+        if (alike.Count < FewestAlike)
+            return false;
+        if (!_ofKind.TryGetValue((alike, at), out var same))
+            _ofKind[(alike, at)] = same =
+                IsSame(alike, at) && Enumerable.Range(0, lexicon.Tokens[Name][position].Length).Any(i => !IsSame(alike, i));
+        return same && NumbersOf(template).Length > 1;
+    }
+
+    /// <summary>Whether what stands at a place in names is the same in all, or no number.</summary>
+    private bool IsSame(IReadOnlyList<int> alike, int at)
+    {
+        var names = lexicon.Tokens[Name];
+        return alike.All(p => names[p][at].Number == names[alike[0]][at].Number);
+    }
+
+    private long[] NumbersOf(long template) =>
+        _numbers.TryGetValue(template, out var known)
+            ? known
+            : _numbers[template] = [.. model.Index.InstancesOf(template).Select(e => nodes.Of(e).Number).OfType<long>().Distinct()];
 
     /// <summary>Whether a tag's name has the number of a unit, and tags called so have numbers at a step that leaves out units between and
     /// runs past the last: 02 of 02, 04, 06 to 28 where there are 14 of them.</summary>
@@ -98,8 +125,7 @@ internal sealed class CountedTags(PlantModel model, TagLexicon lexicon, PlantNam
             return false;
         if (_passes.TryGetValue((run, template), out var known))
             return known;
-        if (!_numbers.TryGetValue(template, out var units))
-            _numbers[template] = units = [.. model.Index.InstancesOf(template).Select(e => nodes.Of(e).Number).OfType<long>().Distinct()];
+        var units = NumbersOf(template);
         var within = units.Where(n => n >= run.Numbers[0] && n <= run.Numbers[^1]).ToArray();
         var between = within.Count(n => (n - run.Numbers[0]) % run.Step != 0);
         var nobodys = run.Numbers.Except(units).Count();

@@ -93,7 +93,7 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
                 var count = to - from + 1;
                 if (called.Any(instance.Lineage.Contains))
                     return null;
-                found ??= counted.IsElement(position, from, count, called[0]) ? null : called[0];
+                found ??= counted.IsNobodys(position, from, count, called[0]) ? null : called[0];
             }
         }
         return found;
@@ -241,7 +241,7 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
         var isSaid = false;
         foreach (var mark in names.Marks)
             lexicon.Where(position, mark, (face, from, count) =>
-                isSaid |= face != (int)TagFace.Name || !counted.IsElement(position, from, count, node)
+                isSaid |= face != (int)TagFace.Name || !counted.IsNobodys(position, from, count, node)
             );
         if (isSaid)
             return 1;
@@ -274,7 +274,7 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
                     key.Say(tokens[to]);
                     if (to > from)
                         foreach (var node in nodes.Called(key.Key))
-                            if (face != (int)TagFace.Name || !counted.IsElement(position, from, to - from + 1, node))
+                            if (face != (int)TagFace.Name || !counted.IsNobodys(position, from, to - from + 1, node))
                                 found.Add(node);
                 }
             }
