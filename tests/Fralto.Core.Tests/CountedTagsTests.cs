@@ -2,7 +2,7 @@ using Fralto.Core.Basics;
 
 namespace Fralto.Core.Tests;
 
-/// <summary>Nothing is bound, and names of tags have numbers and letters that units have as well: they are not always theirs.</summary>
+/// <summary>Nothing is bound, and names of tags have numbers that units have as well: they are not always theirs.</summary>
 public sealed class CountedTagsTests
 {
     private readonly NamedPlant _plant = new();
@@ -61,26 +61,6 @@ public sealed class CountedTagsTests
         for (var n = 1; n <= modelled; n++)
             foreach (var property in NamedPlant.Three)
                 _plant.Proposed($"TK{n * step}", "Tank", property).ShouldBe($"plc X_Tank{n * step:00}_{property}");
-    }
-
-    /// <summary>A-C-PUMP is as much that of pump A in area C as of pump C in area A.</summary>
-    [Fact]
-    public void A_tag_that_speaks_as_clearly_of_another_unit_is_no_example()
-    {
-        _plant.KindOfThree("Pump");
-        string[] letters = ["A", "B", "C", "D"];
-        foreach (var area in letters)
-        {
-            _plant.Place(area, $"Area {area}", EquipmentLevel.Area, "Quay");
-            foreach (var pump in letters)
-                _plant.Place($"P_{pump}", $"Pump {pump}", EquipmentLevel.Unit, area, "Pump", $"{area} P_{pump}");
-        }
-        foreach (var area in letters)
-        foreach (var pump in letters.Where(p => p != area))
-            _plant.Tag($"{pump}-{area}-PUMP-FLOW");
-        foreach (var area in letters)
-        foreach (var pump in letters)
-            _plant.Proposed($"{area} P_{pump}", "Pump").ShouldBeNull();
     }
 
     private void Units(string kind, string code, int first, int count, int step = 1)

@@ -90,10 +90,9 @@ internal sealed class SpokenPlaces(PlantModel model, TagLexicon lexicon, PlantNa
                 numbered |= tokens[to].IsNumber;
                 if (!numbered || nodes.Called(key.Key) is not { Count: > 0 } called)
                     continue;
-                var count = to - from + 1;
                 if (called.Any(instance.Lineage.Contains))
                     return null;
-                found ??= counted.IsNobodys(position, from, count, called[0]) ? null : called[0];
+                found ??= counted.IsNobodys(position, from, to - from + 1, called[0]) ? null : called[0];
             }
         }
         return found;
